@@ -1,0 +1,116 @@
+import { Body, Controller, Delete, Get, HttpCode, Inject, Param, ParseIntPipe, Post, Put } from '@nestjs/common';
+import { CampaignRequest, NewCampaignRequest, SendRequest, type CampaignLine, type CampaignReply, type TallyReply } from '@palabra/contract/campaigns';
+import { tallyDifferences } from '@palabra/core/campaigns';
+import type { Clock } from '@palabra/core/kernel';
+import { lineText, type Line } from '@palabra/core/letters';
+import { Database } from '../platform/database.js';
+import { notFound } from '../platform/problem.js';
+import { May } from '../platform/sign-in/guard.js';
+import { CLOCK } from '../platform/time.js';
+import { CampaignsService } from './campaigns.service.js';
+import { allCampaigns, deleteDraft, stateOf, type Campaign } from './campaigns.store.js';
+
+const moves = ['pause', 'go on', 'stop', 'agree', 'back to draft', 'unschedule'] as const;
+
+const iso = (at: Date | null): string | null => at?.toISOString() ?? null;
+const subjectOf = (raw: unknown): string => (typeof raw === 'string' ? raw : Array.isArray(raw) ? lineText(raw as Line) : '');
+
+function reply(campaign: Campaign, names: CampaignReply['names']): CampaignReply {
+  const state = stateOf(campaign);
+  const differences = campaign.seen && campaign.tally ? tallyDifferences(campaign.seen, campaign.tally) : [];
+  return {
+    id: campaign.id,
+    version: campaign.version,
+    name: campaign.name,
+    status: campaign.status,
+    who: campaign.who,
+    names,
+    letterId: campaign.letterId,
+    senderName: campaign.senderName,
+    senderAddress: campaign.senderAddress,
+    replyTo: campaign.replyTo,
+    sendAt: iso(campaign.sendAt),
+    startedAt: iso(campaign.startedAt),
+    finishedAt: iso(campaign.finishedAt),
+    trouble: campaign.trouble,
+    differences: state.status === 'differs' || campaign.startedAt ? differences : [],
+    tally: campaign.tally,
+  };
+}
+
+@Controller('api/campaigns')
+export class CampaignsController {
+  constructor(
+    private readonly campaigns: CampaignsService,
+    private readonly database: Database,
+    @Inject(CLOCK) private readonly clock: Clock,
+  ) {}
+
+  @Get()
+  async list(): Promise<CampaignLine[]> {
+    const rows = await allCampaigns(this.database.db);
+    return rows.map((row) => ({
+      id: row.id,
+      name: row.name,
+      status: row.status,
+      subject: subjectOf(row.subject),
+      sendAt: iso(row.send_at),
+      startedAt: iso(row.started_at),
+      updatedAt: row.updated_at.toISOString(),
+      receives: row.tally?.receives ?? row.seen?.receives ?? null,
+    }));
+  }
+
+  @Post()
+  @May('write letters')
+  async add(@Body() request: NewCampaignRequest): Promise<{ id: number }> {
+    return { id: await this.campaigns.add(request) };
+  }
+
+  @Get(':id')
+  async one(@Param('id', ParseIntPipe) id: number): Promise<CampaignReply> {
+    const campaign = await this.campaigns.campaign(id);
+    return reply(campaign, await this.campaigns.names(campaign.who));
+  }
+
+  @Put(':id')
+  @May('write letters')
+  change(@Param('id', ParseIntPipe) id: number, @Body() request: CampaignRequest): Promise<{ version: number }> {
+    return this.campaigns.change(id, request);
+  }
+
+  @Delete(':id')
+  @HttpCode(204)
+  @May('write letters')
+  async remove(@Param('id', ParseIntPipe) id: number): Promise<void> {
+    if (!(await deleteDraft(this.database.db, id, this.clock.now()))) throw notFound('draft');
+  }
+
+  @Post(':id/restore')
+  @HttpCode(204)
+  @May('write letters')
+  async restore(@Param('id', ParseIntPipe) id: number): Promise<void> {
+    if (!(await deleteDraft(this.database.db, id, null))) throw notFound('draft');
+  }
+
+  @Get(':id/tally')
+  tally(@Param('id', ParseIntPipe) id: number): Promise<TallyReply> {
+    return this.campaigns.account(id);
+  }
+
+  @Post(':id/send')
+  @HttpCode(204)
+  @May('send')
+  send(@Param('id', ParseIntPipe) id: number, @Body() request: SendRequest): Promise<void> {
+    return this.campaigns.send(id, request.version, request.seen);
+  }
+
+  @Post(':id/:move')
+  @HttpCode(204)
+  @May('send')
+  async move(@Param('id', ParseIntPipe) id: number, @Param('move') word: string): Promise<void> {
+    const move = moves.find((one) => one.replaceAll(' ', '-') === word);
+    if (!move) throw notFound('step of a campaign');
+    await this.campaigns.move(id, move);
+  }
+}

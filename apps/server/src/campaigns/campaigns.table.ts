@@ -1,0 +1,39 @@
+import type { CampaignStatus, Tally, Who } from '@palabra/core/campaigns';
+import type { CompiledLetter } from '@palabra/core/letters';
+import { index, integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
+
+const moment = () => timestamp({ withTimezone: true });
+
+export const campaigns = pgTable(
+  'campaigns',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    name: text().notNull(),
+    status: text().$type<CampaignStatus>().notNull().default('draft'),
+    who: jsonb().$type<Who>().notNull(),
+    letterId: integer(),
+    senderName: text().notNull(),
+    senderAddress: text().notNull(),
+    replyTo: text().notNull().default(''),
+    sendAt: moment(),
+    /** The tally that was agreed to when the send was ordered. */
+    seen: jsonb().$type<Tally>(),
+    /** The tally counted from the written rows. */
+    tally: jsonb().$type<Tally>(),
+    /** How far fixing the recipients has come: the last contact key written. */
+    fixedUpTo: integer().notNull().default(0),
+    // What was used, kept as it was.
+    compiled: jsonb().$type<CompiledLetter>(),
+    subject: text(),
+    fixedAt: moment(),
+    startedAt: moment(),
+    finishedAt: moment(),
+    /** Why sending waits although nobody paused it, in words for the coordinator. */
+    trouble: text(),
+    version: integer().notNull().default(1),
+    createdAt: moment().notNull(),
+    updatedAt: moment().notNull(),
+    deletedAt: moment(),
+  },
+  (table) => [index('campaigns_by_status').on(table.status), index('campaigns_by_start').on(table.startedAt)],
+);

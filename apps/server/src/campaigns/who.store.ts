@@ -1,0 +1,125 @@
+// Who a campaign reaches, as SQL: the people matched, and for each the one reason for holding back.
+import { heldBackReasons, type HeldBackReason } from '@palabra/core/campaigns';
+import { sql, type SQL } from 'drizzle-orm';
+import type { Db } from '../platform/database.js';
+
+/** “Who”, bound: conditions on `contacts c`. */
+export interface BoundWho {
+  readonly to: SQL;
+  readonly notTo: SQL;
+  /** Several pools may hold the same address; within one it is unique. */
+  readonly severalPools: boolean;
+}
+
+/** A tag on a campaign's sheet means the office's own people who have it. */
+export const taggedInHouse = (tagId: number): SQL => sql`c.pool_id = (select id from pools where kind = 'house') and c.id in (select contact_id from contact_tags where tag_id = ${tagId})`;
+
+export const anyOf = (conditions: readonly SQL[]): SQL => (conditions.length === 0 ? sql`false` : sql`(${sql.join(conditions.map((one) => sql`(${one})`), sql` or `)})`);
+
+const firstReason = (notTo: SQL): SQL => sql`case
+  when ${notTo} then 'left out'
+  when c.address_key is null then 'no address'
+  when exists (select 1 from do_not_mail d where d.address_hash = c.address_hash) then 'do not mail'
+  when c.permission = 'unknown' and not (select coalesce(bool_or(mail_unknown), false) from offices) then 'no permission'
+end`;
+
+/** House before the others, then the lowest key. */
+const rank = (alias: 'c' | 'p'): SQL => sql.raw(`(${alias}.pool_id <> (select id from pools where kind = 'house'), ${alias}.id)`);
+
+/** Rows (id, address, address_hash, reason) of everybody matched; `stretch` limits it to a range of contact keys. */
+export function judged({ to, notTo, severalPools }: BoundWho, stretch: SQL = sql`true`): SQL {
+  const first = sql`select c.id, c.pool_id, c.address, c.address_hash, ${firstReason(notTo)} as reason from contacts c where c.deleted_at is null and ${to} and ${stretch}`;
+  if (!severalPools) return first;
+  return sql`select p.id, p.pool_id, p.address, p.address_hash, case when p.reason is null and exists (
+      select 1 from contacts c where c.address_hash = p.address_hash and ${rank('c')} < ${rank('p')}
+        and c.deleted_at is null and ${to} and ${firstReason(notTo)} is null
+    ) then 'same address' else p.reason end as reason from (${first}) p`;
+}
+
+export async function countReasons(db: Db, who: BoundWho): Promise<{ reason: HeldBackReason | null; count: number }[]> {
+  const { rows } = await db.execute<{ reason: HeldBackReason | null; count: number }>(sql`select reason, count(*) as count from (${judged(who)}) j group by reason`);
+  return rows;
+}
+
+export const partOfReason = (reason: HeldBackReason): string => reason.replaceAll(' ', '-');
+export const reasonOfPart = (part: string): HeldBackReason | undefined => heldBackReasons.find((reason) => partOfReason(reason) === part);
+
+/** People of one line of a tally that is not written yet. */
+export function draftPeople(who: BoundWho, part: string): SQL | undefined {
+  if (part === 'matched') return who.to;
+  const reason = reasonOfPart(part);
+  if (part !== 'receives' && part !== 'held-back' && !reason) return undefined;
+  const wanted = reason ? sql`j.reason = ${reason}` : part === 'receives' ? sql`j.reason is null` : sql`j.reason is not null`;
+  return sql`c.id in (select j.id from (${judged(who)}) j where ${wanted})`;
+}
+
+/** People of one line of a campaign whose recipients are written, or of one of its results. */
+export function writtenPeople(campaignId: number, part: string): SQL | undefined {
+  const deliveries = (condition: SQL): SQL => sql`c.id in (select contact_id from deliveries where campaign_id = ${campaignId} and ${condition})`;
+  const held = (condition: SQL): SQL => sql`c.id in (select contact_id from held_back where campaign_id = ${campaignId} and ${condition})`;
+  const reason = reasonOfPart(part);
+  if (reason) return held(sql`reason = ${reason}`);
+  const link = /^link-(\d{1,4})$/.exec(part)?.[1];
+  if (link) return sql`c.id in (select contact_id from events where campaign_id = ${campaignId} and kind = 'clicked' and not machine and link = ${Number(link)})`;
+  switch (part) {
+    case 'matched':
+      return sql`(${held(sql`true`)} or ${deliveries(sql`true`)})`;
+    case 'held-back':
+      return held(sql`true`);
+    case 'receives':
+      return deliveries(sql`true`);
+    case 'sent':
+      return deliveries(sql`state in ('handing over', 'accepted', 'deferred', 'bounced', 'gave up', 'uncertain')`);
+    case 'delivered':
+      return deliveries(sql`state = 'accepted'`);
+    case 'waiting':
+      return deliveries(sql`state in ('waiting', 'handing over')`);
+    case 'deferred':
+    case 'bounced':
+    case 'stopped':
+    case 'uncertain':
+      return deliveries(sql`state = ${part}`);
+    case 'gave-up':
+      return deliveries(sql`state = 'gave up'`);
+    case 'held-back-late':
+      return deliveries(sql`state = 'held back'`);
+    case 'bounced-hard':
+      return deliveries(sql`state = 'bounced' and bounce = 'hard'`);
+    case 'opened':
+      return deliveries(sql`first_opened_at is not null`);
+    case 'not-opened':
+      return deliveries(sql`state = 'accepted' and first_opened_at is null`);
+    case 'clicked':
+      return deliveries(sql`first_clicked_at is not null`);
+    case 'left':
+      return deliveries(sql`left_at is not null`);
+    case 'machine-opened':
+      return deliveries(sql`machine_opens > 0`);
+    case 'machine-clicked':
+      return deliveries(sql`machine_clicks > 0`);
+    default:
+      return undefined;
+  }
+}
+
+export const partWords: Record<string, string> = {
+  matched: 'matched for',
+  'held-back': 'held back from',
+  receives: 'who receive',
+  sent: 'sent',
+  delivered: 'who got',
+  waiting: 'still waiting for',
+  deferred: 'to be tried again with',
+  bounced: 'bounced from',
+  'bounced-hard': 'with a dead address in',
+  stopped: 'stopped before',
+  uncertain: 'uncertain in',
+  'gave-up': 'given up on in',
+  'held-back-late': 'held back at the last moment from',
+  opened: 'who opened',
+  'not-opened': 'who did not open',
+  clicked: 'who clicked in',
+  left: 'who left after',
+  'machine-opened': 'opened by a machine in',
+  'machine-clicked': 'clicked by a machine in',
+};

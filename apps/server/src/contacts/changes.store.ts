@@ -1,0 +1,73 @@
+// Change sets: who changed what to how many, and what was before.
+import { desc, eq, sql, type SQL } from 'drizzle-orm';
+import type { Db } from '../platform/database.js';
+import { changeItems, changeSets, type ChangeKind } from './contacts.table.js';
+
+export type ChangeSet = typeof changeSets.$inferSelect;
+export type ChangeItem = typeof changeItems.$inferSelect;
+
+export async function openChangeSet(db: Db, set: { kind: ChangeKind; userId: number | null; at: Date; what: string; undoable?: boolean }): Promise<number> {
+  const [row] = await db.insert(changeSets).values(set).returning({ id: changeSets.id });
+  if (!row) throw new Error('the change set was not written');
+  return row.id;
+}
+
+/** Adds items; one set may touch a contact twice (two rows of a file): then the first `before` and the last `after` stay. */
+export async function addChangeItems(db: Db, items: ChangeItem[]): Promise<void> {
+  if (items.length === 0) return;
+  await db
+    .insert(changeItems)
+    .values(items)
+    .onConflictDoUpdate({ target: [changeItems.setId, changeItems.contactId], set: { before: sql`case when change_items.before is null then null else excluded.before || change_items.before end`, after: sql`change_items.after || excluded.after` } });
+}
+
+export const countInto = async (db: Db, id: number, count: number): Promise<void> => {
+  await db
+    .update(changeSets)
+    .set({ count: sql`${changeSets.count} + ${count}` })
+    .where(eq(changeSets.id, id));
+};
+
+export async function changeSetById(db: Db, id: number): Promise<ChangeSet | undefined> {
+  const [row] = await db.select().from(changeSets).where(eq(changeSets.id, id));
+  return row;
+}
+
+export async function lastChangeSets(db: Db, userId: number, limit: number): Promise<ChangeSet[]> {
+  return db.select().from(changeSets).where(eq(changeSets.userId, userId)).orderBy(desc(changeSets.id)).limit(limit);
+}
+
+/** Marks as undone; false when somebody else was faster. */
+export async function markUndone(db: Db, id: number, at: Date): Promise<boolean> {
+  const { rows } = await db.execute(sql`update change_sets set undone_at = ${at} where id = ${id} and undone_at is null returning id`);
+  return rows.length > 0;
+}
+
+export async function itemsAfter(db: Db, setId: number, contactId: number, limit: number): Promise<ChangeItem[]> {
+  return db
+    .select()
+    .from(changeItems)
+    .where(sql`set_id = ${setId} and contact_id > ${contactId}`)
+    .orderBy(changeItems.contactId)
+    .limit(limit);
+}
+
+/**
+ * Puts a tag on (or takes it off) the people of one stretch of contact keys, and writes what changed.
+ * Returns how many changed and the last key of the stretch, or undefined at the end.
+ */
+export async function tagStretch(db: Db, setId: number, people: SQL, tagId: number, put: boolean, after: number, limit: number): Promise<{ changed: number; last: number } | undefined> {
+  const stretch = sql`stretch as materialized (select c.id from contacts c where ${people} and c.id > ${after} order by c.id limit ${limit})`;
+  const change = put
+    ? sql`changed as (insert into contact_tags (contact_id, tag_id) select id, ${tagId}::int from stretch on conflict do nothing returning contact_id)`
+    : sql`changed as (delete from contact_tags where tag_id = ${tagId} and contact_id in (select id from stretch) returning contact_id)`;
+  const key = `tag_${tagId}`;
+  const { rows } = await db.execute<{ changed: number; last: number | null }>(sql`
+    with ${stretch}, ${change}, items as (
+      insert into change_items (set_id, contact_id, before, after)
+      select ${setId}::int, contact_id, ${JSON.stringify({ [key]: !put })}::jsonb, ${JSON.stringify({ [key]: put })}::jsonb from changed
+    )
+    select (select count(*) from changed) as changed, (select max(id) from stretch) as last`);
+  const [row] = rows;
+  return row && row.last !== null ? { changed: row.changed, last: row.last } : undefined;
+}

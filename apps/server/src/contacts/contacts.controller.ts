@@ -1,0 +1,169 @@
+import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Patch, Post, Query } from '@nestjs/common';
+import {
+  ContactRequest,
+  DoNotMailRequest,
+  NewContactRequest,
+  OwnFieldRequest,
+  PeopleFilter,
+  PeopleQuery,
+  PermissionRequest,
+  TagRequest,
+  TaggingRequest,
+  type ChangeReply,
+  type PeoplePage,
+  type PeopleSummary,
+  type PersonReply,
+  type PlaceReply,
+  type TagReply,
+  type TimelinePage,
+  type VocabularyReply,
+} from '@palabra/contract/contacts';
+import type { Field } from '@palabra/core/contacts';
+import type { Viewer } from '@palabra/core/office';
+import { Database } from '../platform/database.js';
+import { Problem } from '../platform/problem.js';
+import { Asking, May } from '../platform/sign-in/guard.js';
+import { allUsers, userById } from '../platform/sign-in/sign-in.store.js';
+import { lastChangeSets, type ChangeSet } from './changes.store.js';
+import { ContactsService, writeCursor } from './contacts.service.js';
+import { contactTagIds } from './contacts.store.js';
+import { personReply, personRow, timelineEntry } from './contacts.view.js';
+import { doNotMailEntry } from './do-not-mail.store.js';
+import { timeline } from './timeline.store.js';
+import * as vocabulary from './vocabulary.store.js';
+
+const TIMELINE_PAGE = 50;
+
+const changeReply = (set: ChangeSet, leftAlone?: number): ChangeReply => ({ id: set.id, what: set.what, count: set.count, at: set.at.toISOString(), undone: set.undoneAt !== null || !set.undoable, ...(leftAlone ? { leftAlone } : {}) });
+
+@Controller('api')
+export class ContactsController {
+  constructor(
+    private readonly contacts: ContactsService,
+    private readonly database: Database,
+  ) {}
+
+  @Get('people')
+  async list(@Query() query: PeopleQuery, @Asking() viewer: Viewer): Promise<PeoplePage> {
+    const { rows, next, previous, offset } = await this.contacts.list(query, viewer);
+    return { rows: rows.map(personRow), offset, next: next && writeCursor(next), previous: previous && writeCursor(previous) };
+  }
+
+  @Get('people/summary')
+  async summary(@Query() filter: PeopleFilter, @Asking() viewer: Viewer): Promise<Omit<PeopleSummary, 'tags'>> {
+    const counts = await this.contacts.summary(filter, viewer);
+    return {
+      title: counts.title,
+      total: counts.total,
+      colleagues: counts.colleagues,
+      noAddress: counts.no_address,
+      doNotMail: counts.do_not_mail,
+      noPermission: counts.no_permission,
+      mayBeMailed: counts.total - counts.no_address - counts.do_not_mail - counts.no_permission,
+    };
+  }
+
+  @Get('people/tags')
+  tagsAmong(@Query() filter: PeopleFilter, @Asking() viewer: Viewer): Promise<PeopleSummary['tags']> {
+    return this.contacts.tagsAmong(filter, viewer);
+  }
+
+  @Post('people')
+  @May('change people')
+  async add(@Body() request: NewContactRequest, @Asking() viewer: Viewer): Promise<{ id: number }> {
+    return { id: await this.contacts.add(request, viewer) };
+  }
+
+  @Get('people/:id')
+  async person(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<PersonReply> {
+    const { db } = this.database;
+    const row = await this.contacts.person(id, viewer);
+    const pool = (await vocabulary.allPools(db)).find((one) => one.id === row.poolId);
+    return personReply(row, await vocabulary.allFields(db), {
+      tags: await contactTagIds(db, id),
+      pool: pool?.name ?? '',
+      owner: (await userById(db, row.ownerId))?.name ?? '',
+      doNotMail: await doNotMailEntry(db, row.addressHash),
+    });
+  }
+
+  @Get('people/:id/place')
+  place(@Param('id', ParseIntPipe) id: number, @Query() filter: PeopleFilter, @Asking() viewer: Viewer): Promise<PlaceReply> {
+    return this.contacts.place(id, filter, viewer);
+  }
+
+  @Get('people/:id/timeline')
+  async timeline(@Param('id', ParseIntPipe) id: number, @Query('before') before: string | undefined, @Asking() viewer: Viewer): Promise<TimelinePage> {
+    await this.contacts.person(id, viewer);
+    const from = before === undefined ? undefined : new Date(String(before));
+    if (from && Number.isNaN(from.getTime())) throw new Problem(400, 'This part of the timeline can’t be found.');
+    const rows = await timeline(this.database.db, id, from, TIMELINE_PAGE);
+    const labels = new Map((await vocabulary.allFields(this.database.db)).map((field) => [field.key, field.label]));
+    return { entries: rows.map((row) => timelineEntry(row, labels)), before: rows.length === TIMELINE_PAGE ? (rows.at(-1)?.at.toISOString() ?? null) : null };
+  }
+
+  @Patch('people/:id')
+  @May('change people')
+  change(@Param('id', ParseIntPipe) id: number, @Body() request: ContactRequest, @Asking() viewer: Viewer): Promise<{ changeSet: number | null }> {
+    return this.contacts.change(id, request, viewer);
+  }
+
+  @Patch('people/:id/permission')
+  @May('change people')
+  changePermission(@Param('id', ParseIntPipe) id: number, @Body() request: PermissionRequest, @Asking() viewer: Viewer): Promise<{ changeSet: number | null }> {
+    return this.contacts.changePermission(id, request, viewer);
+  }
+
+  @Post('people/:id/do-not-mail')
+  @HttpCode(204)
+  @May('change people')
+  doNotMail(@Param('id', ParseIntPipe) id: number, @Body() request: DoNotMailRequest, @Asking() viewer: Viewer): Promise<void> {
+    return this.contacts.setDoNotMail(id, request, viewer);
+  }
+
+  @Post('tagging')
+  @HttpCode(200)
+  @May('change people')
+  async tagging(@Body() request: TaggingRequest, @Asking() viewer: Viewer): Promise<ChangeReply> {
+    return changeReply(await this.contacts.tag(request, viewer));
+  }
+
+  @Get('changes')
+  async changes(@Asking() viewer: Viewer): Promise<ChangeReply[]> {
+    return (await lastChangeSets(this.database.db, viewer.userId, 5)).map((set) => changeReply(set));
+  }
+
+  @Post('changes/:id/undo')
+  @HttpCode(200)
+  @May('change people')
+  async undo(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<ChangeReply> {
+    const { set, leftAlone } = await this.contacts.undo(id, viewer);
+    return changeReply(set, leftAlone);
+  }
+
+  @Get('vocabulary')
+  async vocabulary(): Promise<VocabularyReply> {
+    const { db } = this.database;
+    const tags = await vocabulary.allTags(db);
+    return {
+      tags: tags.map(tagReply),
+      fields: await vocabulary.allFields(db),
+      pools: await vocabulary.allPools(db),
+      owners: (await allUsers(db)).map(({ id, name }) => ({ key: String(id), label: name })),
+    };
+  }
+
+  @Post('tags')
+  @May('change people')
+  async addTag(@Body() request: TagRequest): Promise<TagReply> {
+    return tagReply(await this.contacts.addTag(request));
+  }
+
+  @Post('fields')
+  @May('change people')
+  addField(@Body() request: OwnFieldRequest): Promise<Field> {
+    return this.contacts.addField(request);
+  }
+}
+
+const tagReply = ({ id, name, colour, kind }: vocabulary.Tag): TagReply => ({ id, name, colour, kind });

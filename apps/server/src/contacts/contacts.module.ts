@@ -1,0 +1,27 @@
+import { Module, type OnModuleInit } from '@nestjs/common';
+import { sql } from 'drizzle-orm';
+import { Database } from '../platform/database.js';
+import { changeSetById } from './changes.store.js';
+import { ContactsController } from './contacts.controller.js';
+import { ContactsService } from './contacts.service.js';
+import { PeopleSets } from './people-sets.js';
+import { tagById } from './vocabulary.store.js';
+
+@Module({ controllers: [ContactsController], providers: [ContactsService, PeopleSets], exports: [ContactsService, PeopleSets] })
+export class ContactsModule implements OnModuleInit {
+  constructor(
+    private readonly sets: PeopleSets,
+    private readonly database: Database,
+  ) {}
+
+  onModuleInit(): void {
+    this.sets.register('change', async ({ id }) => {
+      const set = await changeSetById(this.database.db, id);
+      return set && { title: set.what, among: sql`c.id in (select contact_id from change_items where set_id = ${id})` };
+    });
+    this.sets.register('tag', async ({ id }) => {
+      const tag = await tagById(this.database.db, id);
+      return tag && { title: `tagged “${tag.name}”`, among: sql`c.id in (select contact_id from contact_tags where tag_id = ${id})` };
+    });
+  }
+}

@@ -1,0 +1,11 @@
+export { ContactsModule } from './contacts.module.js';
+export { ContactsService } from './contacts.service.js';
+export { PeopleSets, scope, type PeopleSet } from './people-sets.js';
+export { personRow } from './contacts.view.js';
+export * as peopleStore from './people.store.js';
+export * as vocabularyStore from './vocabulary.store.js';
+export * as contactStore from './contacts.store.js';
+export * as changeStore from './changes.store.js';
+export { putOnDoNotMail } from './do-not-mail.store.js';
+export { countResponses, countSent, type ResponseFact } from './facts.store.js';
+export { permissionValues, valueOf, write, type ContactRow, type Values } from './values.js';

@@ -1,0 +1,63 @@
+// "Every number opens": other capabilities say here which people their numbers stand for.
+import { Injectable } from '@nestjs/common';
+import { parsePeopleRef, type PeopleRef } from '@palabra/core/contacts';
+import { seesEverybody, type Viewer } from '@palabra/core/office';
+import { sql, type SQL } from 'drizzle-orm';
+import type { PeopleFilter } from '@palabra/contract/contacts';
+import { Database } from '../platform/database.js';
+import { Problem } from '../platform/problem.js';
+import { housePool } from './vocabulary.store.js';
+import { matchesSearch } from './people.store.js';
+
+export interface PeopleSet {
+  readonly title: string;
+  /** A condition on `contacts c`. */
+  readonly among: SQL;
+}
+
+export type PeopleSetResolver = (ref: PeopleRef, viewer: Viewer) => Promise<PeopleSet | undefined>;
+
+export interface ResolvedPeople {
+  readonly title: string | null;
+  /** Everybody in the set, whoever asks. */
+  readonly all: SQL;
+  /** Of those, the ones the asker may see. */
+  readonly seen: SQL;
+}
+
+@Injectable()
+export class PeopleSets {
+  private readonly resolvers = new Map<string, PeopleSetResolver>();
+
+  constructor(private readonly database: Database) {}
+
+  register(kind: string, resolver: PeopleSetResolver): void {
+    this.resolvers.set(kind, resolver);
+  }
+
+  async resolve(filter: PeopleFilter, viewer: Viewer): Promise<ResolvedPeople> {
+    const conditions: SQL[] = [sql`c.deleted_at is null`];
+    let title: string | null = null;
+    if (filter.of) {
+      const set = await this.named(filter.of, viewer);
+      title = set.title;
+      conditions.push(set.among);
+    }
+    if (filter.pool) conditions.push(sql`c.pool_id = ${filter.pool}`);
+    else if (!filter.of) conditions.push(sql`c.pool_id = ${(await housePool(this.database.db)).id}`);
+    if (filter.tag) conditions.push(sql`c.id in (select contact_id from contact_tags where tag_id = ${filter.tag})`);
+    if (filter.q) conditions.push(...matchesSearch(filter.q));
+    const all = sql.join(conditions, sql` and `);
+    return { title, all, seen: sql`${all} and ${scope(viewer)}` };
+  }
+
+  private async named(text: string, viewer: Viewer): Promise<PeopleSet> {
+    const ref = parsePeopleRef(text);
+    const set = ref && (await this.resolvers.get(ref.kind)?.(ref, viewer));
+    if (!set) throw new Problem(404, 'This set of people is not there any more.');
+    return set;
+  }
+}
+
+/** The one place that says who sees whom: members see the people they own. */
+export const scope = (viewer: Viewer): SQL => (seesEverybody(viewer.role) ? sql`true` : sql`c.owner_id = ${viewer.userId}`);

@@ -1,0 +1,110 @@
+// Lists of people, paged by key, and the sums over them. Conditions are on `contacts c`.
+import { searchKey, searchWords, type DoNotMailReason } from '@palabra/core/contacts';
+import { sql, type SQL } from 'drizzle-orm';
+import type { Db } from '../platform/database.js';
+
+export interface Cursor {
+  readonly key: string;
+  readonly id: number;
+}
+
+export interface PersonLine extends Record<string, unknown> {
+  readonly id: number;
+  readonly search_key: string;
+  readonly given_name: string;
+  readonly family_name: string;
+  readonly address: string | null;
+  readonly town: string | null;
+  readonly tags: number[] | null;
+  readonly do_not_mail: DoNotMailReason | null;
+  readonly last_response: Date | null;
+}
+
+const like = (text: string): string => text.replace(/[\\%_]/g, '\\$&');
+
+/** Every word must occur; short ones at the beginning only, because nearly everybody contains them. */
+export function matchesSearch(text: string): SQL[] {
+  return searchWords(text, searchKey).map(({ word, anywhere }) => {
+    const pattern = anywhere ? `%${like(word)}%` : `${like(word)}%`;
+    const inName = anywhere ? sql`c.search_key like ${pattern}` : sql`(c.search_key like ${pattern} or c.search_key like ${`% ${pattern}`})`;
+    return sql`(${inName} or c.address_key like ${pattern})`;
+  });
+}
+
+const columns = sql`c.id, c.search_key, c.given_name, c.family_name, c.address, c.town,
+  (select array_agg(ct.tag_id order by ct.tag_id) from contact_tags ct where ct.contact_id = c.id) as tags,
+  (select d.reason from do_not_mail d where d.address_hash = c.address_hash) as do_not_mail,
+  greatest(c.last_opened_at, c.last_clicked_at) as last_response`;
+
+/** One page by name. The inner query finds the rows, so that tags are fetched for the page only. */
+export async function page(db: Db, people: SQL, limit: number, from?: { after?: Cursor; before?: Cursor }): Promise<PersonLine[]> {
+  const backwards = from?.before !== undefined;
+  const edge = from?.after
+    ? sql`and (c.search_key, c.id) > (${from.after.key}, ${from.after.id})`
+    : from?.before
+      ? sql`and (c.search_key, c.id) < (${from.before.key}, ${from.before.id})`
+      : sql``;
+  const direction = backwards ? sql`desc` : sql`asc`;
+  const { rows } = await db.execute<PersonLine>(sql`
+    with found as materialized (
+      select c.id, c.search_key from contacts c where ${people} ${edge} order by c.search_key ${direction}, c.id ${direction} limit ${limit}
+    )
+    select ${columns} from found join contacts c on c.id = found.id order by found.search_key, found.id`);
+  return rows;
+}
+
+export async function countBefore(db: Db, people: SQL, cursor: Cursor): Promise<number> {
+  const { rows } = await db.execute<{ count: number }>(sql`select count(*) as count from contacts c where ${people} and (c.search_key, c.id) < (${cursor.key}, ${cursor.id})`);
+  return rows[0]?.count ?? 0;
+}
+
+export async function count(db: Db, people: SQL): Promise<number> {
+  const { rows } = await db.execute<{ count: number }>(sql`select count(*) as count from contacts c where ${people}`);
+  return rows[0]?.count ?? 0;
+}
+
+/** Like `count`, for conditions that do not themselves leave out the deleted. */
+export const countLiving = (db: Db, people: SQL): Promise<number> => count(db, sql`c.deleted_at is null and ${people}`);
+
+export interface MailableCounts extends Record<string, unknown> {
+  readonly total: number;
+  readonly no_address: number;
+  readonly do_not_mail: number;
+  readonly no_permission: number;
+}
+
+/** How many may be mailed, each person on one line only, in the order of a campaign's tally. */
+export async function mailable(db: Db, people: SQL): Promise<MailableCounts> {
+  const { rows } = await db.execute<MailableCounts>(sql`
+    select count(*) as total,
+      count(*) filter (where c.address_key is null) as no_address,
+      count(*) filter (where c.address_key is not null and d.address_hash is not null) as do_not_mail,
+      count(*) filter (where c.address_key is not null and d.address_hash is null and c.permission = 'unknown'
+        and not (select coalesce(bool_or(mail_unknown), false) from offices)) as no_permission
+    from contacts c left join do_not_mail d on d.address_hash = c.address_hash
+    where ${people}`);
+  return rows[0] ?? { total: 0, no_address: 0, do_not_mail: 0, no_permission: 0 };
+}
+
+export async function tagsAmong(db: Db, people: SQL): Promise<{ id: number; count: number }[]> {
+  const { rows } = await db.execute<{ id: number; count: number }>(sql`
+    select ct.tag_id as id, count(*) as count from contact_tags ct
+    where ct.contact_id in (select c.id from contacts c where ${people})
+    group by ct.tag_id order by count(*) desc, ct.tag_id`);
+  return rows;
+}
+
+/** The neighbours of one person in a list, and how many come before. */
+export async function placeOf(db: Db, people: SQL, cursor: Cursor): Promise<{ before: number; previous: number | null; next: number | null }> {
+  const neighbour = async (comparison: SQL, direction: SQL): Promise<number | null> => {
+    const { rows } = await db.execute<{ id: number }>(sql`
+      select c.id from contacts c where ${people} and (c.search_key, c.id) ${comparison} (${cursor.key}, ${cursor.id})
+      order by c.search_key ${direction}, c.id ${direction} limit 1`);
+    return rows[0]?.id ?? null;
+  };
+  return {
+    before: await countBefore(db, people, cursor),
+    previous: await neighbour(sql`<`, sql`desc`),
+    next: await neighbour(sql`>`, sql`asc`),
+  };
+}

@@ -1,0 +1,89 @@
+import { Body, Controller, Get, HttpCode, Inject, Param, ParseIntPipe, Post, Req, Sse, type MessageEvent } from '@nestjs/common';
+import { SettleRequest, type ProgressReply, type ProofReply } from '@palabra/contract/campaigns';
+import type { Clock } from '@palabra/core/kernel';
+import type { Viewer } from '@palabra/core/office';
+import { distinctUntilChanged, from, map, switchMap, takeWhile, timer, type Observable } from 'rxjs';
+import { CampaignsService, campaignStore } from '../campaigns/index.js';
+import { ContactsService } from '../contacts/index.js';
+import { Database } from '../platform/database.js';
+import { Jobs } from '../platform/jobs.js';
+import { notFound, Problem } from '../platform/problem.js';
+import { Asking, May, type SignedRequest } from '../platform/sign-in/guard.js';
+import { CLOCK } from '../platform/time.js';
+import { countFixed, countStates, settleUncertain } from './delivery.store.js';
+import { SendingService } from './sending.service.js';
+
+const EVERY_MS = 700;
+
+@Controller('api/campaigns/:id')
+export class DeliveryController {
+  constructor(
+    private readonly campaigns: CampaignsService,
+    private readonly contacts: ContactsService,
+    private readonly sending: SendingService,
+    private readonly jobs: Jobs,
+    private readonly database: Database,
+    @Inject(CLOCK) private readonly clock: Clock,
+  ) {}
+
+  @Get('progress')
+  async progress(@Param('id', ParseIntPipe) id: number): Promise<ProgressReply> {
+    const { db } = this.database;
+    const campaign = await campaignStore.campaignById(db, id);
+    if (!campaign) throw notFound('campaign');
+    const states = await countStates(db, id);
+    const of = (...names: Parameters<typeof states.get>[0][]): number => names.reduce((sum, name) => sum + (states.get(name) ?? 0), 0);
+    return {
+      status: campaign.status,
+      trouble: campaign.trouble,
+      fixing: campaign.status === 'fixing' ? { done: await countFixed(db, id), of: campaign.seen?.matched ?? 0 } : null,
+      waiting: of('waiting', 'handing over'),
+      accepted: of('accepted'),
+      deferred: of('deferred'),
+      bounced: of('bounced'),
+      gaveUp: of('gave up'),
+      uncertain: of('uncertain'),
+      stopped: of('stopped'),
+      heldBack: of('held back'),
+      total: [...states.values()].reduce((sum, count) => sum + count, 0),
+    };
+  }
+
+  /** The same as a stream, as long as something is under way. */
+  @Sse('live')
+  live(@Param('id', ParseIntPipe) id: number): Observable<MessageEvent> {
+    return timer(0, EVERY_MS).pipe(
+      switchMap(() => from(this.progress(id))),
+      map((progress) => JSON.stringify(progress)),
+      distinctUntilChanged(),
+      map((data): MessageEvent => ({ data })),
+      takeWhile(({ data }) => /"status":"(fixing|sending|scheduled|paused)"/.test(String(data)), true),
+    );
+  }
+
+  @Post('proof')
+  @HttpCode(200)
+  @May('write letters')
+  async proof(@Param('id', ParseIntPipe) id: number, @Req() { user }: SignedRequest, @Asking() viewer: Viewer): Promise<ProofReply> {
+    if (!user) throw new Problem(401, 'Sign in first.');
+    const campaign = await this.campaigns.campaign(id);
+    const first = campaign.who.to.length === 0 ? undefined : (await this.contacts.list({ of: `campaign.${id}.receives`, limit: 1 }, viewer)).rows[0];
+    await this.sending.proof(id, user.address, first?.id);
+    return { to: user.address };
+  }
+
+  @Post('uncertain')
+  @HttpCode(200)
+  @May('send')
+  async uncertain(@Param('id', ParseIntPipe) id: number, @Body() request: SettleRequest): Promise<{ count: number }> {
+    const campaign = await this.campaigns.campaign(id);
+    const count = await this.database.transaction(async (tx) => {
+      const settled = await settleUncertain(tx, id, request.how === 'send again' ? 'waiting' : 'accepted', this.clock.now());
+      if (request.how === 'send again' && settled > 0 && campaign.status === 'sent') await campaignStore.writeState(tx, id, { status: 'sending' }, this.clock.now());
+      return settled;
+    });
+    await this.jobs.nudge('sending', id);
+    return { count };
+  }
+}
+

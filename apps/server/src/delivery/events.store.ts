@@ -1,0 +1,86 @@
+// The event log, and the facts on deliveries that are derived from it in the same transaction.
+import { sql } from 'drizzle-orm';
+import type { ResponseFact } from '../contacts/index.js';
+import type { Db } from '../platform/database.js';
+import type { EventKind } from './delivery.table.js';
+
+export interface ReaderEvent {
+  readonly kind: EventKind;
+  readonly at: Date;
+  readonly campaignId: number;
+  readonly contactId: number;
+  readonly link: number | null;
+  readonly machine: boolean;
+  readonly why: string | null;
+}
+
+export async function addEvents(db: Db, events: readonly ReaderEvent[]): Promise<void> {
+  if (events.length === 0) return;
+  await db.execute(sql`
+    insert into events (kind, at, campaign_id, contact_id, link, machine, why)
+    select kind, at, campaign_id, contact_id, link, machine, why from jsonb_to_recordset(${JSON.stringify(
+      events.map((event) => ({ kind: event.kind, at: event.at, campaign_id: event.campaignId, contact_id: event.contactId, link: event.link, machine: event.machine, why: event.why })),
+    )}::jsonb) as e(kind text, at timestamptz, campaign_id int, contact_id int, link smallint, machine boolean, why text)`);
+}
+
+interface Sum {
+  readonly campaign_id: number;
+  readonly contact_id: number;
+  opens: number;
+  machine_opens: number;
+  clicks: number;
+  machine_clicks: number;
+  first_opened: Date | null;
+  last_opened: Date | null;
+  first_clicked: Date | null;
+  last_clicked: Date | null;
+}
+
+/** Opens and clicks of a group of events, summed per delivery. A person's click proves that the letter was opened. */
+export function sumUp(events: readonly ReaderEvent[]): Sum[] {
+  const sums = new Map<string, Sum>();
+  for (const { kind, at, campaignId, contactId, machine } of events) {
+    if (kind !== 'opened' && kind !== 'clicked') continue;
+    const key = `${campaignId} ${contactId}`;
+    const sum = sums.get(key) ?? { campaign_id: campaignId, contact_id: contactId, opens: 0, machine_opens: 0, clicks: 0, machine_clicks: 0, first_opened: null, last_opened: null, first_clicked: null, last_clicked: null };
+    sums.set(key, sum);
+    if (machine) {
+      if (kind === 'opened') sum.machine_opens++;
+      else sum.machine_clicks++;
+      continue;
+    }
+    if (kind === 'opened') sum.opens++;
+    else {
+      sum.clicks++;
+      sum.first_clicked = earlier(sum.first_clicked, at);
+      sum.last_clicked = later(sum.last_clicked, at);
+    }
+    sum.first_opened = earlier(sum.first_opened, at);
+    sum.last_opened = later(sum.last_opened, at);
+  }
+  return [...sums.values()];
+}
+
+const earlier = (a: Date | null, b: Date): Date => (a && a <= b ? a : b);
+const later = (a: Date | null, b: Date): Date => (a && a >= b ? a : b);
+
+/** Adds sums to the deliveries; returns what the contacts' own facts need. A person's response settles an uncertain letter. */
+export async function addToDeliveries(db: Db, sums: readonly Sum[]): Promise<ResponseFact[]> {
+  if (sums.length === 0) return [];
+  const { rows } = await db.execute<{ contact_id: number; newly_opened: boolean; newly_clicked: boolean; opened_at: Date | null; clicked_at: Date | null }>(sql`
+    with f as (select * from jsonb_to_recordset(${JSON.stringify(sums)}::jsonb) as f(campaign_id int, contact_id int, opens int, machine_opens int, clicks int, machine_clicks int,
+        first_opened timestamptz, last_opened timestamptz, first_clicked timestamptz, last_clicked timestamptz)),
+    was as (select d.campaign_id, d.contact_id, d.first_opened_at, d.first_clicked_at from deliveries d join f on f.campaign_id = d.campaign_id and f.contact_id = d.contact_id for update of d),
+    done as (update deliveries d set
+        opens = d.opens + f.opens, machine_opens = d.machine_opens + f.machine_opens, clicks = d.clicks + f.clicks, machine_clicks = d.machine_clicks + f.machine_clicks,
+        first_opened_at = least(d.first_opened_at, f.first_opened), last_opened_at = greatest(d.last_opened_at, f.last_opened),
+        first_clicked_at = least(d.first_clicked_at, f.first_clicked), last_clicked_at = greatest(d.last_clicked_at, f.last_clicked),
+        state = case when d.state = 'uncertain' and f.first_opened is not null then 'accepted' else d.state end,
+        accepted_at = case when d.state = 'uncertain' and f.first_opened is not null then coalesce(d.accepted_at, d.first_tried_at, f.first_opened) else d.accepted_at end
+      from f where d.campaign_id = f.campaign_id and d.contact_id = f.contact_id returning d.campaign_id, d.contact_id)
+    select was.contact_id, was.first_opened_at is null and f.first_opened is not null as newly_opened, was.first_clicked_at is null and f.first_clicked is not null as newly_clicked,
+      f.last_opened as opened_at, f.last_clicked as clicked_at
+    from was join f on f.campaign_id = was.campaign_id and f.contact_id = was.contact_id join done on done.campaign_id = was.campaign_id and done.contact_id = was.contact_id
+    where f.first_opened is not null`);
+  return rows.map((row) => ({ contactId: row.contact_id, newlyOpened: Number(row.newly_opened), newlyClicked: Number(row.newly_clicked), openedAt: row.opened_at, clickedAt: row.clicked_at }));
+}

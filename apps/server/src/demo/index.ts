@@ -1,0 +1,446 @@
+// Loads the demo world: a made-up garden with eighteen months of letters and what came back. The same
+// seed gives the same world, placed relative to today.
+import { nameKey, parseAddress, searchKey, tagKey } from '@palabra/core/contacts';
+import { nobodyYet, noneHeldBack, type HeldBackReason, type Tally } from '@palabra/core/campaigns';
+import type { CompiledLetter, LetterContent } from '@palabra/core/letters';
+import type { Rule } from '@palabra/core/segments';
+import type pg from 'pg';
+import { findOffice } from '../office/index.js';
+import { compileLetter } from '../letters/compile.js';
+import type { Config } from '../platform/config.js';
+import type { Database } from '../platform/database.js';
+import { Keys } from '../platform/keys.js';
+import { hashPassword } from '../platform/sign-in/sign-in.js';
+import { Loader } from './copy.js';
+import { newsletter, promotion } from './letters.js';
+import { Random } from './random.js';
+import * as words from './words.js';
+
+const SEED = 20_240_611;
+const DAY = 24 * 3600_000;
+const HOUR = 3600_000;
+const MINUTE = 60_000;
+const MONTHS = 18;
+
+/** What the generator remembers of a contact while it plays the past. */
+interface Someone {
+  readonly id: number;
+  readonly address: string | null;
+  readonly hash: Buffer | null;
+  readonly given: string;
+  readonly permission: 'asked' | 'customer' | 'unknown';
+  readonly tags: ReadonlySet<number>;
+  readonly created: number;
+  /** How likely this person opens a letter, 0 to 1. */
+  readonly keen: number;
+  readonly proxy: boolean;
+  readonly dead: boolean;
+  gone: 'left' | 'hard bounce' | 'complained' | 'by hand' | undefined;
+  goneAt: number;
+  sent: number;
+  opened: number;
+  clicked: number;
+  lastSent: number;
+  lastOpened: number;
+  lastClicked: number;
+}
+
+interface PastCampaign {
+  readonly name: string;
+  readonly at: number;
+  readonly content: LetterContent;
+  readonly tag: number | undefined;
+}
+
+export async function makeDemo(database: Database, config: Config, tell: (text: string) => void): Promise<void> {
+  if (await findOffice(database.db)) return;
+  const now = new Date();
+  const keys = await Keys.load(database.db, now);
+  const client = await database.pool.connect();
+  try {
+    const world = new World(client, keys, config, now, tell);
+    await world.load(config.demo ?? 12_000);
+  } finally {
+    client.release();
+  }
+}
+
+class World {
+  private readonly random = new Random(SEED);
+  private readonly someones: Someone[] = [];
+  private readonly userIds: number[] = [];
+  private readonly tagIds: number[] = [];
+  private readonly pools: number[] = [];
+
+  constructor(
+    private readonly client: pg.PoolClient,
+    private readonly keys: Keys,
+    private readonly config: Config,
+    private readonly now: Date,
+    private readonly tell: (text: string) => void,
+  ) {}
+
+  async load(contacts: number): Promise<void> {
+    this.tell('accounts, tags and fields');
+    await this.addOffice();
+    this.tell(`${contacts.toLocaleString('en')} contacts`);
+    await this.addContacts(contacts);
+    await this.addPast();
+    await this.addFacts();
+    await this.addDoNotMail();
+    await this.addPresent();
+    this.tell('tidying up');
+    for (const table of ['contacts', 'contact_tags', 'deliveries', 'held_back', 'events', 'do_not_mail', 'campaigns', 'letters']) await this.client.query(`vacuum (analyze) ${table}`);
+    // The office's row comes last: a world that was cut off in the middle is not taken for whole.
+    await this.client.query(`insert into offices (id, name, postal_address, time_zone, sender_name, sender_address, created_at) values (1, $1, $2, $3, $4, $5, $6)`, [
+      words.office.name,
+      words.office.postalAddress,
+      words.office.timeZone,
+      words.office.senderName,
+      words.office.senderAddress,
+      this.now,
+    ]);
+  }
+
+  private async id(text: string, values: unknown[]): Promise<number> {
+    const { rows } = await this.client.query<{ id: number }>(`${text} returning id`, values);
+    return rows[0]?.id ?? 0;
+  }
+
+  private async addOffice(): Promise<void> {
+    const started = new Date(this.now.getTime() - (MONTHS + 6) * 30 * DAY);
+    const hash = await hashPassword(words.password);
+    for (const { name, address, role } of words.people) this.userIds.push(await this.id('insert into users (name, address, address_key, role, password_hash, created_at) values ($1, $2, $2, $3, $4, $5)', [name, address, role, hash, started]));
+    for (const [name, kind] of [['house', 'house'], ['Fernhill Nursery', 'partner'], ['The Seed Library', 'partner'], ['garden fair', 'prospects']]) this.pools.push(await this.id('insert into pools (name, kind) values ($1, $2)', [name, kind]));
+    for (const { name, colour } of words.tags) this.tagIds.push(await this.id('insert into tags (name, name_key, colour, created_at) values ($1, $2, $3, $4)', [name, tagKey(name), colour, started]));
+    for (const [label, type] of [['membership', 'text'], ['membership until', 'date'], ['likes', 'text'], ['visits last year', 'number']]) {
+      await this.client.query('insert into own_fields (label, label_key, type, created_at) values ($1, $2, $3, $4)', [label, searchKey(label ?? ''), type, started]);
+    }
+  }
+
+  private town(): (typeof words.towns)[number] {
+    let at = this.random.int(words.towns.reduce((sum, { weight }) => sum + weight, 0));
+    for (const town of words.towns) if ((at -= town.weight) < 0) return town;
+    return words.towns[0];
+  }
+
+  private async addContacts(count: number): Promise<void> {
+    const { random } = this;
+    const contacts = new Loader(
+      this.client,
+      'contacts (id, pool_id, owner_id, given_name, family_name, search_key, address, address_key, address_hash, town, region, postcode, country, stage, lat, lon, fields, keys, permission, permission_at, permission_source, created_at, updated_at) ',
+    );
+    const tags = new Loader(this.client, 'contact_tags (contact_id, tag_id)');
+    const taken = new Set<string>();
+    for (let id = 1; id <= count; id++) {
+      const given = random.chance(0.03) ? '' : random.pick(words.given);
+      const family = random.chance(0.02) ? random.pick(words.surnamesFromElsewhere) : random.pick(words.family);
+      const poolAt = random.chance(0.93) ? 0 : 1 + random.int(3);
+      const pool = this.pools[poolAt] ?? 1;
+      const address = random.chance(0.012) ? null : this.address(given, family, taken, random);
+      const key = address === null ? null : parseAddress(address);
+      const hash = key?.ok ? this.keys.addressHash(key.value.key) : null;
+      const town = this.town();
+      const stage = poolAt === 3 ? 'visitor' : random.pick(['visitor', 'visitor', 'visitor', 'member', 'member', 'lapsed member', 'donor', 'school booker']);
+      const created = this.now.getTime() - Math.floor(random.chance(0.4) ? MONTHS * 30.4 * DAY + random.next() * 180 * DAY : random.next() ** 1.2 * MONTHS * 30.4 * DAY);
+      const permission = poolAt === 3 || random.chance(0.05) ? 'unknown' : random.chance(0.6) ? 'asked' : 'customer';
+      const fields: Record<string, string | number> = {};
+      const isMember = stage === 'member' || stage === 'lapsed member';
+      if (isMember) {
+        fields['own_1'] = random.pick(words.memberships);
+        const until = stage === 'member' ? this.now.getTime() + random.next() * 500 * DAY : this.now.getTime() - random.next() * 500 * DAY;
+        fields['own_2'] = new Date(until).toISOString().slice(0, 10);
+      }
+      if (random.chance(0.4)) fields['own_3'] = [...new Set([random.pick(words.likes), random.pick(words.likes)])].join(', ');
+      if (random.chance(0.5)) fields['own_4'] = random.int(12);
+      const postcode = `${town.postcode} ${1 + random.int(9)}${String.fromCharCode(65 + random.int(26))}${String.fromCharCode(65 + random.int(26))}`;
+      const keyed: Record<string, string> = { town: searchKey(town.name), region: searchKey(town.region), postcode: searchKey(postcode), stage: searchKey(stage), family_name: searchKey(family) };
+      if (given) keyed['given_name'] = searchKey(given);
+      for (const own of ['own_1', 'own_3']) if (typeof fields[own] === 'string') keyed[own] = searchKey(fields[own]);
+      const owner = this.userIds[[0, 0, 2, 2, 3, 4, 5][random.int(7)] ?? 0] ?? 1;
+      const createdAt = new Date(created);
+      await contacts.add(
+        id,
+        pool,
+        owner,
+        given,
+        family,
+        nameKey({ given, family }),
+        address,
+        key?.ok ? key.value.key : null,
+        hash,
+        town.name,
+        town.region,
+        postcode,
+        null,
+        stage,
+        town.lat + (random.next() - 0.5) / 20,
+        town.lon + (random.next() - 0.5) / 20,
+        JSON.stringify(fields),
+        JSON.stringify(keyed),
+        permission,
+        permission === 'unknown' ? null : createdAt,
+        poolAt === 3 ? 'garden fair, cards from the bowl' : permission === 'unknown' ? null : random.pick(words.sources),
+        createdAt,
+        createdAt,
+      );
+      const own = new Set<number>();
+      words.tags.forEach(({ share }, at) => {
+        if (poolAt === 0 && random.chance(share)) own.add(this.tagIds[at] ?? 0);
+      });
+      for (const tag of own) await tags.add(id, tag);
+      const keen = random.chance(0.18) ? 0.02 : Math.min(0.95, random.next() ** 1.3);
+      this.someones.push({ id, address, hash, given, permission, tags: own, created, keen, proxy: random.chance(0.16), dead: random.chance(0.009), gone: undefined, goneAt: 0, sent: 0, opened: 0, clicked: 0, lastSent: 0, lastOpened: 0, lastClicked: 0 });
+      if (poolAt !== 0) this.outOfHouse.add(id);
+      if (id % 20_000 === 0) this.tell(`${id.toLocaleString('en')} contacts`);
+    }
+    await contacts.flush();
+    await tags.flush();
+    await this.client.query(`select setval(pg_get_serial_sequence('contacts', 'id'), $1)`, [count]);
+  }
+
+  private readonly outOfHouse = new Set<number>();
+
+  private address(given: string, family: string, taken: Set<string>, random: Random): string {
+    const plain = (text: string): string => searchKey(text).replace(/[^a-z]/g, '');
+    const base = given ? random.pick([`${plain(given)}.${plain(family)}`, `${plain(given)[0]}.${plain(family)}`, `${plain(given)}${plain(family).slice(0, 1)}`]) : plain(family);
+    const domain = random.pick(words.domains);
+    for (let tail = ''; ; tail = String(1 + random.int(9999))) {
+      const address = `${base}${tail}@${domain}`;
+      if (!taken.has(address)) {
+        taken.add(address);
+        return address;
+      }
+    }
+  }
+
+  private past(): PastCampaign[] {
+    const list: PastCampaign[] = [];
+    for (let back = MONTHS; back >= 1; back--) {
+      const month = new Date(Date.UTC(this.now.getUTCFullYear(), this.now.getUTCMonth() - back + 1, 1));
+      const news = words.monthNews[month.getUTCMonth()];
+      const at = month.getTime() + 9 * DAY + 9 * HOUR - this.weekdayShift(month);
+      if (news && at < this.now.getTime() - DAY) list.push({ name: `${month.toLocaleString('en', { month: 'long', timeZone: 'UTC' })} newsletter`, at, content: newsletter(news.title, news.lead, `${news.lead} And the dates of the next weeks.`.slice(0, 130)), tag: undefined });
+      const promo = back % 2 === 0 ? words.promotions[(back / 2) % words.promotions.length] : undefined;
+      const promoAt = month.getTime() + 20 * DAY + 10 * HOUR;
+      if (promo && promoAt < this.now.getTime() - DAY) list.push({ name: promo.title, at: promoAt, content: promotion(promo.title, promo.lead, promo.button), tag: this.tagIds[words.tags.findIndex(({ name }) => name === promo.tag)] });
+    }
+    return list.sort((a, b) => a.at - b.at);
+  }
+
+  /** Newsletters go out on a Thursday. */
+  private weekdayShift(month: Date): number {
+    const tenth = new Date(month.getTime() + 9 * DAY).getUTCDay();
+    return ((tenth + 3) % 7) * DAY;
+  }
+
+  private async addPast(): Promise<void> {
+    const list = this.past();
+    for (const [at, campaign] of list.entries()) {
+      this.tell(`letters sent so far, ${at + 1} of ${list.length}`);
+      await this.playCampaign(campaign);
+    }
+  }
+
+  private async addLetter(name: string, content: LetterContent, at: Date): Promise<number> {
+    return this.id('insert into letters (name, content, created_at, updated_at) values ($1, $2, $3, $3)', [name, JSON.stringify(content), at]);
+  }
+
+  private async compile(content: LetterContent): Promise<CompiledLetter> {
+    return compileLetter(content, { officeName: words.office.name, postalAddress: words.office.postalAddress, baseUrl: this.config.publicUrl });
+  }
+
+  private async playCampaign({ name, at, content, tag }: PastCampaign): Promise<void> {
+    const started = new Date(at);
+    const letter = await this.addLetter(name, content, started);
+    const compiled = await this.compile(content);
+    const who = tag === undefined ? { to: [], notTo: [] } : { to: [{ kind: 'tag', id: tag }], notTo: [] };
+    const campaign = await this.id(
+      `insert into campaigns (name, status, who, letter_id, sender_name, sender_address, compiled, subject, fixed_at, started_at, finished_at, created_at, updated_at) values ($1, 'sent', $2, $3, $4, $5, $6, $7, $8, $8, $9, $8, $8)`,
+      [name, JSON.stringify(who), letter, words.office.senderName, words.office.senderAddress, JSON.stringify(compiled), compiled.subject.map((part) => (typeof part === 'string' ? part : part.slot === 'field' ? part.fallback : '')).join(''), started, new Date(at + 40 * MINUTE)],
+    );
+    const deliveries = new Loader(
+      this.client,
+      'deliveries (campaign_id, contact_id, state, address, address_hash, attempts, first_tried_at, answer, bounce, accepted_at, bounced_at, left_at, first_opened_at, last_opened_at, opens, machine_opens, first_clicked_at, last_clicked_at, clicks, machine_clicks)',
+    );
+    const held = new Loader(this.client, 'held_back (campaign_id, contact_id, reason, address_hash)');
+    const events = new Loader(this.client, 'events (kind, at, contact_id, campaign_id, link, machine, why)');
+    const heldBack: Record<HeldBackReason, number> = { ...noneHeldBack };
+    let receives = 0;
+    const summerDip = [6, 7].includes(started.getUTCMonth()) ? 0.8 : 1;
+    for (const one of this.someones) {
+      if (this.outOfHouse.has(one.id) || one.created > at || (tag !== undefined && !one.tags.has(tag))) continue;
+      const reason: HeldBackReason | undefined = one.address === null || one.hash === null ? 'no address' : one.gone ? 'do not mail' : one.permission === 'unknown' ? 'no permission' : undefined;
+      if (reason || !one.hash) {
+        heldBack[reason ?? 'no address']++;
+        await held.add(campaign, one.id, reason ?? 'no address', one.hash);
+        continue;
+      }
+      receives++;
+      await this.playDelivery(one, one.hash, campaign, at, compiled.links.length, (tag === undefined ? 1 : 1.25) * summerDip, deliveries, events);
+    }
+    await deliveries.flush();
+    await held.flush();
+    await events.flush();
+    const matched = receives + Object.values(heldBack).reduce((sum, n) => sum + n, 0);
+    const tally: Tally = { matched, heldBack, receives };
+    await this.client.query('update campaigns set tally = $2, seen = $2 where id = $1', [campaign, JSON.stringify(tally)]);
+  }
+
+  /** One letter to one person: taken or not, opened or not, and when. */
+  private async playDelivery(one: Someone, hash: Buffer, campaign: number, at: number, links: number, lift: number, deliveries: Loader, events: Loader): Promise<void> {
+    const { random } = this;
+    const accepted = at + random.next() * 35 * MINUTE;
+    one.sent++;
+    one.lastSent = accepted;
+    if (one.dead) {
+      one.gone = 'hard bounce';
+      one.goneAt = accepted;
+      await deliveries.add(campaign, one.id, 'bounced', one.address, hash, 1, new Date(accepted), '550 5.1.1 There is no mailbox of that name here', 'hard', null, new Date(accepted), null, null, null, 0, 0, null, null, 0, 0);
+      await events.add('bounced', new Date(accepted), one.id, campaign, null, false, 'hard');
+      return;
+    }
+    let [opens, machineOpens, clicks] = [0, 0, 0];
+    let [firstOpened, lastOpened, firstClicked, lastClicked, leftAt] = [0, 0, 0, 0, 0];
+    if (one.proxy) {
+      machineOpens = 1;
+      await events.add('opened', new Date(accepted + random.wait(20) * 1000), one.id, campaign, null, true, 'a known robot');
+    }
+    if (random.chance(one.keen * lift)) {
+      firstOpened = this.wakingHour(accepted + random.wait(9) * HOUR);
+      lastOpened = firstOpened;
+      opens = 1;
+      await events.add('opened', new Date(firstOpened), one.id, campaign, null, false, null);
+      if (random.chance(0.25)) {
+        opens++;
+        lastOpened = this.wakingHour(firstOpened + random.wait(18) * HOUR);
+        await events.add('opened', new Date(lastOpened), one.id, campaign, null, false, null);
+      }
+      if (links > 0 && random.chance(0.1 + one.keen * 0.22)) {
+        clicks = 1;
+        firstClicked = firstOpened + 8000 + random.wait(90) * 1000;
+        lastClicked = firstClicked;
+        await events.add('clicked', new Date(firstClicked), one.id, campaign, Math.min(links - 1, Math.floor(random.next() ** 2 * links)), false, null);
+      }
+    }
+    const annoyed = one.keen < 0.1 ? 0.0035 : 0.0012;
+    if (random.chance(annoyed)) {
+      leftAt = (lastOpened || accepted + random.wait(12) * HOUR) + 30_000;
+      if (leftAt < this.now.getTime()) {
+        one.gone = random.chance(0.06) ? 'complained' : 'left';
+        one.goneAt = leftAt;
+        if (one.gone === 'left') await events.add('left', new Date(leftAt), one.id, campaign, null, false, null);
+        else leftAt = 0;
+      } else leftAt = 0;
+    }
+    const when = (moment: number): Date | null => (moment > 0 ? new Date(Math.min(moment, this.now.getTime())) : null);
+    if (opens > 0) {
+      one.opened++;
+      one.lastOpened = Math.min(lastOpened, this.now.getTime());
+    }
+    if (clicks > 0) {
+      one.clicked++;
+      one.lastClicked = Math.min(lastClicked, this.now.getTime());
+    }
+    await deliveries.add(campaign, one.id, 'accepted', one.address, hash, 1, new Date(accepted), '250 2.0.0 OK: taken', null, new Date(accepted), null, when(leftAt), when(firstOpened), when(lastOpened), opens, machineOpens, when(firstClicked), when(lastClicked), clicks, 0);
+  }
+
+  /** People sleep: what would fall into the night happens in the morning or the evening. */
+  private wakingHour(moment: number): number {
+    const hour = new Date(moment).getUTCHours();
+    const woken = hour >= 23 || hour < 6 ? moment + (7 + this.random.next() * 4) * HOUR : moment;
+    return Math.min(woken, this.now.getTime() - 1000);
+  }
+
+  private async addFacts(): Promise<void> {
+    this.tell('what each person did');
+    await this.client.query('create temporary table demo_facts (id int primary key, sent int, opened int, clicked int, last_sent timestamptz, last_opened timestamptz, last_clicked timestamptz)');
+    const facts = new Loader(this.client, 'demo_facts (id, sent, opened, clicked, last_sent, last_opened, last_clicked)');
+    const when = (moment: number): Date | null => (moment > 0 ? new Date(moment) : null);
+    for (const one of this.someones) if (one.sent > 0) await facts.add(one.id, one.sent, one.opened, one.clicked, when(one.lastSent), when(one.lastOpened), when(one.lastClicked));
+    await facts.flush();
+    const step = 10_000;
+    for (let from = 0; from <= this.someones.length; from += step) {
+      await this.client.query(
+        `update contacts c set sent_count = f.sent, opened_count = f.opened, clicked_count = f.clicked, last_sent_at = f.last_sent, last_opened_at = f.last_opened, last_clicked_at = f.last_clicked from demo_facts f where f.id = c.id and c.id > $1 and c.id <= $2`,
+        [from, from + step],
+      );
+    }
+    await this.client.query('drop table demo_facts');
+  }
+
+  private async addDoNotMail(): Promise<void> {
+    const list = new Loader(this.client, 'do_not_mail (address_hash, address, reason, at)');
+    const seen = new Set<string>();
+    for (const one of this.someones) {
+      if (!one.gone && one.hash && !this.outOfHouse.has(one.id) && this.random.chance(0.001)) {
+        one.gone = 'by hand';
+        one.goneAt = one.created + this.random.next() * (this.now.getTime() - one.created);
+      }
+      if (!one.gone || !one.hash || seen.has(one.hash.toString('hex'))) continue;
+      seen.add(one.hash.toString('hex'));
+      await list.add(one.hash, one.address, one.gone, new Date(one.goneAt));
+    }
+    await list.flush();
+  }
+
+  /** What is on the desk today: segments, a finished import with refused rows, drafts and a letter that goes out soon. */
+  private async addPresent(): Promise<void> {
+    const at = new Date(this.now.getTime() - 3 * DAY);
+    const house = this.pools[0] ?? 1;
+    const tag = (name: string): number => this.tagIds[words.tags.findIndex((one) => one.name === name)] ?? 0;
+    const rules: [string, string, Rule['root']][] = [
+      ['Everybody who may hear from us', 'The house pool, as it is', { of: 'all', items: [] }],
+      ['Members near Quillwater', 'For things that happen in the evening', { of: 'all', items: [{ kind: 'field', field: 'stage', op: 'is', value: 'member' }, { of: 'any', items: ['Quillwater', 'Millrace', 'Lower Ashby', 'Ashwick'].map((value) => ({ kind: 'field' as const, field: 'town', op: 'is' as const, value })) }] }],
+      ['Plant sale guests, no schools', 'First call and last call', { of: 'all', items: [{ kind: 'tag', op: 'has', tags: [tag('plant sale guest')] }, { of: 'none', items: [{ kind: 'tag', op: 'has', tags: [tag('school')] }, { kind: 'field', field: 'stage', op: 'is', value: 'school booker' }] }] }],
+      ['Memberships that end within 90 days', 'For the renewal letter', { of: 'all', items: [{ kind: 'field', field: 'own_2', op: 'in the next days', value: 90 }] }],
+      ['Came in this month', 'For the welcome letter', { of: 'all', items: [{ kind: 'field', field: 'came_in', op: 'in the last days', value: 30 }] }],
+    ];
+    const segments: number[] = [];
+    for (const [name, description, root] of rules) segments.push(await this.id('insert into segments (name, description, pool_id, rule, created_at, updated_at) values ($1, $2, $3, $4, $5, $5)', [name, description, house, JSON.stringify({ v: 1, root }), at]));
+    const sale = words.promotions[0];
+    const firstCall = await this.addLetter('Plant sale, first call', promotion(sale?.title ?? '', sale?.lead ?? '', sale?.button ?? ''), at);
+    const news = words.monthNews[(this.now.getUTCMonth() + 1) % 12];
+    const nextNews = await this.addLetter('Next newsletter', newsletter(news?.title ?? '', news?.lead ?? '', `${news?.lead ?? ''} And the dates of the next weeks.`), at);
+    const add = (name: string, who: unknown, letter: number | null): Promise<number> =>
+      this.id('insert into campaigns (name, who, letter_id, sender_name, sender_address, created_at, updated_at) values ($1, $2, $3, $4, $5, $6, $6)', [name, JSON.stringify(who), letter, words.office.senderName, words.office.senderAddress, at]);
+    await add('Plant sale, first call', { to: [{ kind: 'segment', id: segments[2] }], notTo: [{ kind: 'tag', id: tag('volunteer') }] }, firstCall);
+    await add('Next newsletter', { to: [{ kind: 'segment', id: segments[0] }], notTo: [] }, nextNews);
+    await add('Renewal letter', nobodyYet, null);
+    await this.addImport(house);
+  }
+
+  private async addImport(house: number): Promise<void> {
+    const done = new Date(this.now.getTime() - 20 * HOUR);
+    const owner = this.userIds[0] ?? 1;
+    const fresh = this.someones.filter((one) => !this.outOfHouse.has(one.id) && one.created > this.now.getTime() - 12 * DAY).slice(0, 80);
+    const changed = this.someones.filter((one) => !this.outOfHouse.has(one.id)).slice(100, 112);
+    const refused = [
+      ['Olave', 'Weir', 'olave.weir(at)example.com', 'Millrace', 'an address needs one @, as in name@example.com'],
+      ['', 'Heron', '', 'Ashwick', 'there is no address'],
+      ['Juno', 'Tarn', 'juno@tarn', 'East Tarn', 'the part after the @ is not a domain, as in example.com'],
+    ];
+    const id = await this.id(
+      `insert into imports (state, file_id, file_name, encoding, separator, headers, sample, rows, mapping, pool_id, owner_id, permission, permission_at, permission_source, cursor, new_count, changed_count, unchanged_count, refused_count, user_id, created_at, started_at, finished_at)
+       values ('done', '', 'ticket desk, last week.csv', 'utf-8', ',', $1, $2, $3, $4, $5, $6, 'asked', $7, 'ticket desk', $3, $8, $9, 0, $10, $6, $7, $7, $7)`,
+      [
+        JSON.stringify(['First name', 'Last name', 'E-mail', 'Town']),
+        JSON.stringify([refused[0]?.slice(0, 4)]),
+        fresh.length + changed.length + refused.length,
+        JSON.stringify(['given_name', 'family_name', 'address', 'town'].map((field) => ({ to: 'field', field }))),
+        house,
+        owner,
+        done,
+        fresh.length,
+        changed.length,
+        refused.length,
+      ],
+    );
+    const rows = new Loader(this.client, 'import_rows (import_id, row, outcome, contact_id, reason, cells)');
+    let row = 0;
+    for (const one of fresh) await rows.add(id, ++row, 'new', one.id, null, null);
+    for (const one of changed) await rows.add(id, ++row, 'changed', one.id, null, null);
+    for (const cells of refused) await rows.add(id, ++row, 'refused', null, cells[4] ?? '', JSON.stringify(cells.slice(0, 4)));
+    await rows.flush();
+  }
+}

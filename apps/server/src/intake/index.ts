@@ -1,0 +1,1 @@
+export { IntakeModule } from './intake.module.js';

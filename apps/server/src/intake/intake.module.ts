@@ -1,0 +1,7 @@
+import { Module } from '@nestjs/common';
+import { ContactsModule } from '../contacts/index.js';
+import { IntakeController } from './intake.controller.js';
+import { IntakeService } from './intake.service.js';
+
+@Module({ imports: [ContactsModule], controllers: [IntakeController], providers: [IntakeService] })
+export class IntakeModule {}

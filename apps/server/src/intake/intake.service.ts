@@ -1,0 +1,286 @@
+// Imports: a file is read, its columns are matched, its rows go in a chunk at a time and can be taken back.
+import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
+import type { ReadingRequest, StartImportRequest } from '@palabra/contract/intake';
+import { oneLine, type Field } from '@palabra/core/contacts';
+import { raisesPermission, readRow, recogniseColumns, type ImportedRow, type RowOutcome } from '@palabra/core/intake';
+import type { Clock } from '@palabra/core/kernel';
+import type { Viewer } from '@palabra/core/office';
+import { changeStore, contactStore, ContactsService, PeopleSets, permissionValues, vocabularyStore, write, type ContactRow, type Values } from '../contacts/index.js';
+import { Database, type Db } from '../platform/database.js';
+import { readFile, saveFile } from '../platform/files/files.store.js';
+import { Jobs } from '../platform/jobs.js';
+import { Keys } from '../platform/keys.js';
+import { notFound, Problem } from '../platform/problem.js';
+import { CLOCK } from '../platform/time.js';
+import * as store from './intake.store.js';
+import { findEncoding, refuseBinary, rowsOf, separatorOf, shapeOf } from './reading.js';
+
+export const IMPORT_BYTES = 200 * 1024 * 1024;
+/** Transactions of about this long let clicks in between. */
+const CHUNK_MS = 80;
+const CHUNK = { first: 200, least: 50, most: 1000 };
+
+interface Line {
+  readonly row: number;
+  readonly cells: string[];
+}
+
+@Injectable()
+export class IntakeService implements OnModuleInit {
+  constructor(
+    private readonly database: Database,
+    private readonly contacts: ContactsService,
+    private readonly sets: PeopleSets,
+    private readonly jobs: Jobs,
+    private readonly keys: Keys,
+    @Inject(CLOCK) private readonly clock: Clock,
+  ) {}
+
+  onModuleInit(): void {
+    this.jobs.register({ name: 'import', run: (id, signal) => this.run(id, signal), unfinished: () => store.runningImports(this.database.db) });
+    this.sets.register('import', async ({ id, part }) => {
+      const found = await store.importById(this.database.db, id);
+      if (!found) return undefined;
+      if (part === '') return { title: `in “${found.fileName}”`, among: store.allImportedPeople(id) };
+      if (part !== 'new' && part !== 'changed' && part !== 'unchanged') return undefined;
+      return { title: `${part} by “${found.fileName}”`, among: store.importedPeople(id, part) };
+    });
+  }
+
+  async import(id: number): Promise<store.Import> {
+    const found = await store.importById(this.database.db, id);
+    if (!found) throw notFound('import');
+    return found;
+  }
+
+  async upload(contents: Buffer, fileName: string, viewer: Viewer): Promise<number> {
+    const { db } = this.database;
+    const now = this.clock.now();
+    const encoding = findEncoding(contents);
+    refuseBinary(contents, encoding);
+    const separator = separatorOf(contents, encoding);
+    const shape = await shapeOf(contents, encoding, separator);
+    const file = await saveFile(db, 'text/csv', contents, now);
+    const fields = await vocabularyStore.allFields(db);
+    const house = await vocabularyStore.housePool(db);
+    return store.addImport(db, {
+      state: 'uploaded',
+      fileId: file.id,
+      fileName: oneLine(fileName).slice(0, 120) || 'a list',
+      encoding,
+      separator,
+      ...shape,
+      mapping: recogniseColumns(shape.headers, importable(fields), shape.sample),
+      poolId: house.id,
+      ownerId: viewer.userId,
+      userId: viewer.userId,
+      createdAt: now,
+    });
+  }
+
+  /** Reads the same file again with another encoding or separator. */
+  async readAgain(id: number, { encoding, separator }: ReadingRequest): Promise<void> {
+    const { db } = this.database;
+    const { fileId } = await this.import(id);
+    const pieces: Buffer[] = [];
+    for await (const piece of readFile(db, fileId)) pieces.push(piece);
+    const shape = await shapeOf(Buffer.concat(pieces), encoding, separator);
+    const mapping = recogniseColumns(shape.headers, importable(await vocabularyStore.allFields(db)), shape.sample);
+    if (!(await store.moveImport(db, id, 'uploaded', { encoding, separator, ...shape, mapping }))) throw new Problem(422, 'This import has begun already.');
+  }
+
+  async start(id: number, request: StartImportRequest, viewer: Viewer): Promise<void> {
+    const { db } = this.database;
+    const found = await this.import(id);
+    const fields = await this.contacts.fields();
+    const { mapping } = request;
+    if (mapping.length !== found.headers.length) throw new Problem(422, `The file has ${found.headers.length} columns, not ${mapping.length}.`);
+    const targets = mapping.flatMap((target) => (target.to === 'field' ? [target.field] : []));
+    const unknown = targets.find((field) => !importable([...fields.values()]).some(({ key }) => key === field));
+    if (unknown) throw new Problem(422, 'One of the fields no longer exists. Choose another.');
+    const twice = targets.find((field, at) => targets.indexOf(field) !== at);
+    if (twice) throw new Problem(422, `Two columns would fill “${fields.get(twice)?.label ?? twice}”. Choose one.`);
+    if (!targets.includes('address')) throw new Problem(422, 'Say which column holds the email address; people are matched by it.');
+    const source = oneLine(request.source);
+    if (request.permission !== 'unknown' && source === '') throw new Problem(422, 'Say where and how these people agreed; later every letter must say why it arrives.', { errors: [{ path: 'source', message: 'Say where and how these people agreed.' }] });
+    const tags = await vocabularyStore.allTags(db);
+    if (request.tagIds.some((tag) => !tags.some((known) => known.id === tag && known.kind === 'office'))) throw new Problem(422, 'One of the tags no longer exists. Choose another.');
+    const now = this.clock.now();
+    await this.database.transaction(async (tx) => {
+      const changeSetId = await changeStore.openChangeSet(tx, { kind: 'import', userId: viewer.userId, at: now, what: `imported “${found.fileName}”` });
+      const begun = await store.moveImport(tx, id, 'uploaded', {
+        state: 'running',
+        mapping,
+        permission: request.permission,
+        permissionSource: source,
+        permissionAt: request.permission === 'unknown' ? null : now,
+        tagIds: [...new Set(request.tagIds)],
+        changeSetId,
+        startedAt: now,
+      });
+      if (!begun) throw new Problem(422, 'This import has begun already.');
+      await this.jobs.nudge('import', id, tx);
+    });
+  }
+
+  async cancel(id: number): Promise<void> {
+    const moved = await store.moveImport(this.database.db, id, 'running', { state: 'cancelled', finishedAt: this.clock.now() });
+    if (!moved) throw new Problem(422, 'This import is not running.');
+  }
+
+  /** Takes a finished or cancelled import back; what was changed since is left alone. */
+  async takeBack(id: number, viewer: Viewer): Promise<{ count: number; leftAlone: number }> {
+    const found = await this.import(id);
+    if (found.changeSetId === null || (found.state !== 'done' && found.state !== 'cancelled')) throw new Problem(422, 'Only a finished import can be taken back.');
+    const { set, leftAlone } = await this.contacts.undo(found.changeSetId, viewer);
+    await store.patchImport(this.database.db, id, { state: 'taken back' });
+    return { count: set.count, leftAlone };
+  }
+
+  /** Goes on from the cursor; each chunk is in with everything that belongs to it, or not at all. */
+  private async run(id: number, signal: AbortSignal): Promise<void> {
+    const { db } = this.database;
+    const begun = await store.importById(db, id);
+    if (begun?.state !== 'running') return;
+    const fields = await this.contacts.fields();
+    let size = CHUNK.first;
+    let chunk: Line[] = [];
+    let row = 0;
+    const flush = async (): Promise<boolean> => {
+      const started = performance.now();
+      const going = await this.takeIn(id, chunk, fields);
+      const took = performance.now() - started;
+      size = Math.round(Math.min(CHUNK.most, Math.max(CHUNK.least, (size * CHUNK_MS) / Math.max(took, 1))));
+      chunk = [];
+      return going;
+    };
+    let headerSeen = false;
+    for await (const cells of rowsOf(readFile(db, begun.fileId), begun.encoding, begun.separator)) {
+      if (signal.aborted) return;
+      if (!headerSeen) {
+        headerSeen = true;
+        continue;
+      }
+      row++;
+      if (row <= begun.cursor) continue;
+      chunk.push({ row, cells });
+      if (chunk.length >= size && !(await flush())) return;
+    }
+    if (chunk.length > 0 && !(await flush())) return;
+    await store.moveImport(db, id, 'running', { state: 'done', finishedAt: this.clock.now() });
+  }
+
+  /** One chunk in one transaction. False when the import was cancelled or somebody else is ahead. */
+  private async takeIn(id: number, chunk: readonly Line[], fields: ReadonlyMap<string, Field>): Promise<boolean> {
+    const now = this.clock.now();
+    return this.database.transaction(async (tx) => {
+      const current = await store.lockImport(tx, id);
+      const [first, last] = [chunk[0], chunk.at(-1)];
+      if (!current || !first || !last || current.state !== 'running' || current.cursor !== first.row - 1 || current.changeSetId === null) return false;
+      const read = chunk.map(({ row, cells }) => ({ row, cells, result: readRow(cells, current.mapping, fields) }));
+      const keys = [...new Set(read.flatMap(({ result }) => (result.ok ? [result.value.address.key] : [])))];
+      const known = new Map((await contactStore.contactsByAddress(tx, current.poolId, keys)).map((contact) => [contact.addressKey ?? '', contact]));
+      const people = new ChunkOfPeople(current, known, fields, (key) => this.keys.addressHash(key), now);
+      const rows: store.ImportRow[] = [];
+      for (const { row, cells, result } of read) {
+        if (result.ok) people.take(row, result.value);
+        else rows.push({ importId: id, row, outcome: 'refused', reason: result.error, cells });
+      }
+      rows.push(...(await people.writeTo(tx, id, current.changeSetId)));
+      await store.addRows(tx, rows);
+      await store.countOutcomes(tx, id, count(rows), last.row);
+      return true;
+    });
+  }
+}
+
+const count = (rows: readonly store.ImportRow[]): Record<RowOutcome, number> => {
+  const counts: Record<RowOutcome, number> = { new: 0, changed: 0, unchanged: 0, refused: 0 };
+  for (const { outcome } of rows) counts[outcome]++;
+  return counts;
+};
+
+/** Fields a column can fill. */
+export const importable = (fields: readonly Field[]): Field[] => fields.filter(({ key }) => key !== 'owner' && key !== 'permission' && key !== 'came_in');
+
+interface Pending {
+  /** Undefined for somebody new. */
+  readonly contact: ContactRow | undefined;
+  values: Values;
+  readonly rows: { readonly row: number; outcome: RowOutcome }[];
+}
+
+/** What one chunk does to people; somebody who is on several rows is one person. */
+class ChunkOfPeople {
+  private readonly pending = new Map<string, Pending>();
+
+  constructor(
+    private readonly current: store.Import,
+    private readonly known: ReadonlyMap<string, ContactRow>,
+    private readonly fields: ReadonlyMap<string, Field>,
+    private readonly addressHash: (key: string) => Buffer,
+    private readonly now: Date,
+  ) {}
+
+  take(row: number, { address, values }: ImportedRow): void {
+    const before = this.pending.get(address.key);
+    const contact = this.known.get(address.key);
+    const pending: Pending = before ?? { contact, values: contact ? {} : { address: address.address }, rows: [] };
+    const merged = { ...pending.values, ...values, ...this.permission(contact) };
+    const changes = contact ? write(contact, merged, this.addressHash, this.fields) !== undefined : true;
+    const isFirst = pending.rows.length === 0;
+    const news = contact ? changes : isFirst;
+    const again = Object.keys(values).some((key) => pending.values[key] !== values[key]);
+    pending.rows.push({ row, outcome: contact ? (news && (isFirst || again) ? 'changed' : 'unchanged') : isFirst ? 'new' : again ? 'changed' : 'unchanged' });
+    pending.values = merged;
+    this.pending.set(address.key, pending);
+  }
+
+  private permission(contact: ContactRow | undefined): Values {
+    const { permission, permissionAt, permissionSource } = this.current;
+    const from = contact?.permission ?? 'unknown';
+    return contact && !raisesPermission(from, permission) ? {} : permissionValues(permission, permissionAt, permissionSource);
+  }
+
+  async writeTo(tx: Db, importId: number, setId: number): Promise<store.ImportRow[]> {
+    const rows: store.ImportRow[] = [];
+    const items: changeStore.ChangeItem[] = [];
+    const touched: number[] = [];
+    const fresh = [...this.pending.values()].filter(({ contact }) => !contact);
+    const written = fresh.map(({ values }) => write(undefined, values, this.addressHash, this.fields));
+    const ids = await contactStore.addContacts(
+      tx,
+      written.map((one) => ({ ...one?.columns, poolId: this.current.poolId, ownerId: this.current.ownerId, createdAt: this.now, updatedAt: this.now })),
+    );
+    fresh.forEach((pending, at) => {
+      const contactId = ids[at];
+      if (contactId === undefined) throw new Error('a contact was not written');
+      touched.push(contactId);
+      items.push({ setId, contactId, before: null, after: written[at]?.after ?? {} });
+      rows.push(...pending.rows.map(({ row, outcome }) => ({ importId, row, outcome, contactId })));
+    });
+    for (const { contact, values, rows: own } of this.pending.values()) {
+      if (!contact) continue;
+      touched.push(contact.id);
+      const change = write(contact, values, this.addressHash, this.fields);
+      if (change) {
+        await contactStore.changeContact(tx, contact.id, contact.version, change.columns, this.now);
+        items.push({ setId, contactId: contact.id, before: change.before, after: change.after });
+      }
+      rows.push(...own.map(({ row, outcome }) => ({ importId, row, outcome, contactId: contact.id })));
+    }
+    const tagged = await contactStore.putTags(tx, touched, this.current.tagIds);
+    const isNew = new Set(ids);
+    const tagItems = new Map<number, changeStore.ChangeItem>();
+    for (const { contactId, tagId } of tagged) {
+      const item = tagItems.get(contactId) ?? { setId, contactId, before: isNew.has(contactId) ? null : {}, after: {} };
+      if (item.before) item.before = { ...item.before, [`tag_${tagId}`]: false };
+      item.after = { ...item.after, [`tag_${tagId}`]: true };
+      tagItems.set(contactId, item);
+    }
+    await changeStore.addChangeItems(tx, items);
+    await changeStore.addChangeItems(tx, [...tagItems.values()]);
+    await changeStore.countInto(tx, setId, new Set([...items, ...tagItems.values()].map(({ contactId }) => contactId)).size);
+    return rows;
+  }
+}

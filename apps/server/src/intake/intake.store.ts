@@ -1,0 +1,80 @@
+import type { ImportState, RowOutcome } from '@palabra/core/intake';
+import { and, desc, eq, sql, type SQL } from 'drizzle-orm';
+import type { Db } from '../platform/database.js';
+import { users } from '../platform/sign-in/sign-in.table.js';
+import { importRows, imports } from './intake.table.js';
+
+export type Import = typeof imports.$inferSelect;
+export type ImportRow = typeof importRows.$inferInsert;
+
+export async function addImport(db: Db, values: Omit<typeof imports.$inferInsert, 'id'>): Promise<number> {
+  const [row] = await db.insert(imports).values(values).returning({ id: imports.id });
+  if (!row) throw new Error('the import was not written');
+  return row.id;
+}
+
+export async function importById(db: Db, id: number): Promise<Import | undefined> {
+  const [row] = await db.select().from(imports).where(eq(imports.id, id));
+  return row;
+}
+
+export async function lastImports(db: Db, limit: number): Promise<{ row: Import; by: string }[]> {
+  const rows = await db.select({ row: imports, by: users.name }).from(imports).innerJoin(users, eq(users.id, imports.userId)).orderBy(desc(imports.id)).limit(limit);
+  return rows;
+}
+
+export const patchImport = async (db: Db, id: number, values: Partial<Import>): Promise<void> => {
+  await db.update(imports).set(values).where(eq(imports.id, id));
+};
+
+/** Moves from one state to another; false when it was not in that state any more. */
+export async function moveImport(db: Db, id: number, from: ImportState, values: Partial<Import>): Promise<boolean> {
+  const rows = await db
+    .update(imports)
+    .set(values)
+    .where(and(eq(imports.id, id), eq(imports.state, from)))
+    .returning({ id: imports.id });
+  return rows.length > 0;
+}
+
+export async function lockImport(db: Db, id: number): Promise<Import | undefined> {
+  const [row] = await db.select().from(imports).where(eq(imports.id, id)).for('update');
+  return row;
+}
+
+export async function runningImports(db: Db): Promise<number[]> {
+  const rows = await db.select({ id: imports.id }).from(imports).where(eq(imports.state, 'running'));
+  return rows.map(({ id }) => id);
+}
+
+export const addRows = async (db: Db, rows: ImportRow[]): Promise<void> => {
+  if (rows.length > 0) await db.insert(importRows).values(rows);
+};
+
+export async function countOutcomes(db: Db, id: number, outcomes: Readonly<Record<RowOutcome, number>>, cursor: number): Promise<void> {
+  await db
+    .update(imports)
+    .set({
+      cursor,
+      newCount: sql`${imports.newCount} + ${outcomes.new}`,
+      changedCount: sql`${imports.changedCount} + ${outcomes.changed}`,
+      unchangedCount: sql`${imports.unchangedCount} + ${outcomes.unchanged}`,
+      refusedCount: sql`${imports.refusedCount} + ${outcomes.refused}`,
+    })
+    .where(eq(imports.id, id));
+}
+
+export interface Refused extends Record<string, unknown> {
+  readonly row: number;
+  readonly reason: string;
+  readonly cells: string[];
+}
+
+export async function refusedRows(db: Db, id: number, after: number, limit: number): Promise<Refused[]> {
+  const { rows } = await db.execute<Refused>(sql`select row, reason, cells from import_rows where import_id = ${id} and outcome = 'refused' and row > ${after} order by row limit ${limit}`);
+  return rows;
+}
+
+/** People of one outcome; somebody who is on several rows counts by each. */
+export const importedPeople = (id: number, outcome: string): SQL => sql`c.id in (select contact_id from import_rows where import_id = ${id} and outcome = ${outcome})`;
+export const allImportedPeople = (id: number): SQL => sql`c.id in (select contact_id from import_rows where import_id = ${id} and contact_id is not null)`;

@@ -1,0 +1,53 @@
+import type { PermissionKind } from '@palabra/core/contacts';
+import type { Encoding, ImportState, RowOutcome, Separator, Target } from '@palabra/core/intake';
+import { index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+
+const moment = () => timestamp({ withTimezone: true });
+
+export const imports = pgTable(
+  'imports',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    state: text().$type<ImportState>().notNull(),
+    fileId: text().notNull(),
+    fileName: text().notNull(),
+    encoding: text().$type<Encoding>().notNull(),
+    separator: text().$type<Separator>().notNull(),
+    headers: jsonb().$type<string[]>().notNull(),
+    sample: jsonb().$type<string[][]>().notNull(),
+    rows: integer().notNull(),
+    mapping: jsonb().$type<Target[]>().notNull(),
+    poolId: integer().notNull(),
+    ownerId: integer().notNull(),
+    permission: text().$type<PermissionKind>().notNull().default('unknown'),
+    permissionAt: moment(),
+    permissionSource: text().notNull().default(''),
+    tagIds: jsonb().$type<number[]>().notNull().default([]),
+    /** The last row that is in, counted from 1 after the header. */
+    cursor: integer().notNull().default(0),
+    newCount: integer().notNull().default(0),
+    changedCount: integer().notNull().default(0),
+    unchangedCount: integer().notNull().default(0),
+    refusedCount: integer().notNull().default(0),
+    changeSetId: integer(),
+    userId: integer().notNull(),
+    createdAt: moment().notNull(),
+    startedAt: moment(),
+    finishedAt: moment(),
+  },
+  (table) => [index('imports_by_state').on(table.state)],
+);
+
+export const importRows = pgTable(
+  'import_rows',
+  {
+    importId: integer().notNull(),
+    row: integer().notNull(),
+    outcome: text().$type<RowOutcome>().notNull(),
+    contactId: integer(),
+    reason: text(),
+    /** Kept for refused rows only, to be mended and brought again. */
+    cells: jsonb().$type<string[]>(),
+  },
+  (table) => [primaryKey({ columns: [table.importId, table.row] }), index('import_rows_by_outcome').on(table.importId, table.outcome, table.contactId)],
+);

@@ -1,0 +1,3 @@
+export { LettersModule } from './letters.module.js';
+export { LettersService } from './letters.service.js';
+export { letterById, type Letter } from './letters.store.js';

@@ -1,0 +1,115 @@
+// Letters: kept as they are made, shown as a reader will see them.
+import { Inject, Injectable } from '@nestjs/common';
+import type { LetterRequest, NewLetterRequest, PictureReply } from '@palabra/contract/letters';
+import { oneLine, formatFieldValue } from '@palabra/core/contacts';
+import type { Clock, Ids } from '@palabra/core/kernel';
+import { emptyLetter, personalise, shippedTemplates, type CompiledLetter, type LetterContent, type LetterLook, type ReaderCopy } from '@palabra/core/letters';
+import type { Viewer } from '@palabra/core/office';
+import sharp from 'sharp';
+import { ContactsService, valueOf } from '../contacts/index.js';
+import { theOffice } from '../office/index.js';
+import type { Config } from '../platform/config.js';
+import { Database } from '../platform/database.js';
+import { saveFile } from '../platform/files/files.store.js';
+import { conflict, notFound, Problem } from '../platform/problem.js';
+import { CLOCK, CONFIG, IDS } from '../platform/time.js';
+import { compileLetter } from './compile.js';
+import * as store from './letters.store.js';
+
+const PICTURE_BYTES = 10 * 1024 * 1024;
+const PICTURE_PIXELS = 50_000_000;
+/** Twice the width of a letter's column, for sharp screens. */
+const PICTURE_WIDTH = 1056;
+
+@Injectable()
+export class LettersService {
+  constructor(
+    private readonly database: Database,
+    private readonly contacts: ContactsService,
+    @Inject(CONFIG) private readonly config: Config,
+    @Inject(CLOCK) private readonly clock: Clock,
+    @Inject(IDS) private readonly ids: Ids,
+  ) {}
+
+  async add(request: NewLetterRequest): Promise<number> {
+    const content = await this.start(request);
+    return store.addLetter(this.database.db, this.name(request.name), content, this.clock.now());
+  }
+
+  private async start(request: NewLetterRequest): Promise<LetterContent> {
+    if (request.copyOf !== undefined) return (await this.letter(request.copyOf)).content;
+    if (request.template === undefined) return emptyLetter(this.ids.uuid());
+    const template = shippedTemplates.find(({ key }) => key === request.template);
+    if (!template) throw notFound('template');
+    return template.content;
+  }
+
+  async letter(id: number): Promise<store.Letter> {
+    const letter = await store.letterById(this.database.db, id);
+    if (!letter) throw notFound('letter');
+    return letter;
+  }
+
+  async change(id: number, request: LetterRequest, viewer: Viewer): Promise<{ version: number }> {
+    const changed = await this.database.transaction((tx) => store.changeLetter(tx, id, request.version, this.name(request.name), request.content, viewer.userId, this.clock.now()));
+    if (changed) return { version: changed.version };
+    const current = await this.letter(id);
+    throw conflict('letter', { version: current.version, name: current.name, content: current.content });
+  }
+
+  private name(text: string): string {
+    const name = oneLine(text);
+    if (name === '') throw new Problem(422, 'A letter needs a name.', { errors: [{ path: 'name', message: 'A letter needs a name.' }] });
+    return name;
+  }
+
+  async look(): Promise<LetterLook> {
+    const office = await theOffice(this.database.db);
+    return { officeName: office.name, postalAddress: office.postalAddress, baseUrl: this.config.publicUrl };
+  }
+
+  async compile(content: LetterContent): Promise<CompiledLetter> {
+    return compileLetter(content, await this.look());
+  }
+
+  /** The letter as one person would get it, with links that lead nowhere else and nothing counted. */
+  async preview(id: number, as: number | undefined, viewer: Viewer): Promise<{ html: string; text: string; subject: string; bytes: number }> {
+    const letter = await this.letter(id);
+    const compiled = await this.compile(letter.content);
+    const reader = await this.previewReader(compiled, as, viewer);
+    const html = personalise(compiled.html, reader, 'html');
+    return { html, text: personalise(compiled.text, reader, 'text'), subject: personalise(compiled.subject, reader, 'header'), bytes: Buffer.byteLength(html) };
+  }
+
+  private async previewReader(compiled: CompiledLetter, as: number | undefined, viewer: Viewer): Promise<ReaderCopy> {
+    const links = { link: (link: number) => compiled.links[link]?.url ?? '#', leave: '#way-out', open: 'data:,' };
+    if (as === undefined) return { value: () => '', ...links };
+    const row = await this.contacts.person(as, viewer);
+    const fields = await this.contacts.fields();
+    return {
+      value: (key) => {
+        const field = fields.get(key);
+        return field ? formatFieldValue(field, valueOf(row, key)) : '';
+      },
+      ...links,
+    };
+  }
+
+  /** Keeps a picture at the width a letter needs; refuses what is none, too large, or moving pixels beyond reason. */
+  async addPicture(contents: Buffer): Promise<PictureReply> {
+    if (contents.length > PICTURE_BYTES) throw new Problem(413, 'This picture is larger than 10 MB. Make it smaller first; 200 kB are plenty for a letter.');
+    try {
+      const picture = sharp(contents, { limitInputPixels: PICTURE_PIXELS, failOn: 'error' });
+      const { format } = await picture.metadata();
+      if (!format || !['jpeg', 'png', 'webp', 'gif', 'avif', 'heif', 'tiff'].includes(format)) throw new Error('not a picture');
+      const sized = picture.rotate().resize({ width: PICTURE_WIDTH, withoutEnlargement: true });
+      const isPng = format === 'png' || format === 'gif';
+      const { data, info } = await (isPng ? sized.png({ compressionLevel: 9 }) : sized.jpeg({ quality: 82, mozjpeg: true })).toBuffer({ resolveWithObject: true });
+      const file = await saveFile(this.database.db, isPng ? 'image/png' : 'image/jpeg', data, this.clock.now());
+      return { file: file.id, width: info.width, height: info.height, size: file.size };
+    } catch (error) {
+      if (error instanceof Problem) throw error;
+      throw new Problem(415, 'This file is not a picture that can be read. JPEG, PNG, WebP and GIF work.');
+    }
+  }
+}

@@ -1,0 +1,30 @@
+import type { LetterContent } from '@palabra/core/letters';
+import { index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+
+const moment = () => timestamp({ withTimezone: true });
+
+export const letters = pgTable(
+  'letters',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    name: text().notNull(),
+    content: jsonb().$type<LetterContent>().notNull(),
+    version: integer().notNull().default(1),
+    createdAt: moment().notNull(),
+    updatedAt: moment().notNull(),
+    deletedAt: moment(),
+  },
+  (table) => [index('letters_by_change').on(table.updatedAt)],
+);
+
+export const letterVersions = pgTable(
+  'letter_versions',
+  {
+    letterId: integer().notNull(),
+    version: integer().notNull(),
+    content: jsonb().$type<LetterContent>().notNull(),
+    at: moment().notNull(),
+    userId: integer(),
+  },
+  (table) => [primaryKey({ columns: [table.letterId, table.version] })],
+);

@@ -1,0 +1,49 @@
+// Starts the application as the environment says. One clear sentence when that can't be done.
+import { ConfigError, readConfig } from './platform/config.js';
+import { openDatabase } from './platform/database.js';
+import { log } from './platform/log.js';
+import { startServer } from './server.js';
+
+function sentence(error: unknown): string {
+  const { code, message } = error as NodeJS.ErrnoException;
+  if (code === 'EADDRINUSE') return `Port ${process.env['PORT'] ?? 4600} is taken. Stop what uses it, or choose another: PORT=4700.`;
+  if (code === 'EACCES' || code === 'EROFS') return `The data directory can’t be written: ${message}. Give it to this user, or name another with DATA_DIR.`;
+  return message;
+}
+
+async function main(): Promise<void> {
+  const config = readConfig(process.env);
+  const database = await openDatabase(config);
+  if (config.demo !== undefined) {
+    const { makeDemo } = await import('./demo/index.js');
+    await makeDemo(database, config, (text) => process.send?.({ progress: text }));
+  }
+  const server = await startServer(config, database).catch(async (error: unknown) => {
+    await database.close();
+    throw error;
+  });
+  log.info({ port: server.port }, 'ready');
+  process.send?.({ ready: server.port });
+
+  let stopping = false;
+  const stop = (): void => {
+    if (stopping) return;
+    stopping = true;
+    server.close().then(
+      () => process.exit(0),
+      () => process.exit(1),
+    );
+  };
+  process.on('SIGINT', stop);
+  process.on('SIGTERM', stop);
+  process.on('disconnect', stop);
+}
+
+process.on('unhandledRejection', (error) => log.error({ err: error instanceof Error ? { message: error.message, stack: error.stack } : undefined }, 'unhandled'));
+
+main().catch((error: unknown) => {
+  const text = error instanceof ConfigError ? error.message : sentence(error);
+  if (process.send) process.send({ failed: text });
+  else process.stderr.write(`${text}\n`);
+  process.exit(1);
+});

@@ -1,0 +1,83 @@
+// The office: first set-up, settings, accounts.
+import { Inject, Injectable } from '@nestjs/common';
+import type { AccountRequest, OfficeRequest, SetUpRequest } from '@palabra/contract/office';
+import { oneLine, parseAddress } from '@palabra/core/contacts';
+import type { Clock } from '@palabra/core/kernel';
+import { sql } from 'drizzle-orm';
+import { pools } from '../contacts/contacts.table.js';
+import { Database } from '../platform/database.js';
+import { conflict, Problem } from '../platform/problem.js';
+import { hashPassword, SignIn } from '../platform/sign-in/sign-in.js';
+import { addUser, userByAddress, type User } from '../platform/sign-in/sign-in.store.js';
+import { CLOCK } from '../platform/time.js';
+import * as store from './office.store.js';
+
+/** Postal addresses have lines; everything else is one. */
+const lines = (text: string): string =>
+  text
+    .split(/\r?\n/)
+    .map(oneLine)
+    .filter((line) => line !== '')
+    .join('\n');
+
+@Injectable()
+export class OfficeService {
+  constructor(
+    private readonly database: Database,
+    private readonly signIn: SignIn,
+    @Inject(CLOCK) private readonly clock: Clock,
+  ) {}
+
+  /** Makes the office and its first account; returns the cookie of the first session. */
+  async setUp(request: SetUpRequest): Promise<string> {
+    const now = this.clock.now();
+    const address = this.address(request.address);
+    const passwordHash = await hashPassword(request.password);
+    const user = await this.database.transaction(async (tx) => {
+      const made = await store.addOffice(tx, {
+        name: oneLine(request.officeName),
+        postalAddress: lines(request.postalAddress),
+        timeZone: request.timeZone,
+        senderName: oneLine(request.officeName),
+        senderAddress: address.address,
+        createdAt: now,
+      });
+      if (!made) throw new Problem(409, 'This office is set up already. Sign in instead.');
+      await tx.insert(pools).values({ name: 'house', kind: 'house' });
+      return addUser(tx, { name: oneLine(request.name), address: address.address, addressKey: address.key, role: 'coordinator', passwordHash, createdAt: now });
+    });
+    return this.signIn.open(user.id);
+  }
+
+  async change(request: OfficeRequest): Promise<store.Office> {
+    const { version, ...values } = request;
+    const changed = await store.changeOffice(this.database.db, version, {
+      ...values,
+      name: oneLine(values.name),
+      postalAddress: lines(values.postalAddress),
+      senderName: oneLine(values.senderName),
+      senderAddress: this.address(values.senderAddress).address,
+    });
+    if (!changed) throw conflict('page', await store.theOffice(this.database.db));
+    return changed;
+  }
+
+  async addAccount(request: AccountRequest): Promise<User> {
+    const address = this.address(request.address);
+    if (await userByAddress(this.database.db, address.key)) {
+      throw new Problem(422, 'Somebody signs in with this address already.', { errors: [{ path: 'address', message: 'Somebody signs in with this address already.' }] });
+    }
+    return addUser(this.database.db, { name: oneLine(request.name), address: address.address, addressKey: address.key, role: request.role, passwordHash: await hashPassword(request.password), createdAt: this.clock.now() });
+  }
+
+  private address(text: string): { address: string; key: string } {
+    const parsed = parseAddress(text);
+    if (!parsed.ok) throw new Problem(422, 'This is not an email address.');
+    return parsed.value;
+  }
+
+  async ready(): Promise<boolean> {
+    await this.database.db.execute(sql`select 1`);
+    return true;
+  }
+}

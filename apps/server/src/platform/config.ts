@@ -1,0 +1,64 @@
+// What the environment says, read once.
+import { resolve } from 'node:path';
+
+export interface Config {
+  readonly host: string;
+  readonly port: number;
+  readonly dataDir: string;
+  /** A PostgreSQL server instead of the embedded database. */
+  readonly databaseUrl: string | undefined;
+  /** Where readers reach this application; stands in every letter. */
+  readonly publicUrl: string;
+  readonly smtpUrl: string;
+  /** Domain for bounces, when the mail server brings them back to us; otherwise the sender's address is used. */
+  readonly bounceDomain: string | undefined;
+  readonly webDir: string;
+  /** How fast reader time passes: 1 is real, 600 makes ten minutes a second. Only pauses between tries use it. */
+  readonly pace: number;
+  /** Number of contacts in the demo world, or undefined for an office's own data. */
+  readonly demo: number | undefined;
+  /** Connections to the mail server at a time. */
+  readonly smtpConnections: number;
+  /** Milliseconds after its last beat when a worker counts as dead. */
+  readonly leaseMs: number;
+  readonly fsync: boolean;
+}
+
+export class ConfigError extends Error {}
+
+function integer(name: string, text: string | undefined, fallback: number, min: number, max: number): number {
+  if (text === undefined || text === '') return fallback;
+  const value = Number(text);
+  if (!Number.isInteger(value) || value < min || value > max) throw new ConfigError(`${name} must be a whole number from ${min} to ${max}, not “${text}”.`);
+  return value;
+}
+
+function url(name: string, text: string, schemes: readonly string[]): string {
+  try {
+    const parsed = new URL(text);
+    if (schemes.includes(parsed.protocol)) return text.replace(/\/+$/, '');
+  } catch {
+    // falls through to the one message
+  }
+  throw new ConfigError(`${name} must begin with ${schemes.map((scheme) => `${scheme}//`).join(' or ')}, not “${text}”.`);
+}
+
+export function readConfig(env: Readonly<Record<string, string | undefined>>): Config {
+  const port = integer('PORT', env['PORT'], 4600, 0, 65535);
+  const host = env['HOST'] || '127.0.0.1';
+  return {
+    host,
+    port,
+    dataDir: resolve(env['DATA_DIR'] || '.palabra/office'),
+    databaseUrl: env['DATABASE_URL'] ? url('DATABASE_URL', env['DATABASE_URL'], ['postgres:', 'postgresql:']) : undefined,
+    publicUrl: url('PUBLIC_URL', env['PUBLIC_URL'] || `http://localhost:${port}`, ['http:', 'https:']),
+    smtpUrl: url('SMTP_URL', env['SMTP_URL'] || 'smtp://127.0.0.1:4625', ['smtp:', 'smtps:']),
+    bounceDomain: env['BOUNCE_DOMAIN'] || undefined,
+    webDir: resolve(env['WEB_DIR'] || 'apps/web/dist'),
+    pace: integer('PACE', env['PACE'], 1, 1, 100_000),
+    demo: env['DEMO'] ? integer('DEMO', env['DEMO'], 12_000, 100, 2_000_000) : undefined,
+    smtpConnections: integer('SMTP_CONNECTIONS', env['SMTP_CONNECTIONS'], 5, 1, 50),
+    leaseMs: integer('LEASE_MS', env['LEASE_MS'], 5000, 500, 600_000),
+    fsync: env['FSYNC'] !== 'off',
+  };
+}

@@ -1,0 +1,113 @@
+// The database: embedded or a server, the same code. Everything outside a transaction goes through
+// `db`; inside one, only through the transaction's own handle.
+import { existsSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { MIGRATIONS, startEmbedded, type EmbeddedPostgres } from '@palabra/embedded-postgres';
+import type { ExtractTablesWithRelations } from 'drizzle-orm';
+import type { NodePgDatabase, NodePgQueryResultHKT } from 'drizzle-orm/node-postgres';
+import { drizzle } from 'drizzle-orm/node-postgres';
+import { migrate } from 'drizzle-orm/node-postgres/migrator';
+import type { PgTransaction } from 'drizzle-orm/pg-core';
+import pg from 'pg';
+import type { Config } from './config.js';
+import { log } from './log.js';
+
+type Nothing = Record<string, never>;
+export type Target = { readonly host: string; readonly port: number; readonly user: string; readonly database: string } | { readonly connectionString: string };
+export type Transaction = PgTransaction<NodePgQueryResultHKT, Nothing, ExtractTablesWithRelations<Nothing>>;
+/** What a store needs: the database or a transaction in it. */
+export type Db = NodePgDatabase<Nothing> | Transaction;
+
+const INT8 = 20;
+const NUMERIC = 1700;
+pg.types.setTypeParser(INT8, Number);
+pg.types.setTypeParser(NUMERIC, Number);
+
+/** The connection went, or the database is starting again: nothing is known to be wrong with the statement. */
+export function isConnectionLost(error: unknown): boolean {
+  const { code, message, cause } = (error ?? {}) as { code?: string; message?: string; cause?: unknown };
+  if (code === 'ECONNRESET' || code === 'ECONNREFUSED' || code === 'ENOENT' || code === 'EPIPE' || code === '57P01' || code === '57P03') return true;
+  if (message && /Connection terminated|Client has encountered a connection error|timeout exceeded when trying to connect/.test(message)) return true;
+  return cause !== undefined && cause !== error && isConnectionLost(cause);
+}
+
+const READS = /^\s*select\b/i;
+
+/** Reads in flight when the database restarts are tried once more; writes are answered 503 by the filter. */
+class PatientPool extends pg.Pool {
+  // The signature of pg's query has a dozen overloads; all of them pass through unchanged.
+  override query = ((...args: unknown[]) => {
+    const run = (): Promise<unknown> => (pg.Pool.prototype.query as (...args: unknown[]) => Promise<unknown>).apply(this, args);
+    const first = args[0] as string | { text?: string };
+    const text = typeof first === 'string' ? first : first.text;
+    if (typeof args.at(-1) === 'function' || !text || !READS.test(text) || /\bfor (update|share)\b/i.test(text)) return run();
+    return run().catch(async (error: unknown) => {
+      if (!isConnectionLost(error)) throw error;
+      await new Promise((resolve) => setTimeout(resolve, 300));
+      return run();
+    });
+  }) as typeof pg.Pool.prototype.query;
+}
+
+export class Database {
+  readonly db: NodePgDatabase<Nothing>;
+
+  constructor(
+    readonly pool: pg.Pool,
+    readonly connection: Target,
+    private readonly embedded: EmbeddedPostgres | undefined,
+  ) {
+    this.db = drizzle(pool, { casing: 'snake_case' });
+  }
+
+  transaction<T>(work: (tx: Transaction) => Promise<T>): Promise<T> {
+    return this.db.transaction(work);
+  }
+
+  /** Process number of the embedded database, for tests. */
+  childPid(): number | undefined {
+    return this.embedded?.pid();
+  }
+
+  async close(): Promise<void> {
+    await this.pool.end();
+    await this.embedded?.stop();
+  }
+}
+
+function migrationsFolder(): string {
+  let folder = dirname(fileURLToPath(import.meta.url));
+  while (!existsSync(join(folder, 'drizzle'))) folder = dirname(folder);
+  return join(folder, 'drizzle');
+}
+
+async function bringUpToDate(connection: Target): Promise<void> {
+  const pool = new pg.Pool({ ...connection, max: 1, application_name: MIGRATIONS });
+  try {
+    await migrate(drizzle(pool, { casing: 'snake_case' }), { migrationsFolder: migrationsFolder() });
+  } finally {
+    await pool.end();
+  }
+}
+
+/** Starts or reaches the database and brings its schema up to date. */
+export async function openDatabase(config: Pick<Config, 'dataDir' | 'databaseUrl' | 'fsync'>): Promise<Database> {
+  const embedded = config.databaseUrl
+    ? undefined
+    : await startEmbedded({
+        directory: config.dataDir,
+        fsync: config.fsync,
+        onRestart: (code, signal) => log.error({ code, signal }, 'the database process ended and is being started again'),
+      });
+  const connection: Target = embedded ? embedded.connection : { connectionString: config.databaseUrl ?? '' };
+  try {
+    await bringUpToDate(connection);
+  } catch (error) {
+    await embedded?.stop();
+    throw error;
+  }
+  const pool = new PatientPool({ ...connection, max: 10, connectionTimeoutMillis: 20_000 });
+  pool.on('error', (error) => log.warn({ code: (error as NodeJS.ErrnoException).code }, 'an idle database connection was lost'));
+  return new Database(pool, connection, embedded);
+}

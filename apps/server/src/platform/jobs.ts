@@ -1,0 +1,156 @@
+// Long work: a job is only a nudge, the truth stands in the work's own rows. Whatever is unfinished
+// and has no live worker is nudged again.
+import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
+import type { Clock, Ids } from '@palabra/core/kernel';
+import { sql } from 'drizzle-orm';
+import PgBoss from 'pg-boss';
+import type { Config } from './config.js';
+import { Database, isConnectionLost, type Db } from './database.js';
+import { log } from './log.js';
+import { CLOCK, CONFIG, IDS } from './time.js';
+
+export interface Work {
+  /** Queue name, one word. */
+  readonly name: string;
+  /** Does all there is to do for one thing; idempotent, safe to call when there is nothing. */
+  run(id: number, signal: AbortSignal): Promise<void>;
+  /** Ids of things with something to do now. */
+  unfinished(): Promise<number[]>;
+}
+
+const BEAT_MS = 1000;
+const SWEEP_MS = 2000;
+
+@Injectable()
+export class Jobs implements OnApplicationShutdown {
+  readonly worker: string;
+  private readonly works = new Map<string, Work>();
+  private readonly running = new Map<string, Promise<void>>();
+  private readonly again = new Set<string>();
+  private readonly stopping = new AbortController();
+  private readonly timers: NodeJS.Timeout[] = [];
+  private readonly pollers = new Map<string, string>();
+  private boss: PgBoss | undefined;
+
+  constructor(
+    private readonly database: Database,
+    @Inject(CONFIG) private readonly config: Config,
+    @Inject(CLOCK) private readonly clock: Clock,
+    @Inject(IDS) ids: Ids,
+  ) {
+    this.worker = ids.uuid();
+  }
+
+  register(work: Work): void {
+    this.works.set(work.name, work);
+  }
+
+  async start(): Promise<void> {
+    await this.beat();
+    const boss = new PgBoss({ ...this.database.connection, max: 2, schema: 'pgboss', supervise: true });
+    boss.on('error', (error) => log.warn({ code: (error as NodeJS.ErrnoException).code, message: error.message }, 'job queue'));
+    await boss.start();
+    this.boss = boss;
+    for (const work of this.works.values()) {
+      await boss.createQueue(work.name);
+      const poller = await boss.work<{ id: number }>(work.name, { pollingIntervalSeconds: 2, batchSize: 20 }, async (jobs) => {
+        for (const job of jobs) void this.runNow(work.name, job.data.id);
+      });
+      this.pollers.set(work.name, poller);
+    }
+    this.timers.push(setInterval(() => void this.quietly(() => this.beat()), BEAT_MS), setInterval(() => void this.quietly(() => this.sweep()), SWEEP_MS));
+    await this.sweep();
+  }
+
+  /** Asks for work on a thing, in the caller's transaction when there is one: it starts only if that commits. */
+  async nudge(name: string, id: number, tx?: Db): Promise<void> {
+    if (!this.boss) return; // before start the first sweep finds everything
+    const db = tx && { executeSql: async (text: string, values: unknown[]) => ({ rows: (await tx.execute(bind(text, values))).rows as object[] }) };
+    await this.boss.send(name, { id }, db ? { db: db as PgBoss.Db } : {});
+    const poller = this.pollers.get(name);
+    if (poller) setTimeout(() => this.boss?.notifyWorker(poller), tx ? 30 : 0);
+  }
+
+  /** One at a time per thing in this process; a nudge during a run makes it run once more. */
+  private async runNow(name: string, id: number): Promise<void> {
+    const thing = `${name} ${id}`;
+    if (this.running.has(thing)) {
+      this.again.add(thing);
+      return;
+    }
+    const work = this.works.get(name);
+    if (!work || this.stopping.signal.aborted) return;
+    const run = (async () => {
+      do {
+        this.again.delete(thing);
+        if (!(await this.claim(thing))) return;
+        try {
+          await work.run(id, this.stopping.signal);
+        } finally {
+          await this.release(thing);
+        }
+      } while (this.again.has(thing) && !this.stopping.signal.aborted);
+    })();
+    this.running.set(
+      thing,
+      run.catch((error: unknown) => {
+        if (isConnectionLost(error)) log.warn({ thing }, 'work interrupted: the database went away');
+        else log.error({ thing, err: error instanceof Error ? { message: error.message, stack: error.stack } : undefined }, 'work failed');
+      }),
+    );
+    await this.running.get(thing);
+    this.running.delete(thing);
+  }
+
+  private async claim(thing: string): Promise<boolean> {
+    const { rows } = await this.database.db.execute(sql`
+      insert into claims (thing, worker) values (${thing}, ${this.worker})
+      on conflict (thing) do update set worker = excluded.worker
+        where claims.worker = excluded.worker or not exists (${this.living(sql`claims.worker`)})
+      returning thing`);
+    return rows.length > 0;
+  }
+
+  private async release(thing: string): Promise<void> {
+    await this.database.db.execute(sql`delete from claims where thing = ${thing} and worker = ${this.worker}`);
+  }
+
+  /** A subquery with a row when that worker has beaten within the lease. */
+  living(worker: ReturnType<typeof sql>): ReturnType<typeof sql> {
+    return sql`select 1 from workers w where w.id = ${worker} and w.beat_at > ${new Date(this.clock.now().getTime() - this.config.leaseMs)}`;
+  }
+
+  private async beat(): Promise<void> {
+    const now = this.clock.now();
+    await this.database.db.execute(sql`insert into workers (id, beat_at) values (${this.worker}, ${now}) on conflict (id) do update set beat_at = excluded.beat_at`);
+  }
+
+  private async sweep(): Promise<void> {
+    if (this.stopping.signal.aborted) return;
+    for (const work of this.works.values()) {
+      for (const id of await work.unfinished()) void this.runNow(work.name, id);
+    }
+  }
+
+  private async quietly(task: () => Promise<void>): Promise<void> {
+    try {
+      await task();
+    } catch (error) {
+      if (!this.stopping.signal.aborted) log.warn({ message: error instanceof Error ? error.message : '' }, 'background task failed, will be tried again');
+    }
+  }
+
+  async onApplicationShutdown(): Promise<void> {
+    this.stopping.abort();
+    for (const timer of this.timers) clearInterval(timer);
+    await Promise.all(this.running.values());
+    await this.boss?.stop({ graceful: false, wait: true }).catch(() => undefined);
+    await this.database.db.execute(sql`delete from workers where id = ${this.worker}`).catch(() => undefined);
+  }
+}
+
+/** Text with `$1` placeholders and values as a Drizzle statement. */
+function bind(text: string, values: unknown[]): ReturnType<typeof sql> {
+  const parts = text.split(/\$(\d+)/);
+  return sql.join(parts.map((part, at) => (at % 2 === 0 ? sql.raw(part) : sql`${sql.param(values[Number(part) - 1])}`)));
+}

@@ -1,0 +1,42 @@
+// Everything that knows no capability, made once at start and handed to whoever asks.
+import { Module, type DynamicModule } from '@nestjs/common';
+import { APP_FILTER, APP_GUARD } from '@nestjs/core';
+import type { Clock, Ids } from '@palabra/core/kernel';
+import type { Config } from './config.js';
+import { Database } from './database.js';
+import { Jobs } from './jobs.js';
+import { Keys } from './keys.js';
+import { ProblemFilter } from './problem.js';
+import { SignInGuard } from './sign-in/guard.js';
+import { SignIn } from './sign-in/sign-in.js';
+import { CLOCK, CONFIG, IDS } from './time.js';
+
+export interface Parts {
+  readonly config: Config;
+  readonly database: Database;
+  readonly keys: Keys;
+  readonly clock: Clock;
+  readonly ids: Ids;
+}
+
+@Module({})
+export class PlatformModule {
+  static with({ config, database, keys, clock, ids }: Parts): DynamicModule {
+    return {
+      module: PlatformModule,
+      global: true,
+      providers: [
+        { provide: Database, useValue: database },
+        { provide: Keys, useValue: keys },
+        { provide: CONFIG, useValue: config },
+        { provide: CLOCK, useValue: clock },
+        { provide: IDS, useValue: ids },
+        SignIn,
+        Jobs,
+        { provide: APP_GUARD, useClass: SignInGuard },
+        { provide: APP_FILTER, useClass: ProblemFilter },
+      ],
+      exports: [Database, Keys, CONFIG, CLOCK, IDS, SignIn, Jobs],
+    };
+  }
+}

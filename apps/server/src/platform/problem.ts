@@ -1,0 +1,100 @@
+// Every error on the wire is a problem (RFC 9457): what is wrong, where, and what to do.
+import { Catch, HttpException, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
+import type { Problem as Wire, FieldProblem } from '@palabra/contract/wire';
+import type { ValidationError } from 'class-validator';
+import type { Response } from 'express';
+import { isConnectionLost } from './database.js';
+import { log } from './log.js';
+
+/** A refusal on its way to the client. `extra` is what the client needs to go on, e.g. both states of a conflict. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    detail: string,
+    readonly extra: Readonly<Record<string, unknown>> = {},
+  ) {
+    super(detail);
+  }
+}
+
+export const notFound = (what: string): Problem => new Problem(404, `There is no such ${what}, or it was deleted.`);
+export const conflict = (what: string, current: unknown): Problem =>
+  new Problem(409, `This ${what} was changed elsewhere in the meantime. Nothing is lost: both states are here.`, { current });
+
+const titles: Record<number, string> = {
+  400: 'That can’t be read',
+  401: 'Sign in first',
+  403: 'Not allowed',
+  404: 'Not found',
+  405: 'Not that way',
+  409: 'Changed in the meantime',
+  413: 'Too large',
+  415: 'Not that kind',
+  422: 'Not possible',
+  429: 'Too many tries',
+  500: 'Something broke',
+  503: 'Just a moment',
+};
+
+export function wire(status: number, detail: string, extra: Readonly<Record<string, unknown>> = {}): Wire {
+  return { type: 'about:blank', title: titles[status] ?? 'Not possible', status, detail, ...extra };
+}
+
+/** Turns class-validator's errors into sentences with the path of the field. */
+export function fieldProblems(errors: readonly ValidationError[], path = ''): FieldProblem[] {
+  return errors.flatMap((error) => {
+    const at = path === '' ? error.property : `${path}.${error.property}`;
+    const own = Object.values(error.constraints ?? {}).map((message) => ({ path: at, message }));
+    return [...own, ...fieldProblems(error.children ?? [], at)];
+  });
+}
+
+export const validationProblem = (errors: readonly ValidationError[]): Problem => {
+  const found = fieldProblems(errors);
+  return new Problem(400, found[0]?.message ?? 'The request has parts that can’t be read.', { errors: found });
+};
+
+/** SQLSTATE classes that only bad input brings about: data exceptions, and text PostgreSQL can't store. */
+const BAD_DATA = /^22/;
+
+function sqlState(error: unknown): string | undefined {
+  for (let one: unknown = error; one; one = (one as { cause?: unknown }).cause) {
+    const { code } = one as { code?: unknown };
+    if (typeof code === 'string' && /^[0-9A-Z]{5}$/.test(code)) return code;
+  }
+  return undefined;
+}
+
+@Catch()
+export class ProblemFilter implements ExceptionFilter {
+  catch(error: unknown, host: ArgumentsHost): void {
+    const response = host.switchToHttp().getResponse<Response>();
+    if (response.headersSent) {
+      response.end();
+      return;
+    }
+    const problem = this.translate(error);
+    if (problem.status === 503) response.setHeader('Retry-After', '2');
+    response.status(problem.status).type('application/problem+json').send(JSON.stringify(problem));
+  }
+
+  private translate(error: unknown): Wire {
+    if (error instanceof Problem) return wire(error.status, error.message, error.extra);
+    if (error instanceof HttpException) return wire(error.getStatus(), plain(error.getStatus(), error.message));
+    if (isConnectionLost(error)) return wire(503, 'The database is starting again. Nothing was changed; try again in a moment.');
+    const state = sqlState(error);
+    if (state && BAD_DATA.test(state)) return wire(400, 'The request holds signs or numbers that can’t be stored.');
+    const status = (error as { status?: unknown }).status;
+    if (typeof status === 'number' && status >= 400 && status < 500) return wire(status, plain(status, (error as Error).message));
+    log.error({ err: { name: (error as Error)?.name, message: state ? `sql ${state}` : (error as Error)?.message, stack: (error as Error)?.stack } }, 'unexpected error');
+    return wire(500, 'That is our fault. Nothing was changed; try again, and tell us if it happens twice.');
+  }
+}
+
+/** Messages of the framework are for programmers; these are for people. */
+function plain(status: number, message: string): string {
+  if (status === 404) return 'There is nothing at this address.';
+  if (status === 413) return 'That is too large to be taken.';
+  if (status === 400) return /JSON/.test(message) ? 'The request is not readable JSON.' : 'The request can’t be read.';
+  return message;
+}

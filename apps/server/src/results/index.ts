@@ -1,0 +1,1 @@
+export { ResultsModule } from './results.module.js';

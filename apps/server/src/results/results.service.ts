@@ -1,0 +1,80 @@
+// Results: counts and rates of what came back, each of which opens into people.
+import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
+import type { ResultReply } from '@palabra/contract/results';
+import { noneHeldBack } from '@palabra/core/campaigns';
+import type { Clock } from '@palabra/core/kernel';
+import { CampaignsService } from '../campaigns/index.js';
+import { PeopleSets } from '../contacts/index.js';
+import { theOffice } from '../office/index.js';
+import { Database } from '../platform/database.js';
+import { Problem } from '../platform/problem.js';
+import { CLOCK } from '../platform/time.js';
+import * as store from './results.store.js';
+
+const HOUR = 3600_000;
+/** The chart shows the time in which nearly everything comes back. */
+const SHOWN_DAYS = 14;
+
+@Injectable()
+export class ResultsService implements OnModuleInit {
+  constructor(
+    private readonly database: Database,
+    private readonly campaigns: CampaignsService,
+    private readonly sets: PeopleSets,
+    @Inject(CLOCK) private readonly clock: Clock,
+  ) {}
+
+  onModuleInit(): void {
+    // `since.DAYS.what`: people to whom something happened in the last days.
+    this.sets.register('since', async ({ id: days, part }) => {
+      const from = this.ago(days);
+      const within = days === 1 ? 'since yesterday' : `in the last ${days} days`;
+      if (part === 'came-in') return { title: `came in ${within}`, among: store.cameInSince(from) };
+      if (part === 'left') return { title: `left ${within}`, among: store.onDoNotMailSince(from, 'left') };
+      if (part === 'hard-bounce') return { title: `found to have a dead address ${within}`, among: store.onDoNotMailSince(from, 'hard bounce') };
+      if (part === 'responded') return { title: `responded ${within}`, among: store.respondedSince(from) };
+      return undefined;
+    });
+  }
+
+  private ago(days: number): Date {
+    return new Date(this.clock.now().getTime() - days * 24 * HOUR);
+  }
+
+  since(days: number): Promise<store.Since> {
+    return store.since(this.database.db, this.ago(days));
+  }
+
+  list(before: string | undefined): Promise<store.ResultRow[]> {
+    const from = before === undefined ? undefined : new Date(before);
+    if (from && Number.isNaN(from.getTime())) throw new Problem(400, 'This part of the list can’t be found.');
+    return store.sentCampaigns(this.database.db, from, 30);
+  }
+
+  async one(id: number): Promise<ResultReply> {
+    const { db } = this.database;
+    const campaign = await this.campaigns.campaign(id);
+    const office = await theOffice(db);
+    const counts = await store.resultCounts(db, id);
+    const byLink = await store.clicksByLink(db, id);
+    const now = this.clock.now();
+    const started = campaign.startedAt ?? now;
+    const shown = Math.min(now.getTime() - started.getTime(), SHOWN_DAYS * 24 * HOUR);
+    const step = shown < 3 * HOUR ? 'minute' : shown < 4 * 24 * HOUR ? 'hour' : 'day';
+    const points = await store.overTime(db, id, step, office.timeZone, new Date(started.getTime() + SHOWN_DAYS * 24 * HOUR));
+    const links = (campaign.compiled?.links ?? []).map(({ label, url }, link) => ({ link, label, url, people: byLink.get(link) ?? 0 }));
+    return {
+      id,
+      name: campaign.name,
+      subject: campaign.subject ?? '',
+      status: campaign.status,
+      startedAt: campaign.startedAt?.toISOString() ?? null,
+      finishedAt: campaign.finishedAt?.toISOString() ?? null,
+      tally: campaign.tally ?? { matched: 0, heldBack: noneHeldBack, receives: 0 },
+      counts,
+      links: links.sort((a, b) => b.people - a.people || a.link - b.link),
+      step,
+      points: points.map((point) => ({ at: point.at.toISOString(), opened: point.opened, clicked: point.clicked, machines: point.machines })),
+    };
+  }
+}

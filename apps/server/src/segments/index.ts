@@ -1,0 +1,4 @@
+export { SegmentsModule } from './segments.module.js';
+export { SegmentsService } from './segments.service.js';
+export { allSegments, segmentById, type Segment } from './segments.store.js';
+export { bindRule } from './rule.store.js';

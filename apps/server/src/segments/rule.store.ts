@@ -1,0 +1,37 @@
+// Binds a compiled rule to tables: the only place that knows where a field or a tag really is.
+import type { Fragment, Piece, Reference } from '@palabra/core/segments';
+import { sql, type SQL } from 'drizzle-orm';
+
+/** A condition on `contacts c`. */
+export const bindRule = (fragment: Fragment, timeZone: string): SQL => sql.join(fragment.map((piece) => bindPiece(piece, timeZone)));
+
+function bindPiece(piece: Piece, timeZone: string): SQL {
+  if (typeof piece === 'string') return sql.raw(piece);
+  if ('ref' in piece) return bindReference(piece.ref, timeZone);
+  return sql`${sql.param(piece.param)}::${sql.raw(piece.type)}`;
+}
+
+function bindReference(ref: Reference, timeZone: string): SQL {
+  switch (ref.of) {
+    case 'key':
+      return ref.field === 'address' ? sql`c.address_key` : sql`(c.keys ->> ${ref.field})`;
+    case 'keys':
+      return sql`c.keys`;
+    case 'contact':
+      switch (ref.field) {
+        case 'owner':
+          return sql`c.owner_id::text`;
+        case 'permission':
+          return sql`c.permission`;
+        case 'came_in':
+          return sql`(c.created_at at time zone ${timeZone})::date`;
+      }
+      break;
+    case 'own':
+      return ref.as === 'number' ? sql`(c.fields ->> ${ref.field})::numeric` : sql`(c.fields ->> ${ref.field})`;
+    case 'contact id':
+      return sql`c.id`;
+    case 'tag':
+      return sql`contact_tags`;
+  }
+}

@@ -1,0 +1,74 @@
+import { Body, Controller, Delete, Get, HttpCode, Param, ParseIntPipe, Post, Put } from '@nestjs/common';
+import { NewSegmentRequest, SegmentRequest, SiftRequest, WhyRequest, type SegmentLine, type SegmentReply, type SiftReply, type StrainReply, type WhyReply } from '@palabra/contract/segments';
+import type { Viewer } from '@palabra/core/office';
+import { Database } from '../platform/database.js';
+import { notFound } from '../platform/problem.js';
+import { Asking, May } from '../platform/sign-in/guard.js';
+import { SegmentsService } from './segments.service.js';
+import { allSegments, segmentById, setDeleted, type SegmentWithPool } from './segments.store.js';
+
+const line = ({ id, name, description, pool, updatedAt }: SegmentWithPool): SegmentLine => ({ id, name, description, pool, updatedAt: updatedAt.toISOString() });
+
+@Controller('api/segments')
+export class SegmentsController {
+  constructor(
+    private readonly segments: SegmentsService,
+    private readonly database: Database,
+  ) {}
+
+  @Get()
+  async list(): Promise<SegmentLine[]> {
+    return (await allSegments(this.database.db)).map(line);
+  }
+
+  @Post()
+  @May('write letters')
+  async add(@Body() request: NewSegmentRequest): Promise<{ id: number }> {
+    return { id: await this.segments.add(request) };
+  }
+
+  @Post('sift')
+  @HttpCode(200)
+  sift(@Body() request: SiftRequest, @Asking() viewer: Viewer): Promise<SiftReply> {
+    return this.segments.sift(request, viewer);
+  }
+
+  @Post('strain')
+  @HttpCode(200)
+  strain(@Body() request: SiftRequest): Promise<StrainReply> {
+    return this.segments.strain(request);
+  }
+
+  @Post('why')
+  @HttpCode(200)
+  why(@Body() request: WhyRequest, @Asking() viewer: Viewer): Promise<WhyReply> {
+    return this.segments.why(request, viewer);
+  }
+
+  @Get(':id')
+  async one(@Param('id', ParseIntPipe) id: number): Promise<SegmentReply> {
+    const segment = await segmentById(this.database.db, id);
+    if (!segment) throw notFound('segment');
+    return { ...line(segment), poolId: segment.poolId, version: segment.version, rule: segment.rule };
+  }
+
+  @Put(':id')
+  @May('write letters')
+  change(@Param('id', ParseIntPipe) id: number, @Body() request: SegmentRequest, @Asking() viewer: Viewer): Promise<{ version: number }> {
+    return this.segments.change(id, request, viewer);
+  }
+
+  @Delete(':id')
+  @HttpCode(204)
+  @May('write letters')
+  async remove(@Param('id', ParseIntPipe) id: number): Promise<void> {
+    if (!(await setDeleted(this.database.db, id, new Date()))) throw notFound('segment');
+  }
+
+  @Post(':id/restore')
+  @HttpCode(204)
+  @May('write letters')
+  async restore(@Param('id', ParseIntPipe) id: number): Promise<void> {
+    if (!(await setDeleted(this.database.db, id, null))) throw notFound('segment');
+  }
+}

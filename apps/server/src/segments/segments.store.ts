@@ -1,0 +1,53 @@
+import { searchKey } from '@palabra/core/contacts';
+import type { Rule } from '@palabra/core/segments';
+import { and, eq, isNull, sql } from 'drizzle-orm';
+import { pools } from '../contacts/contacts.table.js';
+import type { Db } from '../platform/database.js';
+import { segments, segmentVersions } from './segments.table.js';
+
+export type Segment = typeof segments.$inferSelect;
+export type SegmentWithPool = Segment & { readonly pool: string };
+
+export async function allSegments(db: Db): Promise<SegmentWithPool[]> {
+  const rows = await db.select({ segment: segments, pool: pools.name }).from(segments).innerJoin(pools, eq(pools.id, segments.poolId)).where(isNull(segments.deletedAt)).orderBy(segments.id);
+  const named = rows.map(({ segment, pool }) => ({ ...segment, pool, key: searchKey(segment.name) }));
+  return named.sort((a, b) => (a.key < b.key ? -1 : a.key > b.key ? 1 : a.id - b.id));
+}
+
+export async function segmentById(db: Db, id: number): Promise<SegmentWithPool | undefined> {
+  const [row] = await db
+    .select({ segment: segments, pool: pools.name })
+    .from(segments)
+    .innerJoin(pools, eq(pools.id, segments.poolId))
+    .where(and(eq(segments.id, id), isNull(segments.deletedAt)));
+  return row && { ...row.segment, pool: row.pool };
+}
+
+export async function addSegment(db: Db, segment: { name: string; poolId: number; rule: Rule; now: Date }): Promise<number> {
+  const { now, ...values } = segment;
+  const [row] = await db
+    .insert(segments)
+    .values({ ...values, createdAt: now, updatedAt: now })
+    .returning({ id: segments.id });
+  if (!row) throw new Error('the segment was not written');
+  return row.id;
+}
+
+/** Keeps the rule that is replaced; undefined when another version is there now. */
+export async function changeSegment(db: Db, id: number, version: number, values: { name: string; description: string; poolId: number; rule: Rule }, userId: number, now: Date): Promise<Segment | undefined> {
+  const [before] = await db.select().from(segments).where(eq(segments.id, id));
+  const [row] = await db
+    .update(segments)
+    .set({ ...values, version: sql`version + 1`, updatedAt: now })
+    .where(and(eq(segments.id, id), eq(segments.version, version), isNull(segments.deletedAt)))
+    .returning();
+  if (row && before && JSON.stringify(before.rule) !== JSON.stringify(row.rule)) {
+    await db.insert(segmentVersions).values({ segmentId: id, version, rule: before.rule, at: now, userId });
+  }
+  return row;
+}
+
+export const setDeleted = async (db: Db, id: number, at: Date | null): Promise<boolean> => {
+  const rows = await db.update(segments).set({ deletedAt: at }).where(eq(segments.id, id)).returning({ id: segments.id });
+  return rows.length > 0;
+};

@@ -1,0 +1,49 @@
+// Puts the application together on an open database and listens.
+import 'reflect-metadata';
+import { ValidationPipe, type LoggerService } from '@nestjs/common';
+import { NestFactory } from '@nestjs/core';
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import { AppModule } from './app.module.js';
+import { readerRoutes, ResponsesService } from './delivery/index.js';
+import type { Config } from './platform/config.js';
+import type { Database } from './platform/database.js';
+import { Jobs } from './platform/jobs.js';
+import { Keys } from './platform/keys.js';
+import { log } from './platform/log.js';
+import { validationProblem } from './platform/problem.js';
+import { systemClock, systemIds } from './platform/time.js';
+import { securityHeaders, serveInterface } from './platform/web.js';
+
+const nestLog: LoggerService = {
+  log: () => undefined,
+  error: (message: unknown) => log.error(String(message)),
+  warn: (message: unknown) => log.warn(String(message)),
+};
+
+export interface RunningServer {
+  readonly port: number;
+  close(): Promise<void>;
+}
+
+export async function startServer(config: Config, database: Database): Promise<RunningServer> {
+  const keys = await Keys.load(database.db, systemClock.now());
+  const app = await NestFactory.create<NestExpressApplication>(AppModule.with({ config, database, keys, clock: systemClock, ids: systemIds }), { logger: nestLog, bodyParser: false });
+  app.disable('x-powered-by');
+  app.set('query parser', 'simple');
+  securityHeaders(app);
+  app.use(readerRoutes(database, keys, app.get(ResponsesService)));
+  app.useBodyParser('json', { limit: '2mb' });
+  serveInterface(app, config.webDir);
+  app.useGlobalPipes(new ValidationPipe({ whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true, transform: true, stopAtFirstError: true, exceptionFactory: validationProblem }));
+  await app.listen(config.port, config.host);
+  await app.get(Jobs).start();
+  const address = app.getHttpServer().address() as { port: number };
+  return {
+    port: address.port,
+    close: async () => {
+      app.getHttpServer().closeAllConnections();
+      await app.close();
+      await database.close();
+    },
+  };
+}

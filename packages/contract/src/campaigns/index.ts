@@ -1,0 +1,93 @@
+import { parseTally, parseWho, type CampaignStatus, type Tally, type TallyDifference, type Who } from '@palabra/core/campaigns';
+import type { CheckResult } from '@palabra/core/letters';
+import { IsIn, IsInt, IsISO8601, IsOptional, IsString, Length, Max, MaxLength, Min } from 'class-validator';
+import { MAX_ID, Parsed, type Moment } from '../wire/index.js';
+
+export class NewCampaignRequest {
+  @IsString() @Length(1, 120, { message: 'A campaign needs a name of 1 to 120 signs.' }) name!: string;
+  @IsOptional() @IsInt() @Min(1) @Max(MAX_ID) segment?: number;
+  @IsOptional() @IsInt() @Min(1) @Max(MAX_ID) letter?: number;
+  /** Takes over who, letter and sender of another campaign. */
+  @IsOptional() @IsInt() @Min(1) @Max(MAX_ID) copyOf?: number;
+}
+
+export class CampaignRequest {
+  @IsInt() version!: number;
+  @IsString() @Length(1, 120, { message: 'A campaign needs a name of 1 to 120 signs.' }) name!: string;
+  @Parsed(parseWho) who!: Who;
+  @IsOptional() @IsInt() @Min(1) @Max(MAX_ID) letterId!: number | null;
+  @IsString() @MaxLength(120) senderName!: string;
+  @IsString() @MaxLength(254) senderAddress!: string;
+  @IsString() @MaxLength(254) replyTo!: string;
+  @IsOptional() @IsISO8601({ strict: true }, { message: 'The time can’t be read.' }) sendAt!: string | null;
+}
+
+const tally = (value: unknown) => (parseTally(value) ? { ok: true as const } : { ok: false as const, error: 'Say which tally you saw.' });
+
+export class SendRequest {
+  @IsInt() version!: number;
+  /** The tally that was on the screen; a different one stops the send. */
+  @Parsed(tally) seen!: Tally;
+}
+
+export class SettleRequest {
+  @IsIn(['count as sent', 'send again']) how!: 'count as sent' | 'send again';
+}
+
+export interface CampaignLine {
+  readonly id: number;
+  readonly name: string;
+  readonly status: CampaignStatus;
+  readonly subject: string;
+  readonly sendAt: Moment | null;
+  readonly startedAt: Moment | null;
+  readonly updatedAt: Moment;
+  readonly receives: number | null;
+}
+
+export interface CampaignReply {
+  readonly id: number;
+  readonly version: number;
+  readonly name: string;
+  readonly status: CampaignStatus;
+  readonly who: Who;
+  /** Names and counts of what is named under “who”, by `segment.4` or `tag.2`. */
+  readonly names: Readonly<Record<string, { readonly name: string; readonly gone: boolean }>>;
+  readonly letterId: number | null;
+  readonly senderName: string;
+  readonly senderAddress: string;
+  readonly replyTo: string;
+  readonly sendAt: Moment | null;
+  readonly startedAt: Moment | null;
+  readonly finishedAt: Moment | null;
+  readonly trouble: string | null;
+  readonly differences: readonly TallyDifference[];
+  /** The written tally, once recipients are fixed. */
+  readonly tally: Tally | null;
+}
+
+export interface TallyReply {
+  readonly tally: Tally;
+  readonly checks: readonly CheckResult[];
+  /** People behind each entry under “who”. */
+  readonly counts: Readonly<Record<string, number>>;
+}
+
+export interface ProgressReply {
+  readonly status: CampaignStatus;
+  readonly trouble: string | null;
+  readonly fixing: { readonly done: number; readonly of: number } | null;
+  readonly waiting: number;
+  readonly accepted: number;
+  readonly deferred: number;
+  readonly bounced: number;
+  readonly gaveUp: number;
+  readonly uncertain: number;
+  readonly stopped: number;
+  readonly heldBack: number;
+  readonly total: number;
+}
+
+export interface ProofReply {
+  readonly to: string;
+}

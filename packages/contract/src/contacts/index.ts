@@ -1,0 +1,166 @@
+import { parseTagName, permissionKinds, tagColours, type Choice, type DoNotMailReason, type Field, type FieldType, type FieldValue, type PermissionKind, type TagColour } from '@palabra/core/contacts';
+import { Type } from 'class-transformer';
+import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsObject, IsOptional, IsString, Length, Matches, Max, MaxLength, Min, ValidateNested } from 'class-validator';
+import { MAX_ID, Parsed, type Moment } from '../wire/index.js';
+
+/** Which people: a pool or a named set, narrowed by a search and tags. */
+export class PeopleFilter {
+  /** A named set of people such as `segment.4` or `campaign.12.opened`. */
+  @IsOptional() @IsString() @Matches(/^[a-z]{1,20}\.[1-9]\d{0,8}(\.[a-z0-9-]{1,40})?$/, { message: 'This set of people is not known.' }) of?: string;
+  @IsOptional() @IsString() @MaxLength(200) q?: string;
+  @IsOptional() @Type(() => Number) @IsInt() @Min(1) @Max(MAX_ID) tag?: number;
+  @IsOptional() @Type(() => Number) @IsInt() @Min(1) @Max(MAX_ID) pool?: number;
+}
+
+export class PeopleQuery extends PeopleFilter {
+  /** Cursor of the row to go on after, or to end before. */
+  @IsOptional() @IsString() @MaxLength(3000) after?: string;
+  @IsOptional() @IsString() @MaxLength(3000) before?: string;
+  @IsOptional() @Type(() => Number) @IsInt() @Min(1) @Max(200) limit?: number;
+}
+
+export class PeopleSelection extends PeopleFilter {
+  /** Single people; without it, everybody in the filter is meant. */
+  @IsOptional() @IsArray() @ArrayMaxSize(10_000) @IsInt({ each: true }) ids?: number[];
+}
+
+export class TaggingRequest {
+  @ValidateNested() @Type(() => PeopleSelection) people!: PeopleSelection;
+  @IsInt() @Min(1) @Max(MAX_ID) tag!: number;
+  @IsBoolean() put!: boolean;
+}
+
+const tagName = (value: unknown) => parseTagName(typeof value === 'string' ? value : '');
+
+export class TagRequest {
+  @Parsed(tagName) name!: string;
+  @IsIn(tagColours, { message: 'This colour is not one of the tags’ colours.' }) colour!: TagColour;
+}
+
+export class OwnFieldRequest {
+  @IsString() @Length(1, 60, { message: 'A field needs a name of 1 to 60 signs.' }) label!: string;
+  @IsIn(['text', 'number', 'date', 'yes or no'], { message: 'A field is text, number, date or yes or no.' }) type!: Exclude<FieldType, 'choice'>;
+}
+
+export class NewContactRequest {
+  /** Text per field key, as typed. */
+  @IsObject() values!: Record<string, string>;
+  @IsIn(permissionKinds) permission!: PermissionKind;
+  @IsString() @MaxLength(200) source!: string;
+}
+
+export class ContactRequest {
+  @IsInt() version!: number;
+  /** Text per field key, as typed; an empty text clears the field. */
+  @IsObject() values!: Record<string, string>;
+}
+
+export class PermissionRequest {
+  @IsInt() version!: number;
+  @IsIn(permissionKinds) permission!: PermissionKind;
+  @IsString() @MaxLength(200) source!: string;
+}
+
+export class DoNotMailRequest {
+  @IsBoolean() put!: boolean;
+  @IsString() @MaxLength(300) note!: string;
+}
+
+export interface TagReply {
+  readonly id: number;
+  readonly name: string;
+  readonly colour: TagColour;
+  readonly kind: 'office' | 'automatic';
+}
+export interface CountedTag extends TagReply {
+  readonly count: number;
+}
+
+export interface PersonRow {
+  readonly id: number;
+  readonly givenName: string;
+  readonly familyName: string;
+  readonly address: string | null;
+  readonly town: string | null;
+  readonly tags: readonly number[];
+  readonly doNotMail: DoNotMailReason | null;
+  readonly lastResponse: Moment | null;
+}
+
+export interface PeoplePage {
+  readonly rows: readonly PersonRow[];
+  /** Cursors of the neighbouring pages, where there are any. */
+  readonly next: string | null;
+  readonly previous: string | null;
+  /** How many come before the first row. */
+  readonly offset: number;
+}
+
+export interface PeopleSummary {
+  /** What the set is called, e.g. “opened February newsletter”; null for a plain pool. */
+  readonly title: string | null;
+  readonly total: number;
+  /** People of colleagues, whom a member does not see. */
+  readonly colleagues: number;
+  readonly noAddress: number;
+  readonly doNotMail: number;
+  readonly noPermission: number;
+  readonly mayBeMailed: number;
+  readonly tags: readonly { readonly id: number; readonly count: number }[];
+}
+
+export interface FieldLine {
+  readonly field: Field;
+  readonly value: FieldValue;
+}
+
+export interface PersonReply {
+  readonly id: number;
+  readonly version: number;
+  readonly givenName: string;
+  readonly familyName: string;
+  readonly address: string | null;
+  readonly fields: readonly FieldLine[];
+  readonly tags: readonly number[];
+  readonly pool: string;
+  readonly owner: { readonly id: number; readonly name: string };
+  readonly permission: { readonly kind: PermissionKind; readonly at: Moment | null; readonly source: string | null };
+  readonly doNotMail: { readonly reason: DoNotMailReason; readonly at: Moment; readonly note: string | null } | null;
+  readonly counts: { readonly sent: number; readonly opened: number; readonly clicked: number };
+  readonly createdAt: Moment;
+}
+
+export interface PlaceReply {
+  readonly position: number;
+  readonly total: number;
+  readonly previous: number | null;
+  readonly next: number | null;
+}
+
+export type TimelineEntry = { readonly key: string; readonly at: Moment } & (
+  | { readonly kind: 'sent' | 'opened' | 'clicked' | 'left' | 'bounced' | 'held back' | 'waiting'; readonly campaign: { readonly id: number; readonly name: string }; readonly detail: string | null; readonly machine: string | null }
+  | { readonly kind: 'came in'; readonly source: string | null }
+  | { readonly kind: 'changed'; readonly what: string; readonly who: string | null; readonly fields: readonly string[] }
+);
+
+export interface TimelinePage {
+  readonly entries: readonly TimelineEntry[];
+  readonly before: Moment | null;
+}
+
+export interface ChangeReply {
+  readonly id: number;
+  readonly what: string;
+  readonly count: number;
+  readonly at: Moment;
+  readonly undone: boolean;
+  /** People who were changed again since and were left as they are. */
+  readonly leftAlone?: number;
+}
+
+export interface VocabularyReply {
+  readonly tags: readonly TagReply[];
+  readonly fields: readonly Field[];
+  readonly pools: readonly { readonly id: number; readonly name: string; readonly kind: string }[];
+  readonly owners: readonly Choice[];
+}

@@ -1,0 +1,59 @@
+import { permissionKinds, type PermissionKind } from '@palabra/core/contacts';
+import { encodings, separators, type Encoding, type ImportState, type Separator, type Target } from '@palabra/core/intake';
+import { ArrayMaxSize, IsArray, IsIn, IsInt, IsString, MaxLength } from 'class-validator';
+import { Parsed, type Moment } from '../wire/index.js';
+
+const mapping = (value: unknown) => {
+  const isTarget = (one: unknown): boolean => {
+    const { to, field } = (one ?? {}) as Record<string, unknown>;
+    return to === 'nothing' || (to === 'field' && typeof field === 'string' && /^[a-z][a-z0-9_]{0,40}$/.test(field));
+  };
+  return Array.isArray(value) && value.length <= 500 && value.every(isTarget) ? { ok: true as const } : { ok: false as const, error: 'Say for each column which field it fills, or none.' };
+};
+
+export class ReadingRequest {
+  @IsIn(encodings) encoding!: Encoding;
+  @IsIn(separators) separator!: Separator;
+}
+
+export class StartImportRequest {
+  @Parsed(mapping) mapping!: Target[];
+  @IsIn(permissionKinds, { message: 'Say how these people gave permission.' }) permission!: PermissionKind;
+  @IsString() @MaxLength(200) source!: string;
+  @IsArray() @ArrayMaxSize(50) @IsInt({ each: true }) tagIds!: number[];
+}
+
+export interface ImportReply {
+  readonly id: number;
+  readonly state: ImportState;
+  readonly fileName: string;
+  readonly encoding: Encoding;
+  readonly separator: Separator;
+  readonly headers: readonly string[];
+  readonly sample: readonly (readonly string[])[];
+  readonly rows: number;
+  readonly mapping: readonly Target[];
+  readonly permission: PermissionKind;
+  readonly permissionSource: string;
+  readonly tagIds: readonly number[];
+  readonly cursor: number;
+  readonly newCount: number;
+  readonly changedCount: number;
+  readonly unchangedCount: number;
+  readonly refusedCount: number;
+  readonly createdAt: Moment;
+  readonly startedAt: Moment | null;
+  readonly finishedAt: Moment | null;
+  readonly by: string;
+}
+
+export interface RefusedRow {
+  readonly row: number;
+  readonly reason: string;
+  readonly cells: readonly string[];
+}
+
+export interface RefusedPage {
+  readonly rows: readonly RefusedRow[];
+  readonly total: number;
+}

@@ -1,0 +1,77 @@
+import { isTimeZone, checkPassword, PASSWORD_LENGTH, type Role } from '@palabra/core/office';
+import { parseAddress, addressProblems } from '@palabra/core/contacts';
+import { IsBoolean, IsInt, IsString, Length, MaxLength } from 'class-validator';
+import { Parsed } from '../wire/index.js';
+
+const address = (value: unknown) => {
+  const parsed = parseAddress(typeof value === 'string' ? value : '');
+  return parsed.ok ? parsed : { ok: false as const, error: `This is not an email address: ${addressProblems[parsed.error]}.` };
+};
+const password = (value: unknown) => {
+  const checked = checkPassword(typeof value === 'string' ? value : '');
+  if (checked.ok) return checked;
+  const why = checked.error === 'one-sign' ? 'A password needs more than one sign.' : `A password has ${PASSWORD_LENGTH.min} to ${PASSWORD_LENGTH.max} signs.`;
+  return { ok: false as const, error: why };
+};
+const zone = (value: unknown) => (typeof value === 'string' && isTimeZone(value) ? { ok: true as const } : { ok: false as const, error: 'This is not a time zone, such as Europe/Lisbon.' });
+
+export class SignInRequest {
+  @IsString() @MaxLength(254) address!: string;
+  @IsString() @MaxLength(200) password!: string;
+}
+
+export class SetUpRequest {
+  @IsString() @Length(1, 120, { message: 'The office needs a name of 1 to 120 signs.' }) officeName!: string;
+  @IsString() @Length(1, 500, { message: 'Every letter has to carry a postal address: fill it in.' }) postalAddress!: string;
+  @Parsed(zone) timeZone!: string;
+  @IsString() @Length(1, 120, { message: 'Say who you are: 1 to 120 signs.' }) name!: string;
+  @Parsed(address) address!: string;
+  @Parsed(password) password!: string;
+}
+
+export class OfficeRequest {
+  @IsInt() version!: number;
+  @IsString() @Length(1, 120, { message: 'The office needs a name of 1 to 120 signs.' }) name!: string;
+  @IsString() @MaxLength(500) postalAddress!: string;
+  @Parsed(zone) timeZone!: string;
+  @IsString() @MaxLength(120) senderName!: string;
+  @Parsed(address) senderAddress!: string;
+  @IsBoolean() mailUnknown!: boolean;
+}
+
+export class PasswordRequest {
+  @IsString() @MaxLength(200) current!: string;
+  @Parsed(password) next!: string;
+}
+
+export class AccountRequest {
+  @IsString() @Length(1, 120, { message: 'An account needs a name of 1 to 120 signs.' }) name!: string;
+  @Parsed(address) address!: string;
+  @Parsed((value) => (['coordinator', 'manager', 'member'].includes(String(value)) ? { ok: true } : { ok: false, error: 'The role is coordinator, manager or member.' })) role!: Role;
+  @Parsed(password) password!: string;
+}
+
+export interface Account {
+  readonly id: number;
+  readonly name: string;
+  readonly address: string;
+  readonly role: Role;
+}
+
+export interface OfficeReply {
+  readonly version: number;
+  readonly name: string;
+  readonly postalAddress: string;
+  readonly timeZone: string;
+  readonly senderName: string;
+  readonly senderAddress: string;
+  readonly mailUnknown: boolean;
+}
+
+export interface MeReply {
+  readonly needsSetUp: boolean;
+  readonly user?: Account;
+  readonly office?: OfficeReply;
+  /** The demo world's own mailboxes, when it runs. */
+  readonly demo?: { readonly outside: string };
+}

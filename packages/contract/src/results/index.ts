@@ -1,0 +1,52 @@
+import type { CampaignStatus, Tally } from '@palabra/core/campaigns';
+import type { ResultCounts } from '@palabra/core/results';
+import type { Moment } from '../wire/index.js';
+
+export interface ResultLine {
+  readonly id: number;
+  readonly name: string;
+  readonly subject: string;
+  readonly startedAt: Moment;
+  readonly status: CampaignStatus;
+  readonly sent: number;
+  readonly delivered: number;
+  readonly opened: number;
+  readonly clicked: number;
+  readonly bounced: number;
+  readonly left: number;
+}
+
+export interface ResultPoint {
+  readonly at: Moment;
+  readonly opened: number;
+  readonly clicked: number;
+  readonly machines: number;
+}
+
+export interface ResultLink {
+  readonly link: number;
+  readonly label: string;
+  readonly url: string;
+  readonly people: number;
+}
+
+export interface ResultReply {
+  readonly id: number;
+  readonly name: string;
+  readonly subject: string;
+  readonly status: CampaignStatus;
+  readonly startedAt: Moment | null;
+  readonly finishedAt: Moment | null;
+  readonly tally: Tally;
+  readonly counts: ResultCounts;
+  readonly links: readonly ResultLink[];
+  readonly step: 'minute' | 'hour' | 'day';
+  readonly points: readonly ResultPoint[];
+}
+
+/** What happened with people since yesterday. */
+export interface SinceReply {
+  readonly cameIn: number;
+  readonly left: number;
+  readonly hardBounces: number;
+}

@@ -1,0 +1,59 @@
+import type { Rule, Trace } from '@palabra/core/segments';
+import { IsInt, IsObject, IsString, Length, Max, MaxLength, Min } from 'class-validator';
+import type { PersonRow } from '../contacts/index.js';
+import { MAX_ID, type Moment } from '../wire/index.js';
+
+export class NewSegmentRequest {
+  @IsString() @Length(1, 120, { message: 'A segment needs a name of 1 to 120 signs.' }) name!: string;
+  @IsInt() @Min(1) @Max(MAX_ID) pool!: number;
+  /** Read against the office's fields and tags by the service. */
+  @IsObject() rule!: object;
+}
+
+export class SegmentRequest extends NewSegmentRequest {
+  @IsInt() version!: number;
+  @IsString() @MaxLength(500) description!: string;
+}
+
+export class SiftRequest {
+  @IsInt() @Min(1) @Max(MAX_ID) pool!: number;
+  @IsObject() rule!: object;
+}
+
+export class WhyRequest extends SiftRequest {
+  @IsInt() @Min(1) @Max(MAX_ID) contact!: number;
+}
+
+export interface SegmentLine {
+  readonly id: number;
+  readonly name: string;
+  readonly description: string;
+  readonly pool: string;
+  readonly updatedAt: Moment;
+}
+
+export interface SegmentReply extends SegmentLine {
+  readonly poolId: number;
+  readonly version: number;
+  readonly rule: Rule;
+}
+
+export interface SiftReply {
+  readonly count: number;
+  readonly everybody: number;
+  /** First people, as far as the asker may see them. */
+  readonly people: readonly PersonRow[];
+  readonly colleagues: number;
+}
+
+export interface StrainReply {
+  /** How many each condition holds for by itself, by its path. */
+  readonly alone: Readonly<Record<string, number>>;
+  /** Left after each part of the outermost group, where that is “all of”. */
+  readonly left: readonly number[];
+}
+
+export interface WhyReply {
+  readonly holds: boolean;
+  readonly trace: Trace;
+}

@@ -1,0 +1,42 @@
+// What every capability sends in the same shape.
+import { registerDecorator, type ValidationOptions } from 'class-validator';
+
+/** RFC 9457. `errors` names the fields, `current` the state elsewhere in a conflict. */
+export interface Problem {
+  readonly type: string;
+  readonly title: string;
+  readonly status: number;
+  readonly detail: string;
+  readonly errors?: readonly FieldProblem[];
+  readonly [extra: string]: unknown;
+}
+
+export interface FieldProblem {
+  readonly path: string;
+  readonly message: string;
+}
+
+/** Dates cross the wire as ISO 8601 in UTC. */
+export type Moment = string;
+
+/** Runs a parser of core as validator: the parser's own sentence becomes the message. */
+export function Parsed(parse: (value: unknown) => { readonly ok: true } | { readonly ok: false; readonly error: string }, options?: ValidationOptions): PropertyDecorator {
+  return (target, property) => {
+    registerDecorator({
+      name: 'parsed',
+      target: target.constructor,
+      propertyName: String(property),
+      options,
+      validator: {
+        validate: (value: unknown) => parse(value).ok,
+        defaultMessage: (args) => {
+          const result = parse(args?.value);
+          return result.ok ? '' : result.error;
+        },
+      },
+    });
+  };
+}
+
+/** Largest key of a row. */
+export const MAX_ID = 2 ** 31 - 1;

@@ -1,0 +1,58 @@
+// Email addresses: what is accepted, and the key that says two are the same.
+import { fail, ok, type Result } from '../kernel/index.js';
+
+export type AddressProblem = 'empty' | 'no-at' | 'several' | 'line-break' | 'local-part' | 'not-ascii' | 'domain' | 'too-long';
+
+export interface Address {
+  /** As written, trimmed. */
+  readonly address: string;
+  /** NFC, lower-cased, domain as A-labels (RFC 5890); no provider-specific tricks. */
+  readonly key: string;
+}
+
+export const addressProblems: Record<AddressProblem, string> = {
+  empty: 'there is no address',
+  'no-at': 'an address needs one @, as in name@example.com',
+  several: 'there are several addresses; keep one',
+  'line-break': 'the address contains a line break or another control sign',
+  'local-part': 'the part before the @ has signs that are not allowed there',
+  'not-ascii': 'the part before the @ has letters that mail servers do not accept',
+  domain: 'the part after the @ is not a domain, as in example.com',
+  'too-long': 'the address is longer than mail allows',
+};
+
+// RFC 5321 section 4.1.2, dot-string; quoted strings are not accepted.
+const LOCAL = /^[a-z0-9!#$%&'*+/=?^_`{|}~-]+(\.[a-z0-9!#$%&'*+/=?^_`{|}~-]+)*$/i;
+const LABEL = /^[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?$/;
+// eslint-disable-next-line no-control-regex -- control signs are what is being refused
+const CONTROL = /[\u0000-\u001f\u007f-\u009f\u2028\u2029]/;
+
+function asciiDomain(domain: string): string | undefined {
+  if (!/^[\p{L}\p{M}\p{N}.-]+$/u.test(domain)) return undefined;
+  try {
+    return new URL(`http://${domain}`).hostname;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Reads one address as a person or a spreadsheet writes it; `mailto:` and angle brackets are taken off. */
+export function parseAddress(text: string): Result<Address, AddressProblem> {
+  const trimmed = text.trim();
+  if (CONTROL.test(trimmed)) return fail('line-break');
+  const bare = trimmed.replace(/^mailto:/i, '').replace(/^[^<>]*<([^<>]*)>$/, '$1').trim();
+  if (bare === '') return fail('empty');
+  if (/[,;\s]/.test(bare) && bare.split('@').length > 2) return fail('several');
+  const at = bare.lastIndexOf('@');
+  if (at < 1 || bare.indexOf('@') !== at) return fail(at < 1 ? 'no-at' : 'several');
+  const local = bare.slice(0, at);
+  // eslint-disable-next-line no-control-regex -- the ASCII range
+  if (/[^\u0000-\u007f]/.test(local)) return fail('not-ascii');
+  if (!LOCAL.test(local)) return fail('local-part');
+  const domain = asciiDomain(bare.slice(at + 1).normalize('NFC').toLowerCase());
+  if (!domain || !domain.includes('.') || !domain.split('.').every((label) => LABEL.test(label))) return fail('domain');
+  if (/^\d+$/.test(domain.split('.').at(-1) ?? '')) return fail('domain');
+  const key = `${local.normalize('NFC').toLowerCase()}@${domain}`;
+  if (local.length > 64 || key.length > 254) return fail('too-long');
+  return ok({ address: bare, key });
+}

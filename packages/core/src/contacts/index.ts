@@ -1,0 +1,30 @@
+export { displayName, listName, nameKey, oneLine, searchKey, tagKey, type PersonName } from './text.js';
+export { addressProblems, parseAddress, type Address, type AddressProblem } from './address.js';
+export {
+  TEXT_LIMIT,
+  builtInFields,
+  builtInKeys,
+  fieldTypes,
+  formatFieldValue,
+  isBuiltIn,
+  ownId,
+  ownKey,
+  parseDay,
+  parseFieldValue,
+  permissionKinds,
+  permissionWords,
+  textKeys,
+  type BuiltInKey,
+  type Choice,
+  type Field,
+  type FieldType,
+  type FieldValue,
+  type PermissionKind,
+  type TextKey,
+} from './fields.js';
+export { TAG_NAME_LIMIT, parseTagName, tagColours, type TagColour } from './tags.js';
+export { doNotMailReasons, doNotMailWords, poolKinds, type DoNotMailReason, type PoolKind } from './mail.js';
+export { parsePeopleRef, peopleRef, searchWords, type PeopleRef } from './people.js';
+import type { Id } from '../kernel/index.js';
+export type ContactId = Id<'Contact'>;
+export type TagId = Id<'Tag'>;

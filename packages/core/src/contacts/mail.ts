@@ -1,0 +1,14 @@
+// Why an address gets nothing, whatever any list says.
+
+export const doNotMailReasons = ['left', 'complained', 'hard bounce', 'by hand'] as const;
+export type DoNotMailReason = (typeof doNotMailReasons)[number];
+
+export const doNotMailWords: Record<DoNotMailReason, string> = {
+  left: 'left',
+  complained: 'complained',
+  'hard bounce': 'the address is dead',
+  'by hand': 'put there by hand',
+};
+
+export const poolKinds = ['house', 'partner', 'prospects'] as const;
+export type PoolKind = (typeof poolKinds)[number];

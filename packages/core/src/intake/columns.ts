@@ -1,0 +1,83 @@
+// Reading a spreadsheet's shape: which sign separates, which column is which.
+import { searchKey, type Field } from '../contacts/index.js';
+
+export const separators = [',', ';', '\t', '|'] as const;
+export type Separator = (typeof separators)[number];
+export const separatorWords: Record<Separator, string> = { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar' };
+
+export const encodings = ['utf-8', 'windows-1252', 'utf-16le', 'utf-16be'] as const;
+export type Encoding = (typeof encodings)[number];
+
+/** Counts separators outside quotes in the first lines; the one that gives the same number on most of them wins. */
+export function findSeparator(sample: string): Separator {
+  const lines = splitLines(sample).slice(0, 20);
+  let best: { separator: Separator; score: number } = { separator: ',', score: 0 };
+  for (const separator of separators) {
+    const counts = lines.map((line) => countOutsideQuotes(line, separator));
+    const first = counts[0] ?? 0;
+    const score = first === 0 ? 0 : first * (counts.filter((count) => count === first).length / counts.length);
+    if (score > best.score) best = { separator, score };
+  }
+  return best.separator;
+}
+
+function splitLines(text: string): string[] {
+  const lines: string[] = [];
+  let quoted = false;
+  let from = 0;
+  for (let at = 0; at < text.length; at++) {
+    if (text[at] === '"') quoted = !quoted;
+    else if (text[at] === '\n' && !quoted) {
+      lines.push(text.slice(from, at));
+      from = at + 1;
+    }
+  }
+  if (from < text.length) lines.push(text.slice(from));
+  return lines.filter((line) => line.trim() !== '');
+}
+
+function countOutsideQuotes(line: string, sign: string): number {
+  let quoted = false;
+  let count = 0;
+  for (const one of line) {
+    if (one === '"') quoted = !quoted;
+    else if (one === sign && !quoted) count++;
+  }
+  return count;
+}
+
+/** Names that columns go by, compared by search key. */
+const synonyms: Record<string, readonly string[]> = {
+  address: ['email', 'e-mail', 'mail', 'email address', 'e-mail address', 'mail address', 'address email', 'emailaddress', 'courriel', 'correo'],
+  given_name: ['first name', 'firstname', 'given name', 'forename', 'christian name', 'vorname', 'prenom'],
+  family_name: ['last name', 'lastname', 'surname', 'family name', 'nachname', 'name', 'nom'],
+  town: ['town', 'city', 'place', 'village', 'ort', 'stadt', 'ville'],
+  region: ['region', 'county', 'state', 'province', 'district'],
+  postcode: ['postcode', 'zip', 'zip code', 'post code', 'postal code', 'plz'],
+  country: ['country', 'land', 'pays'],
+  stage: ['stage', 'status'],
+};
+
+export type Target = { readonly to: 'field'; readonly field: string } | { readonly to: 'nothing' };
+
+/** The field each column probably belongs to; every field is used once, the rest go nowhere. */
+export function recogniseColumns(headers: readonly string[], fields: readonly Field[], sample: readonly (readonly string[])[] = []): Target[] {
+  const taken = new Set<string>();
+  const claim = (field: string | undefined): Target => {
+    if (!field || taken.has(field)) return { to: 'nothing' };
+    taken.add(field);
+    return { to: 'field', field };
+  };
+  const targets = headers.map((header) => {
+    const key = searchKey(header).replace(/[_:*]+/g, ' ').trim();
+    const own = fields.find((field) => searchKey(field.label) === key)?.key;
+    return claim(own ?? Object.keys(synonyms).find((field) => synonyms[field]?.includes(key)));
+  });
+  if (taken.has('address')) return targets;
+  // No header says so: a column in which most cells hold an @ is the address.
+  const at = headers.findIndex((_, column) => {
+    const cells = sample.map((row) => row[column] ?? '').filter((cell) => cell.trim() !== '');
+    return cells.length > 0 && cells.filter((cell) => cell.includes('@')).length * 2 > cells.length;
+  });
+  return targets.map((target, column) => (column === at ? { to: 'field', field: 'address' } : target));
+}

@@ -1,0 +1,39 @@
+// One row of a spreadsheet becomes what is known of one person, or is refused with a reason.
+import { fail, ok, type Result } from '../kernel/index.js';
+import { addressProblems, parseAddress, parseFieldValue, type Address, type Field, type FieldValue } from '../contacts/index.js';
+import type { Target } from './columns.js';
+
+export interface ImportedRow {
+  readonly address: Address;
+  /** Only cells that held something; an empty cell leaves what is there. */
+  readonly values: Readonly<Record<string, FieldValue>>;
+}
+
+/** `cells` and `targets` side by side. The reason is a sentence for the person who mends the file. */
+export function readRow(cells: readonly string[], targets: readonly Target[], fields: ReadonlyMap<string, Field>): Result<ImportedRow, string> {
+  if (cells.length > targets.length && cells.slice(targets.length).some((cell) => cell.trim() !== '')) {
+    return fail(`the row has ${cells.length} cells, the header ${targets.length}`);
+  }
+  let address: Address | undefined;
+  const values: Record<string, FieldValue> = {};
+  for (const [at, target] of targets.entries()) {
+    const cell = cells[at] ?? '';
+    if (target.to === 'nothing') continue;
+    if (target.field === 'address') {
+      const parsed = parseAddress(cell);
+      if (!parsed.ok) return fail(addressProblems[parsed.error]);
+      address = parsed.value;
+      continue;
+    }
+    const field = fields.get(target.field);
+    if (!field) continue;
+    const parsed = parseFieldValue(field, cell);
+    if (!parsed.ok) return fail(parsed.error);
+    if (parsed.value !== null) values[field.key] = parsed.value;
+  }
+  return address ? ok({ address, values }) : fail('no column holds the address');
+}
+
+/** Permission only ever rises by an import: what a person confirmed is not weakened by a list. */
+const strength = { unknown: 0, customer: 1, asked: 2 } as const;
+export const raisesPermission = (from: keyof typeof strength, to: keyof typeof strength): boolean => strength[to] > strength[from];

@@ -1,0 +1,25 @@
+// The few types that every capability needs. Closed: nothing else moves in here.
+
+declare const brand: unique symbol;
+
+/** A key of one kind of thing; cast to only where it is parsed or made. */
+export type Id<Name extends string> = number & { readonly [brand]: Name };
+
+export type Result<T, E> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly error: E };
+
+export const ok = <T>(value: T): { readonly ok: true; readonly value: T } => ({ ok: true, value });
+export const fail = <E>(error: E): { readonly ok: false; readonly error: E } => ({ ok: false, error });
+
+/** Closes a switch over a union: adding a member becomes a compile error here. */
+export function unreachable(value: never): never {
+  throw new Error(`unreachable: ${JSON.stringify(value)}`);
+}
+
+export interface Clock {
+  now(): Date;
+}
+
+/** Source of ids that are not made by the database. */
+export interface Ids {
+  uuid(): string;
+}

@@ -1,0 +1,115 @@
+// Blocks to MJML. Personal fields and the way out become sentinels: words that occur nowhere else, at
+// which the finished HTML and text are split again.
+import { unreachable } from '../kernel/index.js';
+import type { Block, Inline, LetterContent, Line, Mark, PersonalField, RichText, TextNode } from './content.js';
+
+export interface LetterLook {
+  readonly officeName: string;
+  readonly postalAddress: string;
+  /** Where the office's pictures are served, without a slash at the end. */
+  readonly baseUrl: string;
+}
+
+export type Slot =
+  | ({ readonly slot: 'field' } & PersonalField)
+  | { readonly slot: 'leave' }
+  | { readonly slot: 'open' }
+  | { readonly slot: 'link'; readonly link: number };
+
+/** Hands out sentinels for one letter. `nonce`: random lower-case letters and digits, at least 16. */
+export class Sentinels {
+  readonly slots: Slot[] = [];
+
+  constructor(readonly nonce: string) {
+    if (!/^[a-z0-9]{16,}$/.test(nonce)) throw new Error('a sentinel needs at least 16 letters or digits');
+  }
+
+  put(slot: Slot): string {
+    this.slots.push(slot);
+    return `${this.nonce}n${this.slots.length - 1}z`;
+  }
+}
+
+export const escapeHtml = (text: string): string =>
+  text.replace(/[&<>"']/g, (sign) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' })[sign] ?? sign);
+
+const COLOURS = { ink: '#1F1B2E', soft: '#625C73', line: '#E4E1EC', ground: '#F7F6FA', accent: '#2B6B55' } as const;
+
+const lineHtml = (line: Line, sentinels: Sentinels): string => line.map((part) => (typeof part === 'string' ? escapeHtml(part) : sentinels.put({ slot: 'field', ...part }))).join('');
+
+function withMarks(html: string, marks: readonly Mark[] = []): string {
+  return marks.reduce((inner, mark) => {
+    switch (mark.type) {
+      case 'bold':
+        return `<strong>${inner}</strong>`;
+      case 'italic':
+        return `<em>${inner}</em>`;
+      case 'link':
+        return mark.attrs.href === '' ? inner : `<a href="${escapeHtml(mark.attrs.href)}" style="color:${COLOURS.accent}">${inner}</a>`;
+      default:
+        return unreachable(mark);
+    }
+  }, html);
+}
+
+function inlineHtml(inline: Inline, sentinels: Sentinels): string {
+  switch (inline.type) {
+    case 'text':
+      return withMarks(escapeHtml(inline.text), inline.marks);
+    case 'hardBreak':
+      return '<br />';
+    case 'personalField':
+      return withMarks(sentinels.put({ slot: 'field', ...inline.attrs }), inline.marks);
+    default:
+      return unreachable(inline);
+  }
+}
+
+function nodeHtml(node: TextNode, sentinels: Sentinels): string {
+  if (node.type === 'paragraph') {
+    const inner = (node.content ?? []).map((inline) => inlineHtml(inline, sentinels)).join('');
+    return `<p style="margin:0 0 12px">${inner || '&nbsp;'}</p>`;
+  }
+  const tag = node.type === 'bulletList' ? 'ul' : 'ol';
+  const items = node.content.map((item) => `<li>${item.content.map((one) => nodeHtml(one, sentinels)).join('')}</li>`).join('');
+  return `<${tag} style="margin:0 0 12px;padding-left:24px">${items}</${tag}>`;
+}
+
+export const richTextHtml = (text: RichText, sentinels: Sentinels): string => text.content.map((node) => nodeHtml(node, sentinels)).join('');
+
+function blockMjml(block: Block, sentinels: Sentinels, look: LetterLook): string {
+  switch (block.kind) {
+    case 'heading':
+      return `<mj-text font-size="26px" font-weight="700" line-height="1.25"><h1 style="margin:0;font-size:26px;line-height:1.25">${lineHtml(block.text, sentinels)}</h1></mj-text>`;
+    case 'text':
+      return `<mj-text>${richTextHtml(block.text, sentinels)}</mj-text>`;
+    case 'picture': {
+      if (block.file === '') return '';
+      const link = block.href === '' ? '' : ` href="${escapeHtml(block.href)}"`;
+      return `<mj-image src="${escapeHtml(`${look.baseUrl}/files/${block.file}`)}" alt="${escapeHtml(block.alt)}" width="${Math.min(528, block.width)}px"${link} />`;
+    }
+    case 'button':
+      return `<mj-button background-color="${COLOURS.accent}" color="#FFFFFF" font-weight="700" inner-padding="12px 22px" border-radius="3px"${block.href === '' ? '' : ` href="${escapeHtml(block.href)}"`}>${lineHtml(block.label, sentinels)}</mj-button>`;
+    case 'divider':
+      return `<mj-divider border-width="1px" border-color="${COLOURS.line}" />`;
+    case 'footer':
+      return (
+        `<mj-divider border-width="1px" border-color="${COLOURS.line}" />` +
+        `<mj-text font-size="13px" color="${COLOURS.soft}" line-height="1.5"><p style="margin:0 0 6px"><strong>${escapeHtml(look.officeName)}</strong><br />${escapeHtml(look.postalAddress).replace(/\r?\n/g, '<br />')}</p>` +
+        `<p style="margin:0 0 6px">${escapeHtml(block.reason)}</p>` +
+        `<p style="margin:0"><a href="${sentinels.put({ slot: 'leave' })}" style="color:${COLOURS.soft}">Leave these letters</a></p></mj-text>`
+      );
+    default:
+      return unreachable(block);
+  }
+}
+
+/** The whole letter as MJML; `sentinels` collects what stands at each sentinel. */
+export function toMjml(letter: LetterContent, sentinels: Sentinels, look: LetterLook): string {
+  const preview = letter.preview.length > 0 ? `<mj-preview>${lineHtml(letter.preview, sentinels)}</mj-preview>` : '';
+  const body = letter.blocks.map((block) => blockMjml(block, sentinels, look)).join('\n');
+  return `<mjml lang="en"><mj-head>${preview}<mj-title>${lineHtml(letter.subject, sentinels)}</mj-title><mj-attributes><mj-all font-family="Verdana, Arial, sans-serif" color="${COLOURS.ink}" /><mj-text font-size="16px" line-height="1.6" padding="8px 36px" /><mj-image padding="8px 36px" /><mj-button padding="12px 36px" font-size="16px" /><mj-divider padding="12px 36px" /><mj-section padding="0" /></mj-attributes></mj-head><mj-body background-color="${COLOURS.ground}" width="600px"><mj-section background-color="#FFFFFF" padding="24px 0"><mj-column>${body}</mj-column></mj-section></mj-body></mjml>`;
+}
+
+/** The subject with sentinels, to be split like the rest. */
+export const subjectSource = (letter: LetterContent, sentinels: Sentinels): string => letter.subject.map((part) => (typeof part === 'string' ? part : sentinels.put({ slot: 'field', ...part }))).join('');

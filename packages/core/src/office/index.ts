@@ -1,0 +1,57 @@
+// The office itself: who may do what, and what a valid setting is.
+import { fail, ok, type Id, type Result } from '../kernel/index.js';
+
+export type UserId = Id<'User'>;
+
+export const roles = ['coordinator', 'manager', 'member'] as const;
+export type Role = (typeof roles)[number];
+
+/** Who is asking. Members see their own people; coordinator and manager see everybody. */
+export interface Viewer {
+  readonly userId: UserId;
+  readonly role: Role;
+}
+
+export type Deed = 'change people' | 'write letters' | 'send' | 'settings';
+
+const may: Record<Role, readonly Deed[]> = {
+  coordinator: ['change people', 'write letters', 'send', 'settings'],
+  manager: [],
+  member: ['change people'],
+};
+
+export const allowed = (role: Role, deed: Deed): boolean => may[role].includes(deed);
+export const seesEverybody = (role: Role): boolean => role !== 'member';
+
+export function isTimeZone(name: string): boolean {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone: name });
+    return name.length > 0;
+  } catch {
+    return false;
+  }
+}
+
+export const PASSWORD_LENGTH = { min: 10, max: 200 } as const;
+
+/** Passwords are judged by length only (NIST SP 800-63B); a repeated single sign is no password. */
+export function checkPassword(password: string): Result<string, 'too-short' | 'too-long' | 'one-sign'> {
+  const length = [...password].length;
+  if (length < PASSWORD_LENGTH.min) return fail('too-short');
+  if (length > PASSWORD_LENGTH.max) return fail('too-long');
+  return new Set(password).size === 1 ? fail('one-sign') : ok(password);
+}
+
+/** The calendar day at `at` in the office's time zone, `YYYY-MM-DD`. */
+export function dayIn(timeZone: string, at: Date): string {
+  return new Intl.DateTimeFormat('en-CA', { timeZone, year: 'numeric', month: '2-digit', day: '2-digit' }).format(at);
+}
+
+/** `day` moved by `days`, both `YYYY-MM-DD` (proleptic Gregorian, no time zone involved). */
+export function addDays(day: string, days: number): string {
+  const at = new Date(`${day}T00:00:00Z`);
+  at.setUTCDate(at.getUTCDate() + days);
+  return at.toISOString().slice(0, 10);
+}
+
+export const isDay = (text: string): boolean => /^\d{4}-\d{2}-\d{2}$/.test(text) && !Number.isNaN(Date.parse(`${text}T00:00:00Z`)) && addDays(text, 0) === text;

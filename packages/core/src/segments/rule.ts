@@ -1,0 +1,194 @@
+// The rule of a segment: a tree of conditions, and everything that can be done with one.
+import { fail, ok, type Result } from '../kernel/index.js';
+import type { Field, FieldValue } from '../contacts/index.js';
+import { fieldKind, type FieldCondition } from './field-condition.js';
+import { tagKind, type TagCondition } from './tag-condition.js';
+import { everybody, join, negate, nobody, type Fragment } from './fragment.js';
+
+export const groupWords = ['all', 'any', 'none'] as const;
+export type GroupWord = (typeof groupWords)[number];
+
+export type Condition = FieldCondition | TagCondition;
+
+export interface Group {
+  readonly of: GroupWord;
+  readonly items: readonly RuleNode[];
+}
+
+export type RuleNode = Group | Condition;
+
+export interface Rule {
+  readonly v: 1;
+  readonly root: Group;
+}
+
+export const emptyRule: Rule = { v: 1, root: { of: 'all', items: [] } };
+
+/** What a rule is read against: the office's fields and tags, and the day. */
+export interface RuleContext {
+  readonly fields: readonly Field[];
+  readonly tags: readonly { readonly id: number; readonly name: string }[];
+  /** `YYYY-MM-DD` in the office's time zone. */
+  readonly today: string;
+  readonly timeZone: string;
+}
+
+/** One loaded person, as a rule sees them. Text as given; days as `YYYY-MM-DD`. */
+export interface Person {
+  readonly values: Readonly<Record<string, FieldValue>>;
+  readonly tags: ReadonlySet<number>;
+}
+
+export interface Phrase {
+  readonly text: string;
+  readonly strong?: boolean;
+  /** Position of the condition the phrase comes from, e.g. `0.2`. */
+  readonly path?: string;
+}
+
+/** Everything one kind of condition can do, in one place. */
+export interface ConditionKind<C> {
+  /** Reads stored or received JSON; what is named must exist, what is missing may come later. */
+  parse(raw: Record<string, unknown>, context: RuleContext): Result<C, string>;
+  /** An unfinished condition is kept and shown, but sifts nobody and blocks sending. */
+  finished(condition: C, context: RuleContext): boolean;
+  compile(condition: C, context: RuleContext): Fragment;
+  holds(condition: C, person: Person, context: RuleContext): boolean;
+  /** A clause that follows “people”, such as “tagged *member*”. */
+  words(condition: C, context: RuleContext): readonly Phrase[];
+}
+
+const LIMITS = { depth: 12, conditions: 200 } as const;
+
+export const isGroup = (node: RuleNode): node is Group => 'of' in node;
+
+const isObject = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** Reads a rule from JSON. The error names the place (`condition 2.1`) and what to do. */
+export function parseRule(raw: unknown, context: RuleContext): Result<Rule, string> {
+  if (!isObject(raw) || raw['v'] !== 1) return fail('The rule is not of a version this program knows.');
+  let conditions = 0;
+  const parseNode = (node: unknown, path: string, depth: number): Result<RuleNode, string> => {
+    const place = path === '' ? 'the outermost group' : `condition ${path}`;
+    if (!isObject(node)) return fail(`In the rule, ${place} is missing.`);
+    if (depth > LIMITS.depth) return fail(`The rule is nested deeper than ${LIMITS.depth} groups.`);
+    if ('of' in node) {
+      const of = groupWords.find((word) => word === node['of']);
+      if (!of || !Array.isArray(node['items'])) return fail(`In the rule, ${place} must be “all”, “any” or “none” of a list.`);
+      const items: RuleNode[] = [];
+      for (const [at, item] of node['items'].entries()) {
+        const parsed = parseNode(item, path === '' ? `${at + 1}` : `${path}.${at + 1}`, depth + 1);
+        if (!parsed.ok) return parsed;
+        items.push(parsed.value);
+      }
+      return ok({ of, items });
+    }
+    if (++conditions > LIMITS.conditions) return fail(`The rule has more than ${LIMITS.conditions} conditions.`);
+    const parsed = parseCondition(node, context);
+    return parsed.ok ? parsed : fail(`In the rule, ${place}: ${parsed.error}`);
+  };
+  const root = parseNode(raw['root'], '', 0);
+  if (!root.ok) return root;
+  return isGroup(root.value) ? ok({ v: 1, root: root.value }) : fail('In the rule, the outermost part must be a group.');
+}
+
+function parseCondition(raw: Record<string, unknown>, context: RuleContext): Result<Condition, string> {
+  switch (raw['kind']) {
+    case 'field':
+      return fieldKind.parse(raw, context);
+    case 'tag':
+      return tagKind.parse(raw, context);
+    default:
+      return fail('this kind of condition is not known.');
+  }
+}
+
+/** The one place that pairs a condition with its kind. */
+function withKind<T>(condition: Condition, use: <C extends Condition>(kind: ConditionKind<C>, condition: C) => T): T {
+  return condition.kind === 'field' ? use(fieldKind, condition) : use(tagKind, condition);
+}
+
+export const finished = (condition: Condition, context: RuleContext): boolean => withKind(condition, (kind, one) => kind.finished(one, context));
+
+/** Conditions that still lack something, as paths. */
+export function unfinished(rule: Rule, context: RuleContext): string[] {
+  const found: string[] = [];
+  const walk = (node: RuleNode, path: string): void => {
+    if (isGroup(node)) node.items.forEach((item, at) => walk(item, path === '' ? `${at}` : `${path}.${at}`));
+    else if (!finished(node, context)) found.push(path);
+  };
+  walk(rule.root, '');
+  return found;
+}
+
+/** What takes part in the sifting: finished conditions, and groups that still hold one or were empty from the start. */
+const active = (group: Group, context: RuleContext): readonly RuleNode[] =>
+  group.items.filter((item) => (isGroup(item) ? item.items.length === 0 || active(item, context).length > 0 : finished(item, context)));
+
+/**
+ * A node as SQL over the logical sources. Empty *all of* is everybody, empty *any of* nobody, empty
+ * *none of* everybody.
+ */
+export function compile(node: RuleNode, context: RuleContext): Fragment {
+  if (!isGroup(node)) return finished(node, context) ? withKind(node, (kind, one) => kind.compile(one, context)) : everybody;
+  const parts = active(node, context).map((item) => compile(item, context));
+  switch (node.of) {
+    case 'all':
+      return parts.length === 0 ? everybody : join(parts, ' and ');
+    case 'any':
+      return parts.length > 0 ? join(parts, ' or ') : node.items.length === 0 ? nobody : everybody;
+    case 'none':
+      return parts.length === 0 ? everybody : negate(join(parts, ' or '));
+  }
+}
+
+/** The same decision for one loaded person. */
+export function holds(node: RuleNode, person: Person, context: RuleContext): boolean {
+  if (!isGroup(node)) return !finished(node, context) || withKind(node, (kind, one) => kind.holds(one, person, context));
+  const parts = active(node, context);
+  switch (node.of) {
+    case 'all':
+      return parts.every((item) => holds(item, person, context));
+    case 'any':
+      return parts.length > 0 ? parts.some((item) => holds(item, person, context)) : node.items.length > 0;
+    case 'none':
+      return !parts.some((item) => holds(item, person, context));
+  }
+}
+
+export interface Trace {
+  readonly path: string;
+  readonly holds: boolean;
+  readonly items?: readonly Trace[];
+}
+
+/** Why a person is in or out: which part holds, down to each condition. */
+export function trace(node: RuleNode, person: Person, context: RuleContext, path = ''): Trace {
+  const own = holds(node, person, context);
+  if (!isGroup(node)) return { path, holds: own };
+  return { path, holds: own, items: node.items.map((item, at) => trace(item, person, context, path === '' ? `${at}` : `${path}.${at}`)) };
+}
+
+/** The rule in plain words. */
+export function readback(rule: Rule, context: RuleContext): readonly Phrase[] {
+  const { of, items } = rule.root;
+  const parts = active(rule.root, context);
+  if (parts.length === 0) return [{ text: of === 'any' && items.length === 0 ? 'Nobody: any of no conditions' : 'Everybody' }, { text: '.' }];
+  const body = groupPhrases(rule.root, context, '');
+  return [{ text: of === 'none' ? 'Everybody ' : 'People ' }, ...body, { text: '.' }];
+}
+
+function groupPhrases(group: Group, context: RuleContext, path: string): readonly Phrase[] {
+  const parts = active(group, context);
+  const inner = parts.map((item) => {
+    const at = group.items.indexOf(item);
+    const place = path === '' ? `${at}` : `${path}.${at}`;
+    if (!isGroup(item)) return withKind(item, (kind, one) => kind.words(one, context)).map((phrase) => ({ ...phrase, path: place }));
+    if (item.items.length === 0) return [{ text: item.of === 'any' ? 'who are nobody' : 'whoever they are', path: place }];
+    const words = groupPhrases(item, context, place);
+    return item.of === 'none' || active(item, context).length === 1 ? words : [{ text: '(' }, ...words, { text: ')' }];
+  });
+  const link = group.of === 'all' ? ' and ' : ' or ';
+  const joined = inner.flatMap((phrases, at) => (at === 0 ? phrases : [{ text: link }, ...phrases]));
+  return group.of === 'none' ? [{ text: 'but none ' }, ...joined] : joined;
+}

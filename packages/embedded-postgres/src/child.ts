@@ -1,0 +1,46 @@
+// The database process: PGlite runs synchronously, so it lives here and not beside the requests.
+import { mkdirSync } from 'node:fs';
+import { Gateway } from './gateway.js';
+import { lockDirectory } from './lock.js';
+import { openDatabase } from './session.js';
+
+export type ChildMessage = { readonly ready: true } | { readonly failed: string };
+
+const [directory = '', socketPath = '', fsync = 'on'] = process.argv.slice(2);
+
+const tell = (message: ChildMessage): void => {
+  process.send?.(message);
+};
+
+async function main(): Promise<void> {
+  mkdirSync(directory, { recursive: true });
+  const release = await lockDirectory(directory);
+  const database = await openDatabase({ directory: `${directory}/pg`, fsync: fsync === 'on' });
+  const gateway = new Gateway(database);
+  await gateway.listen(socketPath);
+
+  let stopping = false;
+  const stop = async (): Promise<void> => {
+    if (stopping) return;
+    stopping = true;
+    await gateway.close();
+    await database.close();
+    release();
+    process.exit(0);
+  };
+  process.on('disconnect', () => void stop());
+  process.on('message', (message) => {
+    if (message === 'stop') void stop();
+  });
+  // The terminal's Ctrl-C reaches the whole group; the parent decides when the database may stop.
+  process.on('SIGINT', () => undefined);
+  process.on('SIGTERM', () => undefined);
+  tell({ ready: true });
+}
+
+main().catch((error: unknown) => {
+  const text = error instanceof Error ? error.message : String(error);
+  const full = (error as NodeJS.ErrnoException).code === 'ENOSPC' || /no space left/i.test(text);
+  tell({ failed: full ? `The disk is full: ${text}` : text });
+  process.exit(1);
+});
