@@ -1,7 +1,7 @@
 import type { CampaignState, CampaignStatus, Tally } from '@palabra/core/campaigns';
 import { noneHeldBack } from '@palabra/core/campaigns';
 import { and, eq, isNull, sql } from 'drizzle-orm';
-import type { Db } from '../platform/database.js';
+import { execute, type Db } from '../platform/database.js';
 import { campaigns } from './campaigns.table.js';
 
 export type Campaign = typeof campaigns.$inferSelect;
@@ -20,7 +20,7 @@ export interface CampaignListRow extends Record<string, unknown> {
 
 /** Drafts and what is under way first, then the latest sends. */
 export async function allCampaigns(db: Db): Promise<CampaignListRow[]> {
-  const { rows } = await db.execute<CampaignListRow>(sql`
+  const { rows } = await execute<CampaignListRow>(db, sql`
     select k.id, k.name, k.status, coalesce(to_jsonb(k.subject), l.content -> 'subject') as subject, k.send_at, k.started_at, k.updated_at, k.seen, k.tally
     from campaigns k left join letters l on l.id = k.letter_id
     where k.deleted_at is null
@@ -122,6 +122,6 @@ export const deleteDraft = async (db: Db, id: number, at: Date | null): Promise<
 };
 
 export async function dueCampaigns(db: Db, now: Date): Promise<number[]> {
-  const { rows } = await db.execute<{ id: number }>(sql`select id from campaigns where deleted_at is null and (status = 'fixing' or (status = 'scheduled' and send_at <= ${now}))`);
+  const { rows } = await execute<{ id: number }>(db, sql`select id from campaigns where deleted_at is null and (status = 'fixing' or (status = 'scheduled' and send_at <= ${now}))`);
   return rows.map(({ id }) => id);
 }

@@ -1,7 +1,7 @@
 // Who a campaign reaches, as SQL: the people matched, and for each the one reason for holding back.
 import { heldBackReasons, type HeldBackReason } from '@palabra/core/campaigns';
 import { sql, type SQL } from 'drizzle-orm';
-import type { Db } from '../platform/database.js';
+import { execute, type Db } from '../platform/database.js';
 
 /** “Who”, bound: conditions on `contacts c`. */
 export interface BoundWho {
@@ -37,7 +37,7 @@ export function judged({ to, notTo, severalPools }: BoundWho, stretch: SQL = sql
 }
 
 export async function countReasons(db: Db, who: BoundWho): Promise<{ reason: HeldBackReason | null; count: number }[]> {
-  const { rows } = await db.execute<{ reason: HeldBackReason | null; count: number }>(sql`select reason, count(*) as count from (${judged(who)}) j group by reason`);
+  const { rows } = await execute<{ reason: HeldBackReason | null; count: number }>(db, sql`select reason, count(*) as count from (${judged(who)}) j group by reason`);
   return rows;
 }
 

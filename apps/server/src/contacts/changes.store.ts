@@ -1,6 +1,6 @@
 // Change sets: who changed what to how many, and what was before.
 import { desc, eq, sql, type SQL } from 'drizzle-orm';
-import type { Db } from '../platform/database.js';
+import { execute, type Db } from '../platform/database.js';
 import { changeItems, changeSets, type ChangeKind } from './contacts.table.js';
 
 export type ChangeSet = typeof changeSets.$inferSelect;
@@ -39,7 +39,7 @@ export async function lastChangeSets(db: Db, userId: number, limit: number): Pro
 
 /** Marks as undone; false when somebody else was faster. */
 export async function markUndone(db: Db, id: number, at: Date): Promise<boolean> {
-  const { rows } = await db.execute(sql`update change_sets set undone_at = ${at} where id = ${id} and undone_at is null returning id`);
+  const { rows } = await execute(db, sql`update change_sets set undone_at = ${at} where id = ${id} and undone_at is null returning id`);
   return rows.length > 0;
 }
 
@@ -62,7 +62,7 @@ export async function tagStretch(db: Db, setId: number, people: SQL, tagId: numb
     ? sql`changed as (insert into contact_tags (contact_id, tag_id) select id, ${tagId}::int from stretch on conflict do nothing returning contact_id)`
     : sql`changed as (delete from contact_tags where tag_id = ${tagId} and contact_id in (select id from stretch) returning contact_id)`;
   const key = `tag_${tagId}`;
-  const { rows } = await db.execute<{ changed: number; last: number | null }>(sql`
+  const { rows } = await execute<{ changed: number; last: number | null }>(db, sql`
     with ${stretch}, ${change}, items as (
       insert into change_items (set_id, contact_id, before, after)
       select ${setId}::int, contact_id, ${JSON.stringify({ [key]: !put })}::jsonb, ${JSON.stringify({ [key]: put })}::jsonb from changed
@@ -70,4 +70,22 @@ export async function tagStretch(db: Db, setId: number, people: SQL, tagId: numb
     select (select count(*) from changed) as changed, (select max(id) from stretch) as last`);
   const [row] = rows;
   return row && row.last !== null ? { changed: row.changed, last: row.last } : undefined;
+}
+
+/**
+ * Takes back one stretch of a tagging in a single statement. People whose tag was changed again since
+ * are left alone and counted. Undefined at the end.
+ */
+export async function untagStretch(db: Db, setId: number, undoingId: number, after: number, limit: number): Promise<{ changed: number; items: number; last: number } | undefined> {
+  const { rows } = await execute<{ changed: number; items: number; last: number | null }>(db, sql`
+    with stretch as materialized (select contact_id, before, after from change_items where set_id = ${setId} and contact_id > ${after} order by contact_id limit ${limit}),
+    marks as (select s.contact_id, substr(k.key, 5)::int as tag_id, k.value = 'true'::jsonb as had from stretch s, jsonb_each(s.before) k where k.key like 'tag\_%'),
+    put as (insert into contact_tags (contact_id, tag_id) select m.contact_id, m.tag_id from marks m join contacts c on c.id = m.contact_id and c.deleted_at is null where m.had on conflict do nothing returning contact_id, tag_id),
+    taken as (delete from contact_tags t using marks m where not m.had and t.contact_id = m.contact_id and t.tag_id = m.tag_id returning t.contact_id, t.tag_id),
+    done as (select contact_id, tag_id, true as has from put union all select contact_id, tag_id, false from taken),
+    items as (insert into change_items (set_id, contact_id, before, after)
+      select ${undoingId}::int, contact_id, jsonb_object_agg('tag_' || tag_id, not has), jsonb_object_agg('tag_' || tag_id, has) from done group by contact_id returning 1)
+    select (select count(*) from items) as changed, (select count(*) from stretch) as items, (select max(contact_id) from stretch) as last`);
+  const [row] = rows;
+  return row && row.last !== null ? { changed: row.changed, items: row.items, last: row.last } : undefined;
 }

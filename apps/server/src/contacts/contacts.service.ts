@@ -214,17 +214,28 @@ export class ContactsService {
     if (!(await changes.markUndone(this.db, setId, now))) throw new Problem(422, 'This change was taken back already.');
     const fields = await this.fields();
     const undoing = await changes.openChangeSet(this.db, { kind: 'undo', userId: viewer.userId, at: now, what: `took back: ${set.what}`, undoable: false });
+    const takeBack = set.kind === 'tagging' ? this.undoTagging.bind(this) : this.undoStretch.bind(this);
     let leftAlone = 0;
     for (let after = 0; ; ) {
-      const last = await this.database.transaction(async (tx) => {
-        const items = await changes.itemsAfter(tx, setId, after, 200);
-        leftAlone += await this.undoItems(tx, undoing, items, fields, now);
-        return items.at(-1)?.contactId;
-      });
-      if (last === undefined) break;
-      after = last;
+      const done = await this.database.transaction((tx) => takeBack(tx, setId, undoing, after, fields, now));
+      if (!done) break;
+      leftAlone += done.leftAlone;
+      after = done.last;
     }
     return { set: (await changes.changeSetById(this.db, undoing)) ?? set, leftAlone };
+  }
+
+  private async undoTagging(tx: Db, setId: number, undoing: number, after: number): Promise<{ leftAlone: number; last: number } | undefined> {
+    const done = await changes.untagStretch(tx, setId, undoing, after, STRETCH);
+    if (!done) return undefined;
+    await changes.countInto(tx, undoing, done.changed);
+    return { leftAlone: done.items - done.changed, last: done.last };
+  }
+
+  private async undoStretch(tx: Db, setId: number, undoing: number, after: number, fields: ReadonlyMap<string, Field>, now: Date): Promise<{ leftAlone: number; last: number } | undefined> {
+    const items = await changes.itemsAfter(tx, setId, after, 200);
+    const last = items.at(-1)?.contactId;
+    return last === undefined ? undefined : { leftAlone: await this.undoItems(tx, undoing, items, fields, now), last };
   }
 
   private async undoItems(tx: Db, undoing: number, items: readonly changes.ChangeItem[], fields: ReadonlyMap<string, Field>, now: Date): Promise<number> {

@@ -1,9 +1,9 @@
 // Facts about a contact that deliveries and events add to; rebuildable from them.
 import { sql } from 'drizzle-orm';
-import type { Db } from '../platform/database.js';
+import { execute, type Db } from '../platform/database.js';
 
 export const countSent = async (db: Db, contactId: number, at: Date): Promise<void> => {
-  await db.execute(sql`update contacts set sent_count = sent_count + 1, last_sent_at = greatest(last_sent_at, ${at}) where id = ${contactId}`);
+  await execute(db, sql`update contacts set sent_count = sent_count + 1, last_sent_at = greatest(last_sent_at, ${at}) where id = ${contactId}`);
 };
 
 export interface ResponseFact {
@@ -18,7 +18,7 @@ export interface ResponseFact {
 /** Adds a group of responses by people in one statement. */
 export async function countResponses(db: Db, facts: readonly ResponseFact[]): Promise<void> {
   if (facts.length === 0) return;
-  await db.execute(sql`
+  await execute(db, sql`
     update contacts c set
       opened_count = c.opened_count + f.opened, clicked_count = c.clicked_count + f.clicked,
       last_opened_at = greatest(c.last_opened_at, f.opened_at), last_clicked_at = greatest(c.last_clicked_at, f.clicked_at)

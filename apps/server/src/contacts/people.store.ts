@@ -1,7 +1,7 @@
 // Lists of people, paged by key, and the sums over them. Conditions are on `contacts c`.
 import { searchKey, searchWords, type DoNotMailReason } from '@palabra/core/contacts';
 import { sql, type SQL } from 'drizzle-orm';
-import type { Db } from '../platform/database.js';
+import { execute, type Db } from '../platform/database.js';
 
 export interface Cursor {
   readonly key: string;
@@ -45,7 +45,7 @@ export async function page(db: Db, people: SQL, limit: number, from?: { after?: 
       ? sql`and (c.search_key, c.id) < (${from.before.key}, ${from.before.id})`
       : sql``;
   const direction = backwards ? sql`desc` : sql`asc`;
-  const { rows } = await db.execute<PersonLine>(sql`
+  const { rows } = await execute<PersonLine>(db, sql`
     with found as materialized (
       select c.id, c.search_key from contacts c where ${people} ${edge} order by c.search_key ${direction}, c.id ${direction} limit ${limit}
     )
@@ -54,12 +54,12 @@ export async function page(db: Db, people: SQL, limit: number, from?: { after?: 
 }
 
 export async function countBefore(db: Db, people: SQL, cursor: Cursor): Promise<number> {
-  const { rows } = await db.execute<{ count: number }>(sql`select count(*) as count from contacts c where ${people} and (c.search_key, c.id) < (${cursor.key}, ${cursor.id})`);
+  const { rows } = await execute<{ count: number }>(db, sql`select count(*) as count from contacts c where ${people} and (c.search_key, c.id) < (${cursor.key}, ${cursor.id})`);
   return rows[0]?.count ?? 0;
 }
 
 export async function count(db: Db, people: SQL): Promise<number> {
-  const { rows } = await db.execute<{ count: number }>(sql`select count(*) as count from contacts c where ${people}`);
+  const { rows } = await execute<{ count: number }>(db, sql`select count(*) as count from contacts c where ${people}`);
   return rows[0]?.count ?? 0;
 }
 
@@ -75,7 +75,7 @@ export interface MailableCounts extends Record<string, unknown> {
 
 /** How many may be mailed, each person on one line only, in the order of a campaign's tally. */
 export async function mailable(db: Db, people: SQL): Promise<MailableCounts> {
-  const { rows } = await db.execute<MailableCounts>(sql`
+  const { rows } = await execute<MailableCounts>(db, sql`
     select count(*) as total,
       count(*) filter (where c.address_key is null) as no_address,
       count(*) filter (where c.address_key is not null and d.address_hash is not null) as do_not_mail,
@@ -87,7 +87,7 @@ export async function mailable(db: Db, people: SQL): Promise<MailableCounts> {
 }
 
 export async function tagsAmong(db: Db, people: SQL): Promise<{ id: number; count: number }[]> {
-  const { rows } = await db.execute<{ id: number; count: number }>(sql`
+  const { rows } = await execute<{ id: number; count: number }>(db, sql`
     select ct.tag_id as id, count(*) as count from contact_tags ct
     where ct.contact_id in (select c.id from contacts c where ${people})
     group by ct.tag_id order by count(*) desc, ct.tag_id`);
@@ -97,7 +97,7 @@ export async function tagsAmong(db: Db, people: SQL): Promise<{ id: number; coun
 /** The neighbours of one person in a list, and how many come before. */
 export async function placeOf(db: Db, people: SQL, cursor: Cursor): Promise<{ before: number; previous: number | null; next: number | null }> {
   const neighbour = async (comparison: SQL, direction: SQL): Promise<number | null> => {
-    const { rows } = await db.execute<{ id: number }>(sql`
+    const { rows } = await execute<{ id: number }>(db, sql`
       select c.id from contacts c where ${people} and (c.search_key, c.id) ${comparison} (${cursor.key}, ${cursor.id})
       order by c.search_key ${direction}, c.id ${direction} limit 1`);
     return rows[0]?.id ?? null;

@@ -1,6 +1,6 @@
 // What happened with one person: letters, responses and changes in one order.
 import { sql } from 'drizzle-orm';
-import type { Db } from '../platform/database.js';
+import { execute, type Db } from '../platform/database.js';
 
 export interface TimelineRow extends Record<string, unknown> {
   readonly kind: string;
@@ -15,7 +15,7 @@ export interface TimelineRow extends Record<string, unknown> {
 }
 
 export async function timeline(db: Db, contactId: number, before: Date | undefined, limit: number): Promise<TimelineRow[]> {
-  const { rows } = await db.execute<TimelineRow>(sql`
+  const { rows } = await execute<TimelineRow>(db, sql`
     with entries as (
       select case when d.state = 'accepted' or (d.state = 'bounced' and d.accepted_at is not null) then 'sent' else d.state end as kind,
         'd' || d.campaign_id as key, coalesce(d.accepted_at, d.bounced_at, d.first_tried_at, k.fixed_at) as at, d.campaign_id,

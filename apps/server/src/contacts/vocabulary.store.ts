@@ -1,7 +1,7 @@
 // Pools, tags and own fields: few rows, read whole.
 import { builtInFields, ownKey, searchKey, tagKey, type Field, type FieldType, type TagColour } from '@palabra/core/contacts';
 import { asc, eq, sql } from 'drizzle-orm';
-import type { Db } from '../platform/database.js';
+import { execute, type Db } from '../platform/database.js';
 import { allUsers } from '../platform/sign-in/sign-in.store.js';
 import { ownFields, pools, tags } from './contacts.table.js';
 
@@ -55,7 +55,7 @@ export const changeTag = async (db: Db, id: number, name: string, colour: TagCol
 };
 
 export async function tagCounts(db: Db): Promise<Map<number, number>> {
-  const { rows } = await db.execute<{ tag_id: number; count: number }>(sql`select tag_id, count(*) as count from contact_tags group by tag_id`);
+  const { rows } = await execute<{ tag_id: number; count: number }>(db, sql`select tag_id, count(*) as count from contact_tags group by tag_id`);
   return new Map(rows.map(({ tag_id, count }) => [tag_id, count]));
 }
 

@@ -1,7 +1,7 @@
 // The rows of truth about who got what, and the work that is left on them.
 import type { BounceKind, DeliveryState } from '@palabra/core/delivery';
 import { sql, type SQL } from 'drizzle-orm';
-import type { Db } from '../platform/database.js';
+import { execute, type Db } from '../platform/database.js';
 
 export interface ClaimedDelivery extends Record<string, unknown> {
   readonly contact_id: number;
@@ -11,7 +11,7 @@ export interface ClaimedDelivery extends Record<string, unknown> {
 
 /** Campaigns with something to do now: letters that are due, or none left so that the campaign can be closed. */
 export async function campaignsToWorkOn(db: Db, now: Date): Promise<number[]> {
-  const { rows } = await db.execute<{ id: number }>(sql`
+  const { rows } = await execute<{ id: number }>(db, sql`
     select k.id from campaigns k where k.status = 'sending' and (
       exists (select 1 from deliveries d where d.campaign_id = k.id and d.state in ('waiting', 'deferred', 'handing over') and (d.next_at is null or d.next_at <= ${now}))
       or not exists (select 1 from deliveries d where d.campaign_id = k.id and d.state in ('waiting', 'deferred', 'handing over')))
@@ -24,7 +24,7 @@ export async function campaignsToWorkOn(db: Db, now: Date): Promise<number[]> {
 
 /** What a dead process was handing over may have arrived: nobody knows, so it is never sent again by itself. */
 export async function settleDead(db: Db, campaignId: number, living: (worker: SQL) => SQL): Promise<number> {
-  const { rows } = await db.execute<{ count: number }>(sql`
+  const { rows } = await execute<{ count: number }>(db, sql`
     with gone as (
       update deliveries set state = 'uncertain', answer = 'the connection was lost while it was handed over', worker = null
       where campaign_id = ${campaignId} and state = 'handing over' and not exists (${living(sql`deliveries.worker`)}) returning 1)
@@ -34,7 +34,7 @@ export async function settleDead(db: Db, campaignId: number, living: (worker: SQ
 
 /** The next letters that are due, oldest tries last so that nobody waits behind a full mailbox. */
 export async function nextDue(db: Db, campaignId: number, now: Date, limit: number): Promise<ClaimedDelivery[]> {
-  const { rows } = await db.execute<ClaimedDelivery>(sql`
+  const { rows } = await execute<ClaimedDelivery>(db, sql`
     select contact_id, address, attempts from deliveries
     where campaign_id = ${campaignId} and state in ('waiting', 'deferred') and (next_at is null or next_at <= ${now})
     order by next_at nulls first, contact_id limit ${limit}`);
@@ -46,7 +46,7 @@ export async function nextDue(db: Db, campaignId: number, now: Date, limit: numb
  * sends, the address came onto do not mail (then the letter is held back), or somebody else has it.
  */
 export async function takeInHand(db: Db, campaignId: number, contactId: number, worker: string, now: Date): Promise<boolean> {
-  const { rows } = await db.execute<{ state: DeliveryState }>(sql`
+  const { rows } = await execute<{ state: DeliveryState }>(db, sql`
     update deliveries d set
       state = case when dnm.address_hash is null then 'handing over' else 'held back' end,
       answer = case when dnm.address_hash is null then d.answer else 'on do not mail: ' || dnm.reason end,
@@ -75,7 +75,7 @@ export interface Settlement {
 
 /** Writes how handing over ended. Only the process that holds the letter may say so. */
 export async function settle(db: Db, campaignId: number, contactId: number, worker: string, end: Settlement): Promise<boolean> {
-  const { rows } = await db.execute(sql`
+  const { rows } = await execute(db, sql`
     update deliveries set state = ${end.state}, answer = ${end.answer}, bounce = ${end.bounce ?? null}, next_at = ${end.nextAt ?? null},
       accepted_at = coalesce(accepted_at, ${end.acceptedAt ?? null}::timestamptz), bounced_at = ${end.bouncedAt ?? null}, worker = null,
       attempts = attempts - ${end.uncount ? 1 : 0}
@@ -93,13 +93,13 @@ export interface OneDelivery extends Record<string, unknown> {
 }
 
 export async function delivery(db: Db, campaignId: number, contactId: number): Promise<OneDelivery | undefined> {
-  const { rows } = await db.execute<OneDelivery>(sql`select state, address, address_hash, first_tried_at, left_at from deliveries where campaign_id = ${campaignId} and contact_id = ${contactId}`);
+  const { rows } = await execute<OneDelivery>(db, sql`select state, address, address_hash, first_tried_at, left_at from deliveries where campaign_id = ${campaignId} and contact_id = ${contactId}`);
   return rows[0];
 }
 
 /** Letters that wait when a campaign is stopped stay where they are. */
 export async function stopWaiting(db: Db, campaignId: number, limit: number): Promise<number> {
-  const { rows } = await db.execute<{ count: number }>(sql`
+  const { rows } = await execute<{ count: number }>(db, sql`
     with stopped as (
       update deliveries set state = 'stopped', next_at = null where (campaign_id, contact_id) in (
         select campaign_id, contact_id from deliveries where campaign_id = ${campaignId} and state in ('waiting', 'deferred') limit ${limit}) returning 1)
@@ -108,13 +108,13 @@ export async function stopWaiting(db: Db, campaignId: number, limit: number): Pr
 }
 
 export async function isEverythingSettled(db: Db, campaignId: number): Promise<boolean> {
-  const { rows } = await db.execute(sql`select 1 from deliveries where campaign_id = ${campaignId} and state in ('waiting', 'deferred', 'handing over') limit 1`);
+  const { rows } = await execute(db, sql`select 1 from deliveries where campaign_id = ${campaignId} and state in ('waiting', 'deferred', 'handing over') limit 1`);
   return rows.length === 0;
 }
 
 /** The coordinator's word on letters nobody knows about. */
 export async function settleUncertain(db: Db, campaignId: number, to: 'accepted' | 'waiting', now: Date): Promise<number> {
-  const { rows } = await db.execute<{ count: number }>(sql`
+  const { rows } = await execute<{ count: number }>(db, sql`
     with settled as (update deliveries set state = ${to}, accepted_at = case when ${to} = 'accepted' then coalesce(first_tried_at, ${now}) end, answer = null
       where campaign_id = ${campaignId} and state = 'uncertain' returning 1)
     select count(*) as count from settled`);
@@ -122,15 +122,15 @@ export async function settleUncertain(db: Db, campaignId: number, to: 'accepted'
 }
 
 export async function countStates(db: Db, campaignId: number): Promise<Map<DeliveryState, number>> {
-  const { rows } = await db.execute<{ state: DeliveryState; count: number }>(sql`select state, count(*) as count from deliveries where campaign_id = ${campaignId} group by state`);
+  const { rows } = await execute<{ state: DeliveryState; count: number }>(db, sql`select state, count(*) as count from deliveries where campaign_id = ${campaignId} group by state`);
   return new Map(rows.map(({ state, count }) => [state, count]));
 }
 
 export async function countFixed(db: Db, campaignId: number): Promise<number> {
-  const { rows } = await db.execute<{ count: number }>(sql`select (select count(*) from deliveries where campaign_id = ${campaignId}) + (select count(*) from held_back where campaign_id = ${campaignId}) as count`);
+  const { rows } = await execute<{ count: number }>(db, sql`select (select count(*) from deliveries where campaign_id = ${campaignId}) + (select count(*) from held_back where campaign_id = ${campaignId}) as count`);
   return rows[0]?.count ?? 0;
 }
 
 export const markLeft = async (db: Db, campaignId: number, contactId: number, at: Date): Promise<void> => {
-  await db.execute(sql`update deliveries set left_at = coalesce(left_at, ${at}) where campaign_id = ${campaignId} and contact_id = ${contactId}`);
+  await execute(db, sql`update deliveries set left_at = coalesce(left_at, ${at}) where campaign_id = ${campaignId} and contact_id = ${contactId}`);
 };

@@ -1,7 +1,7 @@
 // The event log, and the facts on deliveries that are derived from it in the same transaction.
 import { sql } from 'drizzle-orm';
 import type { ResponseFact } from '../contacts/index.js';
-import type { Db } from '../platform/database.js';
+import { execute, type Db } from '../platform/database.js';
 import type { EventKind } from './delivery.table.js';
 
 export interface ReaderEvent {
@@ -16,7 +16,7 @@ export interface ReaderEvent {
 
 export async function addEvents(db: Db, events: readonly ReaderEvent[]): Promise<void> {
   if (events.length === 0) return;
-  await db.execute(sql`
+  await execute(db, sql`
     insert into events (kind, at, campaign_id, contact_id, link, machine, why)
     select kind, at, campaign_id, contact_id, link, machine, why from jsonb_to_recordset(${JSON.stringify(
       events.map((event) => ({ kind: event.kind, at: event.at, campaign_id: event.campaignId, contact_id: event.contactId, link: event.link, machine: event.machine, why: event.why })),
@@ -67,7 +67,7 @@ const later = (a: Date | null, b: Date): Date => (a && a >= b ? a : b);
 /** Adds sums to the deliveries; returns what the contacts' own facts need. A person's response settles an uncertain letter. */
 export async function addToDeliveries(db: Db, sums: readonly Sum[]): Promise<ResponseFact[]> {
   if (sums.length === 0) return [];
-  const { rows } = await db.execute<{ contact_id: number; newly_opened: boolean; newly_clicked: boolean; opened_at: Date | null; clicked_at: Date | null }>(sql`
+  const { rows } = await execute<{ contact_id: number; newly_opened: boolean; newly_clicked: boolean; opened_at: Date | null; clicked_at: Date | null }>(db, sql`
     with f as (select * from jsonb_to_recordset(${JSON.stringify(sums)}::jsonb) as f(campaign_id int, contact_id int, opens int, machine_opens int, clicks int, machine_clicks int,
         first_opened timestamptz, last_opened timestamptz, first_clicked timestamptz, last_clicked timestamptz)),
     was as (select d.campaign_id, d.contact_id, d.first_opened_at, d.first_clicked_at from deliveries d join f on f.campaign_id = d.campaign_id and f.contact_id = d.contact_id for update of d),

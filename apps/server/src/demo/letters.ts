@@ -2,7 +2,8 @@
 import { paragraph, type Block, type LetterContent } from '@palabra/core/letters';
 import { DEFAULT_REASON } from '@palabra/core/letters';
 
-const site = 'http://garden.quillwater.test';
+/** The garden's own web site is part of the outside world. */
+const site = `${process.env['OUTSIDE_URL'] ?? 'http://localhost:4680'}/garden`;
 const name = { field: 'given_name', fallback: 'friend' };
 const footer: Block = { id: 'footer', kind: 'footer', reason: DEFAULT_REASON };
 

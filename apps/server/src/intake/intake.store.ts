@@ -1,6 +1,6 @@
 import type { ImportState, RowOutcome } from '@palabra/core/intake';
 import { and, desc, eq, sql, type SQL } from 'drizzle-orm';
-import type { Db } from '../platform/database.js';
+import { execute, type Db } from '../platform/database.js';
 import { users } from '../platform/sign-in/sign-in.table.js';
 import { importRows, imports } from './intake.table.js';
 
@@ -71,7 +71,7 @@ export interface Refused extends Record<string, unknown> {
 }
 
 export async function refusedRows(db: Db, id: number, after: number, limit: number): Promise<Refused[]> {
-  const { rows } = await db.execute<Refused>(sql`select row, reason, cells from import_rows where import_id = ${id} and outcome = 'refused' and row > ${after} order by row limit ${limit}`);
+  const { rows } = await execute<Refused>(db, sql`select row, reason, cells from import_rows where import_id = ${id} and outcome = 'refused' and row > ${after} order by row limit ${limit}`);
   return rows;
 }
 

@@ -1,6 +1,6 @@
 import { lineText, type LetterContent } from '@palabra/core/letters';
 import { and, eq, isNull, sql } from 'drizzle-orm';
-import type { Db } from '../platform/database.js';
+import { execute, type Db } from '../platform/database.js';
 import { letters, letterVersions } from './letters.table.js';
 
 export type Letter = typeof letters.$inferSelect;
@@ -14,7 +14,7 @@ export interface LetterLineRow extends Record<string, unknown> {
 }
 
 export async function allLetters(db: Db): Promise<LetterLineRow[]> {
-  const { rows } = await db.execute<LetterLineRow>(sql`
+  const { rows } = await execute<LetterLineRow>(db, sql`
     select l.id, l.name, l.content -> 'subject' as subject, l.updated_at,
       (select count(*) from campaigns k where k.letter_id = l.id and k.deleted_at is null) as used_by
     from letters l where l.deleted_at is null order by l.updated_at desc, l.id desc limit 500`);
@@ -46,7 +46,7 @@ export async function changeLetter(db: Db, id: number, version: number, name: st
     .where(and(eq(letters.id, id), eq(letters.version, version), isNull(letters.deletedAt)))
     .returning();
   if (!row || !before) return undefined;
-  const { rows } = await db.execute<{ at: Date; user_id: number | null }>(sql`select at, user_id from letter_versions where letter_id = ${id} order by version desc limit 1`);
+  const { rows } = await execute<{ at: Date; user_id: number | null }>(db, sql`select at, user_id from letter_versions where letter_id = ${id} order by version desc limit 1`);
   const [last] = rows;
   if (!last || last.user_id !== userId || now.getTime() - last.at.getTime() > SAME_SITTING_MS) {
     await db.insert(letterVersions).values({ letterId: id, version, content: before.content, at: now, userId });

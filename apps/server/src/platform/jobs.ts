@@ -5,7 +5,7 @@ import type { Clock, Ids } from '@palabra/core/kernel';
 import { sql } from 'drizzle-orm';
 import PgBoss from 'pg-boss';
 import type { Config } from './config.js';
-import { Database, isConnectionLost, type Db } from './database.js';
+import { Database, execute, isConnectionLost, type Db } from './database.js';
 import { log } from './log.js';
 import { CLOCK, CONFIG, IDS } from './time.js';
 
@@ -103,7 +103,7 @@ export class Jobs implements OnApplicationShutdown {
   }
 
   private async claim(thing: string): Promise<boolean> {
-    const { rows } = await this.database.db.execute(sql`
+    const { rows } = await execute(this.database.db, sql`
       insert into claims (thing, worker) values (${thing}, ${this.worker})
       on conflict (thing) do update set worker = excluded.worker
         where claims.worker = excluded.worker or not exists (${this.living(sql`claims.worker`)})
@@ -112,7 +112,7 @@ export class Jobs implements OnApplicationShutdown {
   }
 
   private async release(thing: string): Promise<void> {
-    await this.database.db.execute(sql`delete from claims where thing = ${thing} and worker = ${this.worker}`);
+    await execute(this.database.db, sql`delete from claims where thing = ${thing} and worker = ${this.worker}`);
   }
 
   /** A subquery with a row when that worker has beaten within the lease. */
@@ -122,7 +122,7 @@ export class Jobs implements OnApplicationShutdown {
 
   private async beat(): Promise<void> {
     const now = this.clock.now();
-    await this.database.db.execute(sql`insert into workers (id, beat_at) values (${this.worker}, ${now}) on conflict (id) do update set beat_at = excluded.beat_at`);
+    await execute(this.database.db, sql`insert into workers (id, beat_at) values (${this.worker}, ${now}) on conflict (id) do update set beat_at = excluded.beat_at`);
   }
 
   private async sweep(): Promise<void> {
@@ -145,7 +145,7 @@ export class Jobs implements OnApplicationShutdown {
     for (const timer of this.timers) clearInterval(timer);
     await Promise.all(this.running.values());
     await this.boss?.stop({ graceful: false, wait: true }).catch(() => undefined);
-    await this.database.db.execute(sql`delete from workers where id = ${this.worker}`).catch(() => undefined);
+    await execute(this.database.db, sql`delete from workers where id = ${this.worker}`).catch(() => undefined);
   }
 }
 

@@ -1,7 +1,7 @@
 import type { CampaignStatus } from '@palabra/core/campaigns';
 import type { ResultCounts } from '@palabra/core/results';
 import { sql } from 'drizzle-orm';
-import type { Db } from '../platform/database.js';
+import { execute, type Db } from '../platform/database.js';
 
 export interface ResultRow extends Record<string, unknown> {
   readonly id: number;
@@ -19,7 +19,7 @@ export interface ResultRow extends Record<string, unknown> {
 
 /** Campaigns that went out, latest first, with their figures counted from the deliveries of this page only. */
 export async function sentCampaigns(db: Db, before: Date | undefined, limit: number): Promise<ResultRow[]> {
-  const { rows } = await db.execute<ResultRow>(sql`
+  const { rows } = await execute<ResultRow>(db, sql`
     with page as materialized (
       select id, name, subject, status, started_at from campaigns
       where deleted_at is null and started_at is not null ${before ? sql`and started_at < ${before}` : sql``}
@@ -34,7 +34,7 @@ export async function sentCampaigns(db: Db, before: Date | undefined, limit: num
 }
 
 export async function resultCounts(db: Db, campaignId: number): Promise<ResultCounts> {
-  const { rows } = await db.execute<{ [K in keyof ResultCounts]: number }>(sql`
+  const { rows } = await execute<{ [K in keyof ResultCounts]: number }>(db, sql`
     select count(*) filter (where state in ('handing over', 'accepted', 'deferred', 'bounced', 'gave up', 'uncertain')) as sent,
       count(*) filter (where state = 'accepted') as accepted, count(*) filter (where state = 'bounced') as bounced,
       count(*) filter (where state = 'bounced' and bounce = 'hard') as "bouncedHard", count(*) filter (where state = 'gave up') as "gaveUp",
@@ -49,7 +49,7 @@ export async function resultCounts(db: Db, campaignId: number): Promise<ResultCo
 }
 
 export async function clicksByLink(db: Db, campaignId: number): Promise<Map<number, number>> {
-  const { rows } = await db.execute<{ link: number; people: number }>(sql`
+  const { rows } = await execute<{ link: number; people: number }>(db, sql`
     select link, count(distinct contact_id) as people from events where campaign_id = ${campaignId} and kind = 'clicked' and not machine group by link`);
   return new Map(rows.map(({ link, people }) => [link, people]));
 }
@@ -63,7 +63,7 @@ export interface Point extends Record<string, unknown> {
 
 /** When people opened and clicked for the first time, and when machines did, in steps. */
 export async function overTime(db: Db, campaignId: number, step: 'minute' | 'hour' | 'day', timeZone: string, until: Date): Promise<Point[]> {
-  const { rows } = await db.execute<Point>(sql`
+  const { rows } = await execute<Point>(db, sql`
     with firsts as (
       select min(at) as at, kind, machine from events where campaign_id = ${campaignId} and kind in ('opened', 'clicked') and at < ${until} group by kind, machine, contact_id)
     select date_trunc(${step}, at, ${timeZone}) as at,
@@ -80,7 +80,7 @@ export interface Since extends Record<string, unknown> {
 
 /** What happened with people since a moment, as the office's figures. */
 export async function since(db: Db, from: Date): Promise<Since> {
-  const { rows } = await db.execute<Since>(sql`
+  const { rows } = await execute<Since>(db, sql`
     select (select count(*) from contacts where created_at >= ${from} and deleted_at is null) as came_in,
       (select count(*) from do_not_mail where at >= ${from} and reason = 'left') as left_count,
       (select count(*) from do_not_mail where at >= ${from} and reason = 'hard bounce') as hard_bounces`);

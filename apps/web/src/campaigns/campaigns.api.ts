@@ -1,0 +1,36 @@
+import type { CampaignLine, CampaignReply, CampaignRequest, NewCampaignRequest, ProgressReply, ProofReply, SendRequest, SettleRequest, TallyReply } from '@palabra/contract/campaigns';
+import { api } from '../app/api';
+
+export type Move = 'pause' | 'go-on' | 'stop' | 'agree' | 'back-to-draft' | 'unschedule';
+
+export const campaignsApi = api.injectEndpoints({
+  endpoints: (build) => ({
+    campaigns: build.query<CampaignLine[], void>({ query: () => '/campaigns', providesTags: ['Campaigns'] }),
+    campaign: build.query<CampaignReply, number>({ query: (id) => `/campaigns/${id}`, providesTags: ['Campaigns'] }),
+    tally: build.query<TallyReply, number>({ query: (id) => `/campaigns/${id}/tally`, providesTags: ['Campaigns', 'People', 'Segments', 'Letters'], keepUnusedDataFor: 0 }),
+    progress: build.query<ProgressReply, number>({ query: (id) => `/campaigns/${id}/progress`, providesTags: ['Campaigns'] }),
+    addCampaign: build.mutation<{ id: number }, NewCampaignRequest>({ query: (body) => ({ url: '/campaigns', method: 'POST', body }), invalidatesTags: ['Campaigns'] }),
+    saveCampaign: build.mutation<{ version: number }, CampaignRequest & { id: number }>({ query: ({ id, ...body }) => ({ url: `/campaigns/${id}`, method: 'PUT', body }), invalidatesTags: ['Campaigns'] }),
+    removeCampaign: build.mutation<null, number>({ query: (id) => ({ url: `/campaigns/${id}`, method: 'DELETE' }), invalidatesTags: ['Campaigns'] }),
+    restoreCampaign: build.mutation<null, number>({ query: (id) => ({ url: `/campaigns/${id}/restore`, method: 'POST' }), invalidatesTags: ['Campaigns'] }),
+    proof: build.mutation<ProofReply, number>({ query: (id) => ({ url: `/campaigns/${id}/proof`, method: 'POST' }) }),
+    send: build.mutation<null, SendRequest & { id: number }>({ query: ({ id, ...body }) => ({ url: `/campaigns/${id}/send`, method: 'POST', body }), invalidatesTags: ['Campaigns'] }),
+    move: build.mutation<null, { id: number; move: Move }>({ query: ({ id, move }) => ({ url: `/campaigns/${id}/${move}`, method: 'POST' }), invalidatesTags: ['Campaigns', 'Results'] }),
+    settle: build.mutation<{ count: number }, SettleRequest & { id: number }>({ query: ({ id, ...body }) => ({ url: `/campaigns/${id}/uncertain`, method: 'POST', body }), invalidatesTags: ['Campaigns', 'Results'] }),
+  }),
+});
+
+export const {
+  useCampaignsQuery,
+  useCampaignQuery,
+  useTallyQuery,
+  useProgressQuery,
+  useAddCampaignMutation,
+  useSaveCampaignMutation,
+  useRemoveCampaignMutation,
+  useRestoreCampaignMutation,
+  useProofMutation,
+  useSendMutation,
+  useMoveMutation,
+  useSettleMutation,
+} = campaignsApi;

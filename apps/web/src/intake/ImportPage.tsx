@@ -1,0 +1,193 @@
+// One import: look at the columns, start, watch, and see what it did.
+import { Button } from '@mantine/core';
+import type { ImportReply } from '@palabra/contract/intake';
+import { useEffect, useState } from 'react';
+import { useDispatch } from 'react-redux';
+import { useParams } from 'react-router';
+import { api, problemOf } from '../app/api';
+import { Lost } from '../app/Lost';
+import { useMay, useOffice } from '../office/OfficeContext';
+import { count, Num, peoplePath, Sum } from '../ui/numbers';
+import { MarginPart, Page } from '../ui/Page';
+import { Ghost, Note, Wrong } from '../ui/states';
+import { dayAndClock } from '../ui/time';
+import { ImportMapping } from './ImportMapping';
+import { useCancelImportMutation, useImportOneQuery, useRefusedQuery, useTakeBackImportMutation } from './intake.api';
+import { stateWords } from './words';
+
+export function ImportPage() {
+  const id = Number(useParams()['id']);
+  const found = useImportOneQuery(id, { skip: !Number.isInteger(id), refetchOnMountOrArgChange: true });
+  if (found.isError) return problemOf(found.error).status === 404 ? <Lost /> : <Wrong error={found.error} again={() => void found.refetch()} />;
+  const data = found.data?.id === id ? found.data : undefined;
+  if (!data) {
+    return (
+      <Page title="…" margin={<Ghost />}>
+        <Ghost lines={6} />
+      </Page>
+    );
+  }
+  // A new reading of the file is a new table of columns.
+  return data.state === 'uploaded' ? <ImportMapping key={`${data.id} ${data.encoding} ${data.separator}`} found={data} /> : <ImportResult key={data.id} found={data} />;
+}
+
+function useLive(found: ImportReply): ImportReply {
+  const [live, setLive] = useState<ImportReply>();
+  const dispatch = useDispatch();
+  const running = found.state === 'running';
+  useEffect(() => {
+    if (!running) return undefined;
+    const source = new EventSource(`/api/imports/${found.id}/live`);
+    source.onmessage = (event: MessageEvent<string>) => {
+      const next = JSON.parse(event.data) as ImportReply;
+      setLive(next);
+      if (next.state === 'running') return;
+      source.close();
+      dispatch(api.util.invalidateTags(['Imports', 'People', 'Person', 'Segments', 'Campaigns']));
+    };
+    return () => source.close();
+  }, [found.id, running, dispatch]);
+  return running && live ? live : found;
+}
+
+function ImportResult({ found }: { readonly found: ImportReply }) {
+  const data = useLive(found);
+  const { office } = useOffice();
+  const may = useMay('change people');
+  const [cancel] = useCancelImportMutation();
+  const [takeBack, taking] = useTakeBackImportMutation();
+  const [said, setSaid] = useState<{ kind: 'good' | 'wrong'; text: string }>();
+  const of = (part: string): string => peoplePath(`import.${data.id}.${part}`);
+  const back = async (): Promise<void> => {
+    try {
+      const { leftAlone } = await takeBack(data.id).unwrap();
+      setSaid({ kind: 'good', text: leftAlone > 0 ? `Taken back. ${count(leftAlone)} people had changed since and were left as they are.` : 'Taken back, everybody.' });
+    } catch (error) {
+      setSaid({ kind: 'wrong', text: problemOf(error).detail });
+    }
+  };
+  return (
+    <Page
+      title={data.fileName}
+      sub={
+        <span role="status">
+          {stateWords[data.state]}
+          {data.finishedAt && `, ${dayAndClock(office.timeZone, data.finishedAt)}`} · by {data.by}
+        </span>
+      }
+      actions={
+        may && (
+          <>
+            {data.state === 'running' && (
+              <Button variant="default" onClick={() => void cancel(data.id)}>
+                Stop here
+              </Button>
+            )}
+            {(data.state === 'done' || data.state === 'cancelled') && (
+              <Button variant="default" loading={taking.isLoading} onClick={() => void back()}>
+                Take it back
+              </Button>
+            )}
+          </>
+        )
+      }
+      margin={
+        <MarginPart title="Rows">
+          <Sum
+            label="Rows of the file"
+            lines={[
+              { label: 'rows read', value: data.cursor },
+              { label: 'refused', value: data.refusedCount, kind: 'less' },
+              { label: 'unchanged', value: data.unchangedCount, to: of('unchanged'), kind: 'less' },
+              { label: 'changed', value: data.changedCount, to: of('changed'), kind: 'less' },
+              { label: 'new people', value: data.newCount, to: of('new'), kind: 'total' },
+            ]}
+          />
+        </MarginPart>
+      }
+    >
+      {said && (
+        <div role="status">
+          <Note kind={said.kind}>{said.text}</Note>
+        </div>
+      )}
+      {data.state === 'running' && (
+        <>
+          <p role="status">
+            <b className="figure">{count(data.cursor)}</b> of {count(data.rows)} rows. You can leave this page; it goes on and reports on the desk.
+          </p>
+          <div className="progress" role="progressbar" aria-label="Progress of the import" aria-valuemin={0} aria-valuemax={data.rows} aria-valuenow={data.cursor}>
+            <i style={{ width: `${(100 * data.cursor) / Math.max(data.rows, 1)}%` }} />
+          </div>
+        </>
+      )}
+      {data.state === 'cancelled' && (
+        <Note kind="caution">
+          Stopped after {count(data.cursor)} of {count(data.rows)} rows. What came in until then stays, unless you take it back.
+        </Note>
+      )}
+      <div className="figures" style={{ marginTop: 12 }}>
+        <span>
+          <Num value={data.newCount} to={of('new')} />
+          <small>new</small>
+        </span>
+        <span>
+          <Num value={data.changedCount} to={of('changed')} />
+          <small>changed</small>
+        </span>
+        <span>
+          <Num value={data.unchangedCount} to={of('unchanged')} />
+          <small>unchanged</small>
+        </span>
+        <span>
+          <span className="num plain">{count(data.refusedCount)}</span>
+          <small>refused</small>
+        </span>
+      </div>
+      {data.refusedCount > 0 && <Refused id={data.id} total={data.refusedCount} headers={data.headers} live={data.state === 'running'} />}
+    </Page>
+  );
+}
+
+const SHOWN_COLUMNS = 4;
+
+function Refused({ id, total, headers, live }: { readonly id: number; readonly total: number; readonly headers: readonly string[]; readonly live: boolean }) {
+  const page = useRefusedQuery({ id }, { pollingInterval: live ? 2000 : 0 });
+  return (
+    <section>
+      <div className="head" style={{ marginBottom: 4 }}>
+        <h2 className="head-title">Refused, with the reason</h2>
+        <a href={`/api/imports/${id}/refused.csv`} download>
+          Take all {count(total)} as CSV
+        </a>
+      </div>
+      <div style={{ overflowX: 'auto' }}>
+        <table className="mapping">
+          <thead>
+            <tr>
+              <th>row</th>
+              <th>why</th>
+              {headers.slice(0, SHOWN_COLUMNS).map((header, at) => (
+                <th key={at}>{header || `column ${at + 1}`}</th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {page.data?.rows.map(({ row, reason, cells }) => (
+              <tr key={row}>
+                <td className="figure">{count(row + 1)}</td>
+                <td>{reason}</td>
+                {headers.slice(0, SHOWN_COLUMNS).map((_, at) => (
+                  <td key={at} className="sample">
+                    {cells[at]}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {total > (page.data?.rows.length ?? 0) && <p className="soft">The first {count(page.data?.rows.length ?? 0)} are shown; the CSV has them all. Mend them there and bring the file again.</p>}
+    </section>
+  );
+}

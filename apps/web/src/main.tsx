@@ -1,0 +1,26 @@
+import '@mantine/core/styles.css';
+import '@fontsource-variable/atkinson-hyperlegible-next/index.css';
+import '@fontsource-variable/atkinson-hyperlegible-mono/index.css';
+import './ui/look.css';
+import { MantineProvider } from '@mantine/core';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { Provider } from 'react-redux';
+import { RouterProvider } from 'react-router';
+import { router } from './app/routes';
+import { store } from './app/store';
+import { theme } from './app/theme';
+
+const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? '';
+const root = document.getElementById('root');
+if (!root) throw new Error('the page has no root');
+
+createRoot(root).render(
+  <StrictMode>
+    <Provider store={store}>
+      <MantineProvider theme={theme} forceColorScheme="light" getStyleNonce={() => nonce}>
+        <RouterProvider router={router} />
+      </MantineProvider>
+    </Provider>
+  </StrictMode>,
+);

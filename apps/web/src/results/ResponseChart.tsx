@@ -1,0 +1,63 @@
+import type { ResultPoint } from '@palabra/contract/results';
+import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import { clock, day, dayAndClock } from '../ui/time';
+
+interface Props {
+  readonly points: readonly ResultPoint[];
+  readonly step: 'minute' | 'hour' | 'day';
+  readonly zone: string;
+}
+
+const STEP_MS = { minute: 60_000, hour: 3_600_000, day: 86_400_000 } as const;
+const MOST_POINTS = 400;
+
+/** Steps in which nothing happened are nothing, not a gap. */
+function filled(points: readonly ResultPoint[], step: Props['step']): { at: number; opened: number; clicked: number; machines: number }[] {
+  const known = points.map((point) => ({ ...point, at: Date.parse(point.at) }));
+  const [first, last] = [known[0], known.at(-1)];
+  if (!first || !last) return [];
+  const out = [];
+  let next = 0;
+  for (let at = first.at - STEP_MS[step]; at <= last.at + STEP_MS[step] && out.length < MOST_POINTS; at += STEP_MS[step]) {
+    const point = known[next];
+    if (point && point.at < at + STEP_MS[step] / 2) {
+      out.push(point);
+      next++;
+    } else out.push({ at, opened: 0, clicked: 0, machines: 0 });
+  }
+  return out;
+}
+
+export function ResponseChart({ points, step, zone }: Props) {
+  const data = filled(points, step);
+  const tick = (at: number): string => (step === 'day' ? day(zone, new Date(at)) : clock(zone, new Date(at)));
+  const peak = (key: 'opened' | 'clicked'): number => data.reduce((best, point, at) => (point[key] > (data[best]?.[key] ?? 0) ? at : best), 0);
+  /** The name of a line stands at its highest point, instead of a legend. */
+  const name = (key: 'opened' | 'clicked', text: string, colour: string) => {
+    const best = peak(key);
+    return function Name({ x, y, index }: { x?: number | string; y?: number | string; index?: number }) {
+      return index === best ? (
+        <text x={Number(x) + 10} y={Number(y) + 4} fill={colour} fontSize={13} fontWeight={700}>
+          {text}
+        </text>
+      ) : (
+        <g />
+      );
+    };
+  };
+  return (
+    <div role="img" aria-label={`Opens and clicks by ${step}. First opens at their highest: ${data[peak('opened')]?.opened ?? 0} in one ${step}.`} style={{ width: '100%', height: 230 }}>
+      <ResponsiveContainer width="100%" height="100%">
+        <LineChart data={data} margin={{ top: 16, right: 90, bottom: 4, left: 0 }}>
+          <CartesianGrid vertical={false} stroke="var(--hair)" />
+          <XAxis dataKey="at" type="number" scale="time" domain={['dataMin', 'dataMax']} tickFormatter={tick} tick={{ fill: 'var(--soft)', fontSize: 12 }} tickLine={false} axisLine={{ stroke: 'var(--hair)' }} minTickGap={50} />
+          <YAxis allowDecimals={false} width={44} tick={{ fill: 'var(--soft)', fontSize: 12 }} tickLine={false} axisLine={false} />
+          <Tooltip isAnimationActive={false} labelFormatter={(at) => (step === 'day' ? day(zone, new Date(Number(at))) : dayAndClock(zone, new Date(Number(at))))} contentStyle={{ border: '1px solid var(--hair)', fontSize: 13 }} />
+          <Line name="by machines" dataKey="machines" stroke="#8f88a3" strokeDasharray="3 4" dot={false} isAnimationActive={false} />
+          <Line name="opened by people" dataKey="opened" stroke="#8a2b5b" strokeWidth={2.2} dot={false} isAnimationActive={false} label={name('opened', 'opened by people', '#8a2b5b')} />
+          <Line name="clicked" dataKey="clicked" stroke="#1f7a8c" strokeWidth={2.2} dot={false} isAnimationActive={false} label={name('clicked', 'clicked', '#1a6675')} />
+        </LineChart>
+      </ResponsiveContainer>
+    </div>
+  );
+}

@@ -1,0 +1,166 @@
+// What came back of one campaign: figures with their denominators, when, where they clicked, and the whole account.
+import { Button } from '@mantine/core';
+import type { ResultReply } from '@palabra/contract/results';
+import { heldBackReasons } from '@palabra/core/campaigns';
+import { peopleRef } from '@palabra/core/contacts';
+import { figures, percent, type Figure } from '@palabra/core/results';
+import { lazy, Suspense } from 'react';
+import { Link, useParams } from 'react-router';
+import { problemOf } from '../app/api';
+import { Lost } from '../app/Lost';
+import { useOffice } from '../office/OfficeContext';
+import { count, Num, peoplePath, Sum } from '../ui/numbers';
+import { MarginPart, Page } from '../ui/Page';
+import { Empty, Ghost, Wrong } from '../ui/states';
+import { clock, dayAndClock, day } from '../ui/time';
+import { useResultQuery } from './results.api';
+
+const ResponseChart = lazy(async () => ({ default: (await import('./ResponseChart')).ResponseChart }));
+const FRESH_MS = 3000;
+
+export function ResultPage() {
+  const id = Number(useParams()['id']);
+  const { office } = useOffice();
+  const result = useResultQuery(id, { skip: !Number.isInteger(id), refetchOnMountOrArgChange: true, pollingInterval: FRESH_MS, skipPollingIfUnfocused: true });
+  if (result.isError && !result.data) return problemOf(result.error).status === 404 ? <Lost /> : <Wrong error={result.error} again={() => void result.refetch()} />;
+  const data = result.data?.id === id ? result.data : undefined;
+  if (!data) {
+    return (
+      <Page title="…" margin={<Ghost lines={8} />}>
+        <Ghost lines={8} />
+      </Page>
+    );
+  }
+  const to = (part: string): string => peoplePath(peopleRef('campaign', id, part));
+  const sameDay = data.startedAt && data.finishedAt && day(office.timeZone, data.startedAt) === day(office.timeZone, data.finishedAt);
+  return (
+    <Page
+      title={data.name}
+      sub={data.startedAt ? `${data.finishedAt ? 'went out' : 'going out since'} ${dayAndClock(office.timeZone, data.startedAt)}${data.finishedAt ? ` to ${sameDay ? clock(office.timeZone, data.finishedAt) : dayAndClock(office.timeZone, data.finishedAt)}` : ''}` : 'not out yet'}
+      actions={
+        <Button component={Link} to={`/campaigns/${id}`} variant="default">
+          The campaign
+        </Button>
+      }
+      margin={<ResultMargin data={data} to={to} />}
+    >
+      {!data.startedAt ? (
+        <Empty title="This campaign has not gone out yet">What comes back is counted here from the first letter on.</Empty>
+      ) : (
+        <>
+          <Figures data={data} to={to} />
+          <h2>When they opened and clicked</h2>
+          {data.points.length === 0 ? (
+            <p className="empty">Nothing has come back yet. Most opens come within the first day.</p>
+          ) : (
+            <Suspense fallback={<div style={{ height: 220 }} />}>
+              <ResponseChart points={data.points} step={data.step} zone={office.timeZone} />
+            </Suspense>
+          )}
+          <h2 style={{ marginTop: 20 }}>Where they clicked</h2>
+          <Links data={data} to={to} />
+        </>
+      )}
+    </Page>
+  );
+}
+
+type To = (part: string) => string;
+
+function Figures({ data, to }: { readonly data: ResultReply; readonly to: To }) {
+  const all = figures(data.counts);
+  const rate = (figure: Figure): string => {
+    const value = percent(figure);
+    return value === undefined ? '' : `, ${value.toFixed(1)} % of ${figure.ofWhat}`;
+  };
+  return (
+    <div className="figures">
+      <span>
+        <Num value={all.delivered.count} to={to('delivered')} />
+        <small>delivered{rate(all.delivered)}</small>
+      </span>
+      <span>
+        <Num value={all.opened.count} to={to('opened')} />
+        <small>opened{rate(all.opened)}</small>
+      </span>
+      <span>
+        <Num value={all.clicked.count} to={to('clicked')} />
+        <small>clicked{rate(all.clicked)}</small>
+      </span>
+      <span>
+        <Num value={all.bounced.count} to={to('bounced')} />
+        <small>bounced{rate(all.bounced)}</small>
+      </span>
+      <span>
+        <Num value={all.left.count} to={to('left')} />
+        <small>left{rate(all.left)}</small>
+      </span>
+    </div>
+  );
+}
+
+function Links({ data, to }: { readonly data: ResultReply; readonly to: To }) {
+  if (data.links.length === 0) return <p className="empty">The letter has no links.</p>;
+  const most = Math.max(1, ...data.links.map(({ people }) => people));
+  return (
+    <div>
+      {data.links.map((link) => (
+        <div className="link-row" key={link.link}>
+          <span title={link.url}>{link.label}</span>
+          <span className="measure-bar accent" style={{ background: 'none' }}>
+            <i style={{ width: `${(100 * link.people) / most}%` }} />
+          </span>
+          <span>
+            <Num value={link.people} to={to(`link-${link.link}`)} label={`clicked ${link.label}`} />
+          </span>
+        </div>
+      ))}
+    </div>
+  );
+}
+
+function ResultMargin({ data, to }: { readonly data: ResultReply; readonly to: To }) {
+  const { counts, tally } = data;
+  const heldBack = heldBackReasons.reduce((sum, reason) => sum + tally.heldBack[reason], 0);
+  const less = (label: string, value: number, part: string) => (value > 0 ? [{ label, value, to: to(part), kind: 'less' as const }] : []);
+  const notOpened = counts.accepted - counts.opened;
+  return (
+    <>
+      <MarginPart title="Tally">
+        <Sum
+          label="Tally of the send"
+          lines={[
+            { label: 'matched', value: tally.matched, to: to('matched') },
+            { label: 'held back', value: heldBack, to: to('held-back'), kind: 'less' },
+            ...less('waiting', counts.waiting, 'waiting'),
+            ...less('stopped', counts.stopped, 'stopped'),
+            ...less('held back at the last moment', counts.heldBackLate, 'held-back-late'),
+            { label: 'sent', value: counts.sent, to: to('sent'), kind: 'total' },
+            ...less('dead address', counts.bouncedHard, 'bounced-hard'),
+            ...less('bounced otherwise', counts.bounced - counts.bouncedHard, 'bounced'),
+            ...less('put off so far', counts.deferred, 'deferred'),
+            ...less('gave up after tries', counts.gaveUp, 'gave-up'),
+            ...less('uncertain', counts.uncertain, 'uncertain'),
+            { label: 'delivered', value: counts.accepted, to: to('delivered'), kind: 'total' },
+          ]}
+        />
+      </MarginPart>
+      <MarginPart title="Machines, kept apart">
+        <p className="soft">
+          {counts.machineOpened + counts.machineClicked === 0 ? (
+            'None showed themselves.'
+          ) : (
+            <>
+              For <Num value={counts.machineOpened} to={to('machine-opened')} /> people a machine opened the letter, for <Num value={counts.machineClicked} to={to('machine-clicked')} /> one followed a link. They count in none of the figures.
+            </>
+          )}
+        </p>
+      </MarginPart>
+      <MarginPart title="Not opened">
+        <p className="soft">
+          <Num value={Math.max(notOpened, 0)} to={to('not-opened')} /> of {count(counts.accepted)} have not opened it, as far as pictures tell.
+        </p>
+      </MarginPart>
+    </>
+  );
+}

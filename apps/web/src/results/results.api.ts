@@ -1,0 +1,12 @@
+import type { ResultLine, ResultReply, SinceReply } from '@palabra/contract/results';
+import { api } from '../app/api';
+
+export const resultsApi = api.injectEndpoints({
+  endpoints: (build) => ({
+    results: build.query<ResultLine[], string | undefined>({ query: (before) => ({ url: '/results', params: before ? { before } : {} }), providesTags: ['Results'] }),
+    result: build.query<ResultReply, number>({ query: (id) => `/results/${id}`, providesTags: ['Results'] }),
+    since: build.query<SinceReply, void>({ query: () => '/results/since', providesTags: ['People', 'Results'] }),
+  }),
+});
+
+export const { useResultsQuery, useLazyResultsQuery, useResultQuery, useSinceQuery } = resultsApi;
