@@ -66,6 +66,7 @@ export class Gateway {
   private owner: Client | undefined;
   private status: Status = 'I';
   private running = false;
+  private closing = false;
   private nextId = 1;
   private idleTimer: NodeJS.Timeout | undefined;
   private readonly idleInTransaction: number;
@@ -87,8 +88,10 @@ export class Gateway {
 
   /** Refuses new clients, lets the running batch end, and drops everybody. */
   async close(): Promise<void> {
+    this.closing = true;
     const closed = new Promise<void>((resolve) => this.server.close(() => resolve()));
     while (this.running) await new Promise((resolve) => setTimeout(resolve, 5));
+    if (this.owner) await this.session.exec(query('ROLLBACK'));
     for (const client of this.clients) client.socket.destroy();
     await closed;
   }
@@ -202,11 +205,11 @@ export class Gateway {
   }
 
   private async run(): Promise<void> {
-    if (this.running) return;
+    if (this.running || this.closing) return;
     this.running = true;
     try {
       for (;;) {
-        const client = this.nextClient();
+        const client = this.closing ? undefined : this.nextClient();
         if (!client) break;
         const batch = client.ready.shift();
         if (!batch) continue;
@@ -241,7 +244,7 @@ export class Gateway {
     client.ready.length = 0;
     const at = this.queue.indexOf(client);
     if (at >= 0) this.queue.splice(at, 1);
-    if (!this.running) {
+    if (!this.running && !this.closing) {
       this.running = true;
       void this.cleanUp(client).finally(() => {
         this.running = false;

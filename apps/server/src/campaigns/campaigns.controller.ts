@@ -105,7 +105,7 @@ export class CampaignsController {
     return this.campaigns.send(id, request.version, request.seen);
   }
 
-  @Post(':id/:move')
+  @Post(':id/move/:move')
   @HttpCode(204)
   @May('send')
   async move(@Param('id', ParseIntPipe) id: number, @Param('move') word: string): Promise<void> {

@@ -7,7 +7,7 @@ import type { PeopleFilter } from '@palabra/contract/contacts';
 import { Database } from '../platform/database.js';
 import { Problem } from '../platform/problem.js';
 import { housePool } from './vocabulary.store.js';
-import { matchesSearch } from './people.store.js';
+import { matchesSearch, standsAs } from './people.store.js';
 
 export interface PeopleSet {
   readonly title: string;
@@ -46,6 +46,7 @@ export class PeopleSets {
     if (filter.pool) conditions.push(sql`c.pool_id = ${filter.pool}`);
     else if (!filter.of) conditions.push(sql`c.pool_id = ${(await housePool(this.database.db)).id}`);
     if (filter.tag) conditions.push(sql`c.id in (select contact_id from contact_tags where tag_id = ${filter.tag})`);
+    if (filter.standing) conditions.push(standsAs(filter.standing));
     if (filter.q) conditions.push(...matchesSearch(filter.q));
     const all = sql.join(conditions, sql` and `);
     return { title, all, seen: sql`${all} and ${scope(viewer)}` };

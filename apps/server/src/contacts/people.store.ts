@@ -1,5 +1,5 @@
 // Lists of people, paged by key, and the sums over them. Conditions are on `contacts c`.
-import { searchKey, searchWords, type DoNotMailReason } from '@palabra/core/contacts';
+import { searchKey, searchWords, type DoNotMailReason, type Standing } from '@palabra/core/contacts';
 import { sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
 
@@ -65,6 +65,13 @@ export async function count(db: Db, people: SQL): Promise<number> {
 
 /** Like `count`, for conditions that do not themselves leave out the deleted. */
 export const countLiving = (db: Db, people: SQL): Promise<number> => count(db, sql`c.deleted_at is null and ${people}`);
+
+const standing = sql`case when c.address_key is null then 'no address'
+  when exists (select 1 from do_not_mail d where d.address_hash = c.address_hash) then 'do not mail'
+  when c.permission = 'unknown' and not (select coalesce(bool_or(mail_unknown), false) from offices) then 'no permission'
+  else 'may be mailed' end`;
+
+export const standsAs = (wanted: Standing): SQL => sql`(${standing}) = ${wanted}`;
 
 export interface MailableCounts extends Record<string, unknown> {
   readonly total: number;

@@ -29,6 +29,7 @@ export function securityHeaders(app: NestExpressApplication): void {
       },
       strictTransportSecurity: false,
       crossOriginResourcePolicy: false,
+      originAgentCluster: false,
     }),
   );
 }

@@ -12,8 +12,8 @@ import { CLOCK } from '../platform/time.js';
 import * as store from './results.store.js';
 
 const HOUR = 3600_000;
-/** The chart shows the time in which nearly everything comes back. */
-const SHOWN_DAYS = 14;
+/** The chart shows the days in which nearly everything comes back. */
+const SHOWN_DAYS = 3;
 
 @Injectable()
 export class ResultsService implements OnModuleInit {
@@ -60,7 +60,7 @@ export class ResultsService implements OnModuleInit {
     const now = this.clock.now();
     const started = campaign.startedAt ?? now;
     const shown = Math.min(now.getTime() - started.getTime(), SHOWN_DAYS * 24 * HOUR);
-    const step = shown < 3 * HOUR ? 'minute' : shown < 4 * 24 * HOUR ? 'hour' : 'day';
+    const step = shown < 3 * HOUR ? 'minute' : 'hour';
     const points = await store.overTime(db, id, step, office.timeZone, new Date(started.getTime() + SHOWN_DAYS * 24 * HOUR));
     const links = (campaign.compiled?.links ?? []).map(({ label, url }, link) => ({ link, label, url, people: byLink.get(link) ?? 0 }));
     return {

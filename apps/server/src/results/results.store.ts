@@ -62,7 +62,7 @@ export interface Point extends Record<string, unknown> {
 }
 
 /** When people opened and clicked for the first time, and when machines did, in steps. */
-export async function overTime(db: Db, campaignId: number, step: 'minute' | 'hour' | 'day', timeZone: string, until: Date): Promise<Point[]> {
+export async function overTime(db: Db, campaignId: number, step: 'minute' | 'hour', timeZone: string, until: Date): Promise<Point[]> {
   const { rows } = await execute<Point>(db, sql`
     with firsts as (
       select min(at) as at, kind, machine from events where campaign_id = ${campaignId} and kind in ('opened', 'clicked') and at < ${until} group by kind, machine, contact_id)

@@ -4,7 +4,7 @@ import type { NewSegmentRequest, SegmentRequest, SiftReply, SiftRequest, StrainR
 import { oneLine, type FieldValue } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
 import { dayIn, type Viewer } from '@palabra/core/office';
-import { compile, finished, holds, isGroup, parseRule, trace, unfinished, type Person, type Rule, type RuleContext, type RuleNode } from '@palabra/core/segments';
+import { compile, finished, holds, isGroup, parseRule, trace, unfinished, type Group, type Person, type Rule, type RuleContext, type RuleNode } from '@palabra/core/segments';
 import { sql, type SQL } from 'drizzle-orm';
 import { ContactsService, PeopleSets, contactStore, peopleStore, personRow, scope, valueOf, vocabularyStore, type ContactRow } from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
@@ -26,9 +26,12 @@ export class SegmentsService implements OnModuleInit {
   ) {}
 
   onModuleInit(): void {
-    this.sets.register('segment', async ({ id }) => {
+    // `segment.4`, what is left after its first parts (`segment.4.upto-2`), or one condition alone (`segment.4.only-1-0`).
+    this.sets.register('segment', async ({ id, part }) => {
       const segment = await store.segmentById(this.database.db, id);
-      return segment && { title: segment.name, among: await this.among(segment) };
+      if (!segment || part === '') return segment && { title: segment.name, among: await this.among(segment) };
+      const root = nodeOf(segment.rule.root, part);
+      return root && { title: `sifted in part by “${segment.name}”`, among: await this.among({ ...segment, rule: { v: 1, root } }) };
     });
   }
 
@@ -135,6 +138,16 @@ export class SegmentsService implements OnModuleInit {
   private async needPool(id: number): Promise<void> {
     if (!(await vocabularyStore.allPools(this.database.db)).some((pool) => pool.id === id)) throw notFound('pool');
   }
+}
+
+/** A part of a rule by its name in an address. */
+function nodeOf(root: Group, part: string): Group | undefined {
+  const upTo = /^upto-(\d{1,3})$/.exec(part)?.[1];
+  if (upTo) return root.of === 'all' ? { of: 'all', items: root.items.slice(0, Number(upTo)) } : undefined;
+  const path = /^only((?:-\d{1,3}){1,12})$/.exec(part)?.[1]?.slice(1).split('-').map(Number);
+  let node: RuleNode | undefined = root;
+  for (const at of path ?? []) node = node && isGroup(node) ? node.items[at] : undefined;
+  return path && node ? { of: 'all', items: [node] } : undefined;
 }
 
 /** A loaded contact as a rule sees it; the address by its key, the arrival as a day of the office. */

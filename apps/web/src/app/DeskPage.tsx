@@ -2,7 +2,7 @@
 import { Button } from '@mantine/core';
 import { wentOut } from '@palabra/core/campaigns';
 import { peopleRef } from '@palabra/core/contacts';
-import { percent } from '@palabra/core/results';
+import { rateText } from '@palabra/core/results';
 import { Link, useNavigate } from 'react-router';
 import { useAddCampaignMutation, useCampaignsQuery } from '../campaigns/campaigns.api';
 import { statusWords } from '../campaigns/words';
@@ -103,7 +103,6 @@ function CameBack() {
         {results.data?.length === 0 && <li className="soft">Nothing has gone out yet.</li>}
         {results.data?.slice(0, 4).map((one) => {
           const of = (part: string): string => peoplePath(peopleRef('campaign', one.id, part));
-          const rate = percent({ count: one.opened, of: one.delivered });
           return (
             <li key={one.id}>
               <span className="when">{day(office.timeZone, one.startedAt)}</span>
@@ -114,7 +113,7 @@ function CameBack() {
               </span>
               <span className="end" style={{ display: 'flex', gap: 14, flexWrap: 'wrap', justifyContent: 'flex-end' }}>
                 <span>
-                  <Num value={one.opened} to={of('opened')} label="opened" /> opened{rate === undefined ? '' : `, ${rate.toFixed(1)} %`}
+                  <Num value={one.opened} to={of('opened')} label="opened" /> opened, {rateText({ count: one.opened, of: one.delivered }) || 'none delivered'}
                 </span>
                 <span>
                   <Num value={one.clicked} to={of('clicked')} label="clicked" /> clicked
@@ -210,7 +209,7 @@ function DeskMargin() {
             lines={[
               { label: 'contacts', value: house.data.total, to: '/contacts' },
               { label: 'not to be mailed', value: house.data.total - house.data.mayBeMailed, kind: 'less' },
-              { label: 'may be mailed', value: house.data.mayBeMailed, kind: 'total' },
+              { label: 'may be mailed', value: house.data.mayBeMailed, to: '/contacts?standing=may%20be%20mailed', kind: 'total' },
             ]}
           />
         ) : (
@@ -219,7 +218,7 @@ function DeskMargin() {
       </MarginPart>
       <MarginPart title="Answering">
         <p className="soft">
-          <Link className="num" to={peoplePath('since.90.responded')}>
+          <Link className="opens" to={peoplePath('since.90.responded')}>
             People who opened or clicked
           </Link>{' '}
           in the last 90 days.

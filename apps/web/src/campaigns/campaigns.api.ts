@@ -15,7 +15,7 @@ export const campaignsApi = api.injectEndpoints({
     restoreCampaign: build.mutation<null, number>({ query: (id) => ({ url: `/campaigns/${id}/restore`, method: 'POST' }), invalidatesTags: ['Campaigns'] }),
     proof: build.mutation<ProofReply, number>({ query: (id) => ({ url: `/campaigns/${id}/proof`, method: 'POST' }) }),
     send: build.mutation<null, SendRequest & { id: number }>({ query: ({ id, ...body }) => ({ url: `/campaigns/${id}/send`, method: 'POST', body }), invalidatesTags: ['Campaigns'] }),
-    move: build.mutation<null, { id: number; move: Move }>({ query: ({ id, move }) => ({ url: `/campaigns/${id}/${move}`, method: 'POST' }), invalidatesTags: ['Campaigns', 'Results'] }),
+    move: build.mutation<null, { id: number; move: Move }>({ query: ({ id, move }) => ({ url: `/campaigns/${id}/move/${move}`, method: 'POST' }), invalidatesTags: ['Campaigns', 'Results'] }),
     settle: build.mutation<{ count: number }, SettleRequest & { id: number }>({ query: ({ id, ...body }) => ({ url: `/campaigns/${id}/uncertain`, method: 'POST', body }), invalidatesTags: ['Campaigns', 'Results'] }),
   }),
 });

@@ -1,6 +1,7 @@
 // Everybody, or the people behind a number: search, narrow, choose, tag.
 import { Button, Menu, UnstyledButton } from '@mantine/core';
 import type { PersonRow } from '@palabra/contract/contacts';
+import type { Standing } from '@palabra/core/contacts';
 import { IconChevronDown } from '@tabler/icons-react';
 import { useEffect, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
@@ -50,7 +51,7 @@ export function ContactsPage() {
   const total = summary.currentData?.total;
   const title = summary.currentData?.title;
   const chosen = selection.all ? (total ?? 0) : selection.people.size;
-  const isPlain = !filter.q && !filter.tag && !filter.of;
+  const isPlain = !filter.q && !filter.tag && !filter.of && !filter.standing;
 
   useEffect(() => {
     const clear = (event: KeyboardEvent): void => {
@@ -130,6 +131,14 @@ export function ContactsPage() {
           </span>
         ) : (
           <TagPicker label="who have a tag …" among={vocabulary ? vocabulary.tags.map(({ id }) => ({ id, count: 0 })) : []} onPick={(id) => narrow({ tag: id })} />
+        )}
+        {filter.standing && (
+          <span className="chip">
+            {filter.standing}
+            <button type="button" className="x" aria-label={`Don’t narrow to: ${filter.standing}`} onClick={() => narrow({ standing: undefined })}>
+              ×
+            </button>
+          </span>
         )}
         {people.isFetching && <span className="soft small">looking …</span>}
       </div>
@@ -278,6 +287,7 @@ function ContactsMargin({ filter, onTag }: { readonly filter: Filter; readonly o
   const { currentData: among } = useTagsAmongQuery(filter);
   const { data: vocabulary } = useVocabularyQuery();
   const tags = new Map(vocabulary?.tags.map((tag) => [tag.id, tag]));
+  const to = (standing: Standing): string => `/contacts${filterText({ ...filter, standing })}`;
   return (
     <>
       <JustDonePart />
@@ -287,11 +297,11 @@ function ContactsMargin({ filter, onTag }: { readonly filter: Filter; readonly o
           <Sum
             label="Who of them may be mailed"
             lines={[
-              { label: 'people', value: sums.total },
-              { label: 'no address', value: sums.noAddress, kind: 'less' },
-              { label: 'do not mail', value: sums.doNotMail, kind: 'less' },
-              { label: 'no permission', value: sums.noPermission, kind: 'less' },
-              { label: 'may be mailed', value: sums.mayBeMailed, kind: 'total' },
+              { label: 'people', value: sums.total, to: `/contacts${filterText({ ...filter, standing: undefined })}` },
+              { label: 'no address', value: sums.noAddress, to: to('no address'), kind: 'less' },
+              { label: 'do not mail', value: sums.doNotMail, to: to('do not mail'), kind: 'less' },
+              { label: 'no permission', value: sums.noPermission, to: to('no permission'), kind: 'less' },
+              { label: 'may be mailed', value: sums.mayBeMailed, to: to('may be mailed'), kind: 'total' },
             ]}
           />
         ) : (

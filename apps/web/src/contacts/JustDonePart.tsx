@@ -25,7 +25,7 @@ export function JustDonePart() {
     <MarginPart title="Just done">
       <p className="soft" role="status">
         {done.people ? (
-          <Link className="num" to={peoplePath(done.people)}>
+          <Link className="opens" to={peoplePath(done.people)}>
             {done.text}
           </Link>
         ) : (

@@ -9,7 +9,7 @@ import { useMay, useOffice } from '../office/OfficeContext';
 import { InPlace } from '../ui/InPlace';
 import { count } from '../ui/numbers';
 import { MarginPart } from '../ui/Page';
-import { day } from '../ui/time';
+import { day, longDate } from '../ui/time';
 import { useAddFieldMutation, useChangeContactMutation, useChangePermissionMutation, useSetDoNotMailMutation, useVocabularyQuery } from './contacts.api';
 import { did } from './justDone';
 import { JustDonePart } from './JustDonePart';
@@ -67,7 +67,7 @@ function Facts({ person }: { readonly person: PersonReply }) {
           <div key={field.key} style={{ display: 'contents' }}>
             <dt>{field.label}</dt>
             <dd>
-              <InPlace value={formatFieldValue(field, value)} label={field.label} disabled={!may} onSave={(text) => save(field.key, field.label, text)} />
+              <InPlace value={formatFieldValue(field, value)} shown={field.type === 'date' && value ? longDate(String(value)) : undefined} label={field.label} disabled={!may} onSave={(text) => save(field.key, field.label, text)} />
             </dd>
           </div>
         ))}
@@ -173,7 +173,7 @@ function Permission({ person }: { readonly person: PersonReply }) {
         {at && (
           <>
             <dt>since</dt>
-            <dd className="inplace">{day(office.timeZone, at)}</dd>
+            <dd style={{ padding: '3px 0' }}>{day(office.timeZone, at)}</dd>
           </>
         )}
       </dl>

@@ -4,11 +4,11 @@ import { clock, day, dayAndClock } from '../ui/time';
 
 interface Props {
   readonly points: readonly ResultPoint[];
-  readonly step: 'minute' | 'hour' | 'day';
+  readonly step: 'minute' | 'hour';
   readonly zone: string;
 }
 
-const STEP_MS = { minute: 60_000, hour: 3_600_000, day: 86_400_000 } as const;
+const STEP_MS = { minute: 60_000, hour: 3_600_000 } as const;
 const MOST_POINTS = 400;
 
 /** Steps in which nothing happened are nothing, not a gap. */
@@ -30,7 +30,7 @@ function filled(points: readonly ResultPoint[], step: Props['step']): { at: numb
 
 export function ResponseChart({ points, step, zone }: Props) {
   const data = filled(points, step);
-  const tick = (at: number): string => (step === 'day' ? day(zone, new Date(at)) : clock(zone, new Date(at)));
+  const tick = (at: number): string => (step === 'hour' && clock(zone, new Date(at)) === '0:00' ? day(zone, new Date(at)) : clock(zone, new Date(at)));
   const peak = (key: 'opened' | 'clicked'): number => data.reduce((best, point, at) => (point[key] > (data[best]?.[key] ?? 0) ? at : best), 0);
   /** The name of a line stands at its highest point, instead of a legend. */
   const name = (key: 'opened' | 'clicked', text: string, colour: string) => {
@@ -52,7 +52,7 @@ export function ResponseChart({ points, step, zone }: Props) {
           <CartesianGrid vertical={false} stroke="var(--hair)" />
           <XAxis dataKey="at" type="number" scale="time" domain={['dataMin', 'dataMax']} tickFormatter={tick} tick={{ fill: 'var(--soft)', fontSize: 12 }} tickLine={false} axisLine={{ stroke: 'var(--hair)' }} minTickGap={50} />
           <YAxis allowDecimals={false} width={44} tick={{ fill: 'var(--soft)', fontSize: 12 }} tickLine={false} axisLine={false} />
-          <Tooltip isAnimationActive={false} labelFormatter={(at) => (step === 'day' ? day(zone, new Date(Number(at))) : dayAndClock(zone, new Date(Number(at))))} contentStyle={{ border: '1px solid var(--hair)', fontSize: 13 }} />
+          <Tooltip isAnimationActive={false} labelFormatter={(at) => dayAndClock(zone, new Date(Number(at)))} contentStyle={{ border: '1px solid var(--hair)', fontSize: 13 }} itemStyle={{ color: 'var(--ink)' }} />
           <Line name="by machines" dataKey="machines" stroke="#8f88a3" strokeDasharray="3 4" dot={false} isAnimationActive={false} />
           <Line name="opened by people" dataKey="opened" stroke="#8a2b5b" strokeWidth={2.2} dot={false} isAnimationActive={false} label={name('opened', 'opened by people', '#8a2b5b')} />
           <Line name="clicked" dataKey="clicked" stroke="#1f7a8c" strokeWidth={2.2} dot={false} isAnimationActive={false} label={name('clicked', 'clicked', '#1a6675')} />

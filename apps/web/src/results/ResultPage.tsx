@@ -3,7 +3,7 @@ import { Button } from '@mantine/core';
 import type { ResultReply } from '@palabra/contract/results';
 import { heldBackReasons } from '@palabra/core/campaigns';
 import { peopleRef } from '@palabra/core/contacts';
-import { figures, percent, type Figure } from '@palabra/core/results';
+import { figures, rateText, type Figure } from '@palabra/core/results';
 import { lazy, Suspense } from 'react';
 import { Link, useParams } from 'react-router';
 import { problemOf } from '../app/api';
@@ -49,7 +49,9 @@ export function ResultPage() {
       ) : (
         <>
           <Figures data={data} to={to} />
-          <h2>When they opened and clicked</h2>
+          <h2>
+            When they opened and clicked <span className="soft small">{data.step === 'hour' ? 'for the first time, in the first three days' : 'for the first time'}</span>
+          </h2>
           {data.points.length === 0 ? (
             <p className="empty">Nothing has come back yet. Most opens come within the first day.</p>
           ) : (
@@ -70,8 +72,8 @@ type To = (part: string) => string;
 function Figures({ data, to }: { readonly data: ResultReply; readonly to: To }) {
   const all = figures(data.counts);
   const rate = (figure: Figure): string => {
-    const value = percent(figure);
-    return value === undefined ? '' : `, ${value.toFixed(1)} % of ${figure.ofWhat}`;
+    const text = rateText(figure);
+    return text === '' ? '' : `, ${text} of ${figure.ofWhat}`;
   };
   return (
     <div className="figures">

@@ -1,5 +1,5 @@
 import type { ResultLine } from '@palabra/contract/results';
-import { percent } from '@palabra/core/results';
+import { rateText } from '@palabra/core/results';
 import { peopleRef } from '@palabra/core/contacts';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -99,6 +99,5 @@ function ResultTable({ rows }: { readonly rows: readonly ResultLine[] }) {
 }
 
 function Rate({ count, of }: { readonly count: number; readonly of: number }) {
-  const rate = percent({ count, of });
-  return <span className="soft">{rate === undefined ? '' : `${rate.toFixed(1)} %`}</span>;
+  return <span className="soft">{rateText({ count, of })}</span>;
 }

@@ -4,7 +4,7 @@ import { groupWords, isGroup, operandOf, operatorsFor, tagOperators, type Condit
 import { Flag } from '../contacts/Flag';
 import { TagPicker } from '../contacts/TagPicker';
 import type { TagReply } from '@palabra/contract/contacts';
-import { count } from '../ui/numbers';
+import { Num } from '../ui/numbers';
 import { Words } from '../ui/Words';
 
 const LEVELS = 2;
@@ -12,6 +12,8 @@ const LEVELS = 2;
 interface EditorProps {
   readonly context: RuleContext & { readonly tags: readonly TagReply[] };
   readonly alone: Readonly<Record<string, number>>;
+  /** Where the people of a condition are, up to its path; while the rule is not saved, nowhere. */
+  readonly to: string | undefined;
   readonly disabled: boolean;
   readonly onHover: (path: string | undefined) => void;
 }
@@ -76,7 +78,7 @@ interface ConditionEditorProps extends EditorProps {
   readonly onRemove: () => void;
 }
 
-function ConditionEditor({ condition, path, onChange, onRemove, context, alone, disabled, onHover }: ConditionEditorProps) {
+function ConditionEditor({ condition, path, onChange, onRemove, context, alone, to, disabled, onHover }: ConditionEditorProps) {
   const own = alone[path];
   const choose = (key: string): void => {
     if (key === 'tag') return onChange({ kind: 'tag', op: 'has', tags: [] });
@@ -96,7 +98,7 @@ function ConditionEditor({ condition, path, onChange, onRemove, context, alone, 
       {condition.kind === 'tag' ? <TagOperand condition={condition} tags={context.tags} disabled={disabled} onChange={onChange} /> : <FieldOperand condition={condition} fields={context.fields} disabled={disabled} onChange={onChange} />}
       <span className="end">
         <span className="figure soft" title="people for whom this condition holds by itself">
-          {own === undefined ? <span className="caution small">unfinished</span> : count(own)}
+          {own === undefined ? <span className="caution small">unfinished</span> : <Num value={own} to={to && `${to}${path.replaceAll('.', '-')}`} label="people for whom this holds by itself" />}
         </span>
         {!disabled && (
           <button type="button" className="act" aria-label="Take this condition out" onClick={onRemove}>

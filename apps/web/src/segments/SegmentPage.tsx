@@ -116,7 +116,7 @@ function SegmentEditor({ segment }: { readonly segment: SegmentReply }) {
       <div className="soft" style={{ marginBottom: 12 }}>
         <InPlace label="Description" empty="what is it for?" value={draft.description} maxLength={500} disabled={!may} onSave={(description) => change({ ...draft, description })} />
       </div>
-      <RuleEditor rule={draft.rule} context={context} alone={strain.data?.alone ?? {}} disabled={!may} onHover={setLit} onChange={(rule) => change({ ...draft, rule })} />
+      <RuleEditor rule={draft.rule} context={context} to={saved ? `${of}.only-` : undefined} alone={strain.data?.alone ?? {}} disabled={!may} onHover={setLit} onChange={(rule) => change({ ...draft, rule })} />
       <h2 style={{ margin: '18px 0 4px' }}>
         First people <span className="soft small">of {sift.data ? <Num value={sift.data.count} to={saved ? of : undefined} /> : '…'}</span>
       </h2>
@@ -176,7 +176,7 @@ function SegmentMargin({ draft, context, lit, sifted, left, to, wrong }: Segment
         <MarginPart title="Strainer">
           <Measure accent label="everybody in the pool" value={sifted.everybody} of={sifted.everybody} />
           {root.items.map((item, at) => (
-            <Measure key={at} accent label={shortWords(item, context)} value={left[at] ?? 0} of={sifted.everybody} />
+            <Measure key={at} accent label={shortWords(item, context)} value={left[at] ?? 0} of={sifted.everybody} to={to && `${to}.upto-${at + 1}`} />
           ))}
         </MarginPart>
       )}
@@ -194,7 +194,7 @@ export function shortWords(node: RuleNode, context: RuleContext): string {
   const text = readback({ v: 1, root }, context)
     .map((phrase) => phrase.text)
     .join('')
-    .replace(/^People |^Everybody but /, '')
+    .replace(/^People |^Everybody, but /, '')
     .replace(/\.$/, '');
   return text.length > 60 ? `${text.slice(0, 58)}…` : text;
 }

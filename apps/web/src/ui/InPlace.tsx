@@ -5,6 +5,8 @@ interface InPlaceProps {
   readonly value: string;
   readonly label: string;
   readonly empty?: string;
+  /** How the value is read when it is not being edited. */
+  readonly shown?: string;
   readonly title?: boolean;
   readonly disabled?: boolean;
   readonly maxLength?: number;
@@ -12,7 +14,7 @@ interface InPlaceProps {
   readonly onSave: (value: string) => Promise<void> | void;
 }
 
-export function InPlace({ value, label, empty = 'none', title = false, disabled = false, maxLength = 1000, onSave }: InPlaceProps) {
+export function InPlace({ value, label, empty = 'none', shown = value, title = false, disabled = false, maxLength = 1000, onSave }: InPlaceProps) {
   const [draft, setDraft] = useState<string>();
   const [error, setError] = useState<string>();
   const button = useRef<HTMLButtonElement>(null);
@@ -31,11 +33,11 @@ export function InPlace({ value, label, empty = 'none', title = false, disabled 
       setError(reason instanceof Error ? reason.message : String(reason));
     }
   };
-  if (disabled) return <span className={`inplace ${title ? 'title' : ''}`}>{value || <span className="soft">{empty}</span>}</span>;
+  if (disabled) return <span className={`inplace ${title ? 'title' : ''}`}>{shown || <span className="soft">{empty}</span>}</span>;
   if (draft === undefined) {
     return (
-      <button ref={button} type="button" className={`inplace ${title ? 'title' : ''}`} aria-label={`${label}: ${value || empty}. Edit`} onClick={() => setDraft(value)}>
-        {value || <span className="soft">{empty}</span>}
+      <button ref={button} type="button" className={`inplace ${title ? 'title' : ''}`} aria-label={`${label}: ${shown || empty}. Edit`} onClick={() => setDraft(value)}>
+        {shown || <span className="soft">{empty}</span>}
       </button>
     );
   }

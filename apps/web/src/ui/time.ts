@@ -21,6 +21,9 @@ export const dayAndClock = (zone: string, at: string | Date): string => `${day(z
 export const longDay = (zone: string, at: Date): string => format(zone, { weekday: 'long', day: 'numeric', month: 'long' }).format(at);
 export const weekday = (zone: string, at: string | Date): string => format(zone, { weekday: 'short', day: 'numeric', month: 'short' }).format(new Date(at));
 
+/** A day without a time zone, such as `2026-03-02`, as it is read: `2 Mar 2026`. */
+export const longDate = (text: string): string => format('UTC', { day: 'numeric', month: 'short', year: 'numeric' }).format(new Date(`${text}T00:00:00Z`));
+
 /** How long ago, as far as it matters in a table. */
 export function ago(zone: string, at: string | null, now = new Date()): string {
   if (!at) return 'never';

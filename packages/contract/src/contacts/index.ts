@@ -1,4 +1,4 @@
-import { parseTagName, permissionKinds, tagColours, type Choice, type DoNotMailReason, type Field, type FieldType, type FieldValue, type PermissionKind, type TagColour } from '@palabra/core/contacts';
+import { parseTagName, permissionKinds, standings, tagColours, type Choice, type DoNotMailReason, type Field, type FieldType, type FieldValue, type PermissionKind, type Standing, type TagColour } from '@palabra/core/contacts';
 import { Type } from 'class-transformer';
 import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsObject, IsOptional, IsString, Length, Matches, Max, MaxLength, Min, ValidateNested } from 'class-validator';
 import { MAX_ID, Parsed, type Moment } from '../wire/index.js';
@@ -10,6 +10,8 @@ export class PeopleFilter {
   @IsOptional() @IsString() @MaxLength(200) q?: string;
   @IsOptional() @Type(() => Number) @IsInt() @Min(1) @Max(MAX_ID) tag?: number;
   @IsOptional() @Type(() => Number) @IsInt() @Min(1) @Max(MAX_ID) pool?: number;
+  /** Only those on one line of the sum of who may be mailed. */
+  @IsOptional() @IsIn(standings, { message: 'This way of narrowing is not known.' }) standing?: Standing;
 }
 
 export class PeopleQuery extends PeopleFilter {

@@ -40,7 +40,7 @@ export interface ResultReply {
   readonly tally: Tally;
   readonly counts: ResultCounts;
   readonly links: readonly ResultLink[];
-  readonly step: 'minute' | 'hour' | 'day';
+  readonly step: 'minute' | 'hour';
   readonly points: readonly ResultPoint[];
 }
 

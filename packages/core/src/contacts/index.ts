@@ -23,7 +23,7 @@ export {
   type TextKey,
 } from './fields.js';
 export { TAG_NAME_LIMIT, parseTagName, tagColours, type TagColour } from './tags.js';
-export { doNotMailReasons, doNotMailWords, poolKinds, type DoNotMailReason, type PoolKind } from './mail.js';
+export { doNotMailReasons, doNotMailWords, poolKinds, standings, type DoNotMailReason, type PoolKind, type Standing } from './mail.js';
 export { parsePeopleRef, peopleRef, searchWords, type PeopleRef } from './people.js';
 import type { Id } from '../kernel/index.js';
 export type ContactId = Id<'Contact'>;

@@ -10,5 +10,9 @@ export const doNotMailWords: Record<DoNotMailReason, string> = {
   'by hand': 'put there by hand',
 };
 
+/** How a person stands to being mailed, each on one line only, in the order of a campaign's tally. */
+export const standings = ['no address', 'do not mail', 'no permission', 'may be mailed'] as const;
+export type Standing = (typeof standings)[number];
+
 export const poolKinds = ['house', 'partner', 'prospects'] as const;
 export type PoolKind = (typeof poolKinds)[number];

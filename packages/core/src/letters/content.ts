@@ -160,26 +160,27 @@ export function isSafeHref(href: string): boolean {
   }
 }
 
-function marks(raw: unknown): Mark[] {
-  if (raw === undefined) return [];
+function marks(raw: unknown): { marks?: Mark[] } {
+  if (raw === undefined) return {};
   if (!Array.isArray(raw)) return refuse('A mark in a text is not known.');
-  return raw.map((mark: unknown): Mark => {
+  const read = raw.map((mark: unknown): Mark => {
     if (!isObject(mark)) return refuse('A mark in a text is not known.');
     if (mark['type'] === 'bold' || mark['type'] === 'italic') return { type: mark['type'] };
     if (mark['type'] === 'link' && isObject(mark['attrs'])) return { type: 'link', attrs: { href: parseHref(mark['attrs']['href'], 'a text') } };
     return refuse(`“${String(mark['type'])}” can't be used in a letter's text.`);
   });
+  return read.length > 0 ? { marks: read } : {};
 }
 
 function inline(raw: unknown): Inline {
   if (!isObject(raw)) return refuse('A piece of a text is missing.');
   switch (raw['type']) {
     case 'text':
-      return { type: 'text', text: text(raw['text'], LIMITS.text, 'A text'), marks: marks(raw['marks']) };
+      return { type: 'text', text: text(raw['text'], LIMITS.text, 'A text'), ...marks(raw['marks']) };
     case 'hardBreak':
       return { type: 'hardBreak' };
     case 'personalField':
-      return { type: 'personalField', attrs: personalField(raw['attrs'], 'a text'), marks: marks(raw['marks']) };
+      return { type: 'personalField', attrs: personalField(raw['attrs'], 'a text'), ...marks(raw['marks']) };
     default:
       return refuse(`“${String(raw['type'])}” can't be used in a letter's text.`);
   }

@@ -11,6 +11,18 @@ export function percent({ count, of }: { readonly count: number; readonly of: nu
   return of === 0 ? undefined : Math.round((1000 * count) / of) / 10;
 }
 
+/**
+ * A rate as it is read. What is not quite everybody never reads 100.0 %, what is not nobody never 0.0 %.
+ * Empty when there is nothing to divide by.
+ */
+export function rateText(figure: { readonly count: number; readonly of: number }): string {
+  const value = percent(figure);
+  if (value === undefined) return '';
+  if (value === 100 && figure.count < figure.of) return '99.9 %';
+  if (value === 0 && figure.count > 0) return 'under 0.1 %';
+  return `${value.toFixed(1)} %`;
+}
+
 export const resultParts = ['delivered', 'opened', 'clicked', 'bounced', 'left'] as const;
 export type ResultPart = (typeof resultParts)[number];
 

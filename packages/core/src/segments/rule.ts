@@ -174,8 +174,9 @@ export function readback(rule: Rule, context: RuleContext): readonly Phrase[] {
   const { of, items } = rule.root;
   const parts = active(rule.root, context);
   if (parts.length === 0) return [{ text: of === 'any' && items.length === 0 ? 'Nobody: any of no conditions' : 'Everybody' }, { text: '.' }];
-  const body = groupPhrases(rule.root, context, '');
-  return [{ text: of === 'none' ? 'Everybody ' : 'People ' }, ...body, { text: '.' }];
+  const first = parts[0];
+  const beginsWithout = of === 'none' || (of === 'all' && first !== undefined && isGroup(first) && first.of === 'none');
+  return [{ text: beginsWithout ? 'Everybody, but ' : 'People ' }, ...groupPhrases(rule.root, context, ''), { text: '.' }];
 }
 
 function groupPhrases(group: Group, context: RuleContext, path: string): readonly Phrase[] {
@@ -188,7 +189,11 @@ function groupPhrases(group: Group, context: RuleContext, path: string): readonl
     const words = groupPhrases(item, context, place);
     return item.of === 'none' || active(item, context).length === 1 ? words : [{ text: '(' }, ...words, { text: ')' }];
   });
-  const link = group.of === 'all' ? ' and ' : ' or ';
-  const joined = inner.flatMap((phrases, at) => (at === 0 ? phrases : [{ text: link }, ...phrases]));
-  return group.of === 'none' ? [{ text: 'but none ' }, ...joined] : joined;
+  const isWithout = (at: number): boolean => {
+    const item = parts[at];
+    return item !== undefined && isGroup(item) && item.of === 'none' && item.items.length > 0;
+  };
+  const link = (at: number): string => (group.of === 'all' ? (isWithout(at) ? ', but ' : ' and ') : group.of === 'any' ? ' or ' : ' or those ');
+  const joined = inner.flatMap((phrases, at) => (at === 0 ? phrases : [{ text: link(at) }, ...phrases]));
+  return group.of === 'none' ? [{ text: 'not those ' }, ...joined] : joined;
 }

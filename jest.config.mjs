@@ -1,0 +1,13 @@
+// Unit tests: core by tables and properties, stores on a real embedded database.
+export default {
+  testMatch: ['<rootDir>/packages/*/src/**/*.test.ts', '<rootDir>/apps/*/src/**/*.test.ts'],
+  transform: { '^.+\\.tsx?$': ['@swc/jest', { swcrc: false, jsc: { parser: { syntax: 'typescript', decorators: true }, transform: { legacyDecorator: true, decoratorMetadata: true }, target: 'es2022', keepClassNames: true }, module: { type: 'es6' } }] },
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
+  testEnvironmentOptions: { customExportConditions: ['@palabra/source', 'node'] },
+  transformIgnorePatterns: ['/node_modules/', '/dist/'],
+  modulePathIgnorePatterns: ['<rootDir>/.*/dist/'],
+  setupFiles: ['reflect-metadata'],
+  maxWorkers: 2,
+  testTimeout: 60_000,
+};
