@@ -1,5 +1,5 @@
 // What several journeys need: signing in, an accessible screen, the outside's mailboxes.
-import AxeBuilder from '@axe-core/playwright';
+import { AxeBuilder } from '@axe-core/playwright';
 import { expect, type APIRequestContext, type Page } from '@playwright/test';
 
 export const outside = 'http://localhost:4781';

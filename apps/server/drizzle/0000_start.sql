@@ -18,6 +18,7 @@ CREATE TABLE "campaigns" (
 	"started_at" timestamp with time zone,
 	"finished_at" timestamp with time zone,
 	"trouble" text,
+	"facts_version" integer DEFAULT 0 NOT NULL,
 	"version" integer DEFAULT 1 NOT NULL,
 	"created_at" timestamp with time zone NOT NULL,
 	"updated_at" timestamp with time zone NOT NULL,
@@ -287,6 +288,12 @@ CREATE TABLE "users" (
 CREATE TABLE "workers" (
 	"id" uuid PRIMARY KEY NOT NULL,
 	"beat_at" timestamp with time zone NOT NULL
+);
+--> statement-breakpoint
+CREATE TABLE "counted_results" (
+	"campaign_id" integer PRIMARY KEY NOT NULL,
+	"facts_version" integer NOT NULL,
+	"counts" jsonb NOT NULL
 );
 --> statement-breakpoint
 CREATE TABLE "segment_versions" (

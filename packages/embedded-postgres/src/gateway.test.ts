@@ -122,7 +122,7 @@ it('goes on after clients that are killed in the middle', async () => {
 
 it('ends a transaction that is left alone while others wait, and says so to its owner', async () => {
   const sleeper = new pg.Client({ host: directory, port: 5432, user: 'postgres', database: 'postgres' });
-  const ended = new Promise<{ code?: string }>((resolve) => sleeper.on('error', resolve));
+  const ended = new Promise<Error & { code?: string }>((resolve) => sleeper.on('error', resolve));
   await sleeper.connect();
   await sleeper.query('begin');
   await sleeper.query("insert into things values (-100, 0, 'held')");

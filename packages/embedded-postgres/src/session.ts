@@ -26,7 +26,7 @@ class DurableFs extends NodeFS {
       };
     };
     const before = result.emscriptenOpts.preRun ?? [];
-    return { ...result, emscriptenOpts: { ...result.emscriptenOpts, preRun: [...(Array.isArray(before) ? before : [before]), hook as never] } };
+    return { ...result, emscriptenOpts: { ...result.emscriptenOpts, preRun: [...(Array.isArray(before) ? before : [before]), hook] } };
   }
 }
 
@@ -54,6 +54,7 @@ export async function openDatabase({ directory, onSync = fsyncSync, fsync = true
       ...['-c', 'wal_sync_method=fsync'],
       ...['-c', 'TimeZone=UTC'],
       // 64 MB each are small beside the 2 GiB the child may use, and keep sorts and index builds in memory.
+      ...['-c', 'shared_buffers=512MB'],
       ...['-c', 'work_mem=64MB'],
       ...['-c', 'maintenance_work_mem=128MB'],
       ...['-c', 'random_page_cost=1.1'],

@@ -98,6 +98,11 @@ export class CampaignsController {
     return this.campaigns.account(id);
   }
 
+  @Get(':id/who')
+  who(@Param('id', ParseIntPipe) id: number): Promise<Record<string, number>> {
+    return this.campaigns.whoCounts(id);
+  }
+
   @Post(':id/send')
   @HttpCode(204)
   @May('send')

@@ -160,17 +160,23 @@ export class CampaignsService implements OnModuleInit {
     return tallyOf(await countReasons(this.database.db, who));
   }
 
-  /** Tally, checks, and how many people each entry under “who” stands for. */
+  /** Tally and checks. */
   async account(id: number): Promise<TallyReply> {
     const campaign = await this.campaign(id);
     const bound = await this.bind(campaign.who);
     const tally = campaign.tally ?? (await this.tally(bound));
+    return { tally, checks: await this.checks(campaign, tally, bound) };
+  }
+
+  /** How many people each entry under “who” stands for. */
+  async whoCounts(id: number): Promise<Record<string, number>> {
+    const { who } = await this.campaign(id);
     const counts: Record<string, number> = {};
-    for (const ref of [...campaign.who.to, ...campaign.who.notTo]) {
+    for (const ref of [...who.to, ...who.notTo]) {
       const { to } = await this.bind({ to: [ref], notTo: [] });
       counts[peopleRef(ref.kind, ref.id)] = await peopleStore.countLiving(this.database.db, to);
     }
-    return { tally, checks: await this.checks(campaign, tally, bound), counts };
+    return counts;
   }
 
   private async checks(campaign: store.Campaign, tally: Tally, bound: { gone: WhoRef[]; unfinished: string[] }): Promise<TallyReply['checks']> {

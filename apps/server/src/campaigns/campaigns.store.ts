@@ -1,6 +1,6 @@
 import type { CampaignState, CampaignStatus, Tally } from '@palabra/core/campaigns';
 import { noneHeldBack } from '@palabra/core/campaigns';
-import { and, eq, isNull, sql } from 'drizzle-orm';
+import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
 import { campaigns } from './campaigns.table.js';
 
@@ -111,6 +111,15 @@ export function stateOf(row: Campaign): CampaignState {
       return { status: row.status };
   }
 }
+
+/** Says that figures counted before are old; in the transaction that changes the rows. */
+export const factsChanged = async (db: Db, ids: readonly number[]): Promise<void> => {
+  if (ids.length === 0) return;
+  await db
+    .update(campaigns)
+    .set({ factsVersion: sql`facts_version + 1` })
+    .where(inArray(campaigns.id, [...new Set(ids)]));
+};
 
 export const deleteDraft = async (db: Db, id: number, at: Date | null): Promise<boolean> => {
   const rows = await db

@@ -30,6 +30,8 @@ export const campaigns = pgTable(
     finishedAt: moment(),
     /** Why sending waits although nobody paused it, in words for the coordinator. */
     trouble: text(),
+    /** Rises with every response and settlement, so that counted figures know when they are old. */
+    factsVersion: integer().notNull().default(0),
     version: integer().notNull().default(1),
     createdAt: moment().notNull(),
     updatedAt: moment().notNull(),

@@ -4,7 +4,7 @@ import type { ContactRequest, DoNotMailRequest, NewContactRequest, OwnFieldReque
 import { oneLine, parseAddress, addressProblems, parseFieldValue, type Field, type FieldValue } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
-import { sql, type SQL } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
 import { Database, type Db } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
 import { conflict, notFound, Problem } from '../platform/problem.js';
@@ -12,7 +12,7 @@ import { CLOCK } from '../platform/time.js';
 import * as changes from './changes.store.js';
 import * as store from './contacts.store.js';
 import { doNotMailEntry, putOnDoNotMail, takeOffDoNotMail } from './do-not-mail.store.js';
-import { PeopleSets, scope } from './people-sets.js';
+import { PeopleSets } from './people-sets.js';
 import * as people from './people.store.js';
 import { editableKeys, permissionValues, valueOf, write, type ContactRow, type Values } from './values.js';
 import * as vocabulary from './vocabulary.store.js';
@@ -173,8 +173,7 @@ export class ContactsService {
 
   private async meant(selection: TaggingRequest['people'], viewer: Viewer): Promise<SQL> {
     if (!selection.ids) return (await this.sets.resolve(selection, viewer)).seen;
-    const { ids } = selection;
-    return sql`c.deleted_at is null and c.id = any(${sql.param(ids)}::int[]) and ${scope(viewer)}`;
+    return people.allOf(people.living, people.theseOnes(selection.ids), people.scope(viewer));
   }
 
   async addTag(request: TagRequest): Promise<vocabulary.Tag> {

@@ -1,6 +1,6 @@
 export { ContactsModule } from './contacts.module.js';
 export { ContactsService } from './contacts.service.js';
-export { PeopleSets, scope, type PeopleSet } from './people-sets.js';
+export { PeopleSets, type PeopleSet } from './people-sets.js';
 export { personRow } from './contacts.view.js';
 export * as peopleStore from './people.store.js';
 export * as vocabularyStore from './vocabulary.store.js';

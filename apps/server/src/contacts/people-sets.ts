@@ -1,13 +1,13 @@
 // "Every number opens": other capabilities say here which people their numbers stand for.
 import { Injectable } from '@nestjs/common';
 import { parsePeopleRef, type PeopleRef } from '@palabra/core/contacts';
-import { seesEverybody, type Viewer } from '@palabra/core/office';
-import { sql, type SQL } from 'drizzle-orm';
+import type { Viewer } from '@palabra/core/office';
+import type { SQL } from 'drizzle-orm';
 import type { PeopleFilter } from '@palabra/contract/contacts';
 import { Database } from '../platform/database.js';
 import { Problem } from '../platform/problem.js';
 import { housePool } from './vocabulary.store.js';
-import { matchesSearch, standsAs } from './people.store.js';
+import { allOf, inPool, living, matchesSearch, scope, standsAs, tagged } from './people.store.js';
 
 export interface PeopleSet {
   readonly title: string;
@@ -36,20 +36,20 @@ export class PeopleSets {
   }
 
   async resolve(filter: PeopleFilter, viewer: Viewer): Promise<ResolvedPeople> {
-    const conditions: SQL[] = [sql`c.deleted_at is null`];
+    const conditions: SQL[] = [living];
     let title: string | null = null;
     if (filter.of) {
       const set = await this.named(filter.of, viewer);
       title = set.title;
       conditions.push(set.among);
     }
-    if (filter.pool) conditions.push(sql`c.pool_id = ${filter.pool}`);
-    else if (!filter.of) conditions.push(sql`c.pool_id = ${(await housePool(this.database.db)).id}`);
-    if (filter.tag) conditions.push(sql`c.id in (select contact_id from contact_tags where tag_id = ${filter.tag})`);
+    if (filter.pool) conditions.push(inPool(filter.pool));
+    else if (!filter.of) conditions.push(inPool((await housePool(this.database.db)).id));
+    if (filter.tag) conditions.push(tagged(filter.tag));
     if (filter.standing) conditions.push(standsAs(filter.standing));
     if (filter.q) conditions.push(...matchesSearch(filter.q));
-    const all = sql.join(conditions, sql` and `);
-    return { title, all, seen: sql`${all} and ${scope(viewer)}` };
+    const all = allOf(...conditions);
+    return { title, all, seen: allOf(all, scope(viewer)) };
   }
 
   private async named(text: string, viewer: Viewer): Promise<PeopleSet> {
@@ -59,6 +59,3 @@ export class PeopleSets {
     return set;
   }
 }
-
-/** The one place that says who sees whom: members see the people they own. */
-export const scope = (viewer: Viewer): SQL => (seesEverybody(viewer.role) ? sql`true` : sql`c.owner_id = ${viewer.userId}`);

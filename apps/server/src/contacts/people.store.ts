@@ -1,7 +1,20 @@
 // Lists of people, paged by key, and the sums over them. Conditions are on `contacts c`.
 import { searchKey, searchWords, type DoNotMailReason, type Standing } from '@palabra/core/contacts';
+import { seesEverybody, type Viewer } from '@palabra/core/office';
 import { sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
+
+/** Conditions on `contacts c`, to be put together. */
+export const allOf = (...conditions: readonly SQL[]): SQL => sql.join([...conditions], sql` and `);
+export const nobody = sql`false`;
+export const living = sql`c.deleted_at is null`;
+export const inPool = (id: number): SQL => sql`c.pool_id = ${id}`;
+export const tagged = (id: number): SQL => sql`c.id in (select contact_id from contact_tags where tag_id = ${id})`;
+export const changedBy = (setId: number): SQL => sql`c.id in (select contact_id from change_items where set_id = ${setId})`;
+export const theseOnes = (ids: readonly number[]): SQL => sql`c.id = any(${sql.param(ids)}::int[])`;
+
+/** The one place that says who sees whom: members see the people they own. */
+export const scope = (viewer: Viewer): SQL => (seesEverybody(viewer.role) ? sql`true` : sql`c.owner_id = ${viewer.userId}`);
 
 export interface Cursor {
   readonly key: string;
@@ -64,7 +77,7 @@ export async function count(db: Db, people: SQL): Promise<number> {
 }
 
 /** Like `count`, for conditions that do not themselves leave out the deleted. */
-export const countLiving = (db: Db, people: SQL): Promise<number> => count(db, sql`c.deleted_at is null and ${people}`);
+export const countLiving = (db: Db, people: SQL): Promise<number> => count(db, allOf(living, people));
 
 const standing = sql`case when c.address_key is null then 'no address'
   when exists (select 1 from do_not_mail d where d.address_hash = c.address_hash) then 'do not mail'

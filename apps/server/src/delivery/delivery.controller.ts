@@ -79,6 +79,7 @@ export class DeliveryController {
     const campaign = await this.campaigns.campaign(id);
     const count = await this.database.transaction(async (tx) => {
       const settled = await settleUncertain(tx, id, request.how === 'send again' ? 'waiting' : 'accepted', this.clock.now());
+      await campaignStore.factsChanged(tx, [id]);
       if (request.how === 'send again' && settled > 0 && campaign.status === 'sent') await campaignStore.writeState(tx, id, { status: 'sending' }, this.clock.now());
       return settled;
     });

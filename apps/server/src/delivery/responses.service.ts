@@ -70,6 +70,7 @@ export class ResponsesService implements OnApplicationShutdown {
       try {
         await this.database.transaction(async (tx) => {
           await addEvents(tx, group);
+          await campaignStore.factsChanged(tx, group.map(({ campaignId }) => campaignId));
           await countResponses(tx, await addToDeliveries(tx, sumUp(group)));
         });
       } catch (error) {
@@ -90,6 +91,7 @@ export class ResponsesService implements OnApplicationShutdown {
       await putOnDoNotMail(tx, { addressHash: row.address_hash, address: row.address, reason: 'left', at: now, campaignId: campaign });
       if (row.left_at === null) {
         await markLeft(tx, campaign, contact, now);
+        await campaignStore.factsChanged(tx, [campaign]);
         await addEvents(tx, [{ kind: 'left', at: now, campaignId: campaign, contactId: contact, link: null, machine: false, why: null }]);
       }
       return 'left';

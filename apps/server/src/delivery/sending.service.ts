@@ -103,6 +103,7 @@ export class SendingService implements OnModuleInit {
     const uncertain = await store.settleDead(db, id, (worker) => this.jobs.living(worker));
     if (uncertain > 0) log.warn({ campaign: id, uncertain }, 'letters of a process that ended are uncertain');
     if (campaign.status === 'stopped') while ((await store.stopWaiting(db, id, STRETCH)) > 0 && !signal.aborted);
+    if (uncertain > 0 || campaign.status === 'stopped') await campaignStore.factsChanged(db, [id]);
     if (campaign.status === 'sending') await this.sendAll(campaign, signal);
   }
 

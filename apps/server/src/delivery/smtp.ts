@@ -66,7 +66,7 @@ export class Lane {
         if (!error) return end({ kind: 'answered', code: Number(/^\d{3}/.exec(info?.response ?? '')?.[0] ?? 250), text: info?.response ?? '' });
         const { responseCode, response } = error as SmtpError;
         // 421 says that the server closes the connection, not what it did with the letter.
-        if (!responseCode || responseCode === 421) return broken(error as Error);
+        if (!responseCode || responseCode === 421) return broken(error);
         connection.reset((failed) => {
           if (failed) this.close();
           end({ kind: 'answered', code: responseCode, text: response ?? '' });
@@ -92,7 +92,7 @@ export class Lane {
       connection.once('end', () => reject(new Error('the mail server closed the connection')));
       connection.connect(() => {
         if (!auth) return resolve();
-        connection.login({ credentials: auth } as never, (error) => (error ? reject(error as Error) : resolve()));
+        connection.login({ credentials: auth }, (error) => (error ? reject(error) : resolve()));
       });
     });
     connection.removeAllListeners('error');

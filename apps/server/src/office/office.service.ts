@@ -3,7 +3,6 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { AccountRequest, OfficeRequest, SetUpRequest } from '@palabra/contract/office';
 import { oneLine, parseAddress } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
-import { sql } from 'drizzle-orm';
 import { pools } from '../contacts/contacts.table.js';
 import { Database } from '../platform/database.js';
 import { conflict, Problem } from '../platform/problem.js';
@@ -77,7 +76,6 @@ export class OfficeService {
   }
 
   async ready(): Promise<boolean> {
-    await this.database.db.execute(sql`select 1`);
-    return true;
+    return store.answers(this.database.db);
   }
 }

@@ -1,5 +1,5 @@
 import { and, eq, sql } from 'drizzle-orm';
-import type { Db } from '../platform/database.js';
+import { execute, type Db } from '../platform/database.js';
 import { offices } from './office.table.js';
 
 export type Office = typeof offices.$inferSelect;
@@ -7,6 +7,12 @@ export type Office = typeof offices.$inferSelect;
 export async function findOffice(db: Db): Promise<Office | undefined> {
   const [office] = await db.select().from(offices).limit(1);
   return office;
+}
+
+/** Whether the database answers. */
+export async function answers(db: Db): Promise<boolean> {
+  const { rows } = await execute(db, sql`select 1 as one`);
+  return rows.length === 1;
 }
 
 /** The office; there is one as soon as anybody can sign in. */

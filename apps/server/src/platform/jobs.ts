@@ -66,7 +66,7 @@ export class Jobs implements OnApplicationShutdown {
   async nudge(name: string, id: number, tx?: Db): Promise<void> {
     if (!this.boss) return; // before start the first sweep finds everything
     const db = tx && { executeSql: async (text: string, values: unknown[]) => ({ rows: (await tx.execute(bind(text, values))).rows as object[] }) };
-    await this.boss.send(name, { id }, db ? { db: db as PgBoss.Db } : {});
+    await this.boss.send(name, { id }, db ? { db: db } : {});
     const poller = this.pollers.get(name);
     if (poller) setTimeout(() => this.boss?.notifyWorker(poller), tx ? 30 : 0);
   }

@@ -2,25 +2,15 @@ import { Controller, Get, Param, ParseIntPipe, Query } from '@nestjs/common';
 import type { ResultLine, ResultReply, SinceReply } from '@palabra/contract/results';
 import { ResultsService } from './results.service.js';
 
+const PAGE = 30;
+
 @Controller('api/results')
 export class ResultsController {
   constructor(private readonly results: ResultsService) {}
 
   @Get()
-  async list(@Query('before') before?: string): Promise<ResultLine[]> {
-    return (await this.results.list(before === undefined ? undefined : String(before))).map((row) => ({
-      id: row.id,
-      name: row.name,
-      subject: row.subject ?? '',
-      startedAt: row.started_at.toISOString(),
-      status: row.status,
-      sent: row.sent,
-      delivered: row.delivered,
-      opened: row.opened,
-      clicked: row.clicked,
-      bounced: row.bounced,
-      left: row.left_count,
-    }));
+  list(@Query('before') before?: string, @Query('limit', new ParseIntPipe({ optional: true })) limit = PAGE): Promise<ResultLine[]> {
+    return this.results.list(before === undefined ? undefined : String(before), Math.min(Math.max(limit, 1), PAGE));
   }
 
   @Get('since')

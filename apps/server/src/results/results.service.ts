@@ -1,6 +1,6 @@
 // Results: counts and rates of what came back, each of which opens into people.
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
-import type { ResultReply } from '@palabra/contract/results';
+import type { ResultLine, ResultReply } from '@palabra/contract/results';
 import { noneHeldBack } from '@palabra/core/campaigns';
 import type { Clock } from '@palabra/core/kernel';
 import { CampaignsService } from '../campaigns/index.js';
@@ -45,17 +45,22 @@ export class ResultsService implements OnModuleInit {
     return store.since(this.database.db, this.ago(days));
   }
 
-  list(before: string | undefined): Promise<store.ResultRow[]> {
+  async list(before: string | undefined, limit: number): Promise<ResultLine[]> {
     const from = before === undefined ? undefined : new Date(before);
     if (from && Number.isNaN(from.getTime())) throw new Problem(400, 'This part of the list can’t be found.');
-    return store.sentCampaigns(this.database.db, from, 30);
+    const lines: ResultLine[] = [];
+    for (const { id, name, subject, status, started_at, facts_version } of await store.sentCampaigns(this.database.db, from, limit)) {
+      const { sent, accepted, opened, clicked, bounced, left } = await store.countsOf(this.database.db, { id, status, factsVersion: facts_version });
+      lines.push({ id, name, subject: subject ?? '', startedAt: started_at.toISOString(), status, sent, delivered: accepted, opened, clicked, bounced, left });
+    }
+    return lines;
   }
 
   async one(id: number): Promise<ResultReply> {
     const { db } = this.database;
     const campaign = await this.campaigns.campaign(id);
     const office = await theOffice(db);
-    const counts = await store.resultCounts(db, id);
+    const counts = await store.countsOf(db, campaign);
     const byLink = await store.clicksByLink(db, id);
     const now = this.clock.now();
     const started = campaign.startedAt ?? now;

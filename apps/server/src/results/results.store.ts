@@ -1,36 +1,41 @@
 import type { CampaignStatus } from '@palabra/core/campaigns';
 import type { ResultCounts } from '@palabra/core/results';
-import { sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
+import { countedResults } from './results.table.js';
 
-export interface ResultRow extends Record<string, unknown> {
+export interface SentCampaign extends Record<string, unknown> {
   readonly id: number;
   readonly name: string;
   readonly subject: string | null;
   readonly status: CampaignStatus;
   readonly started_at: Date;
-  readonly sent: number;
-  readonly delivered: number;
-  readonly opened: number;
-  readonly clicked: number;
-  readonly bounced: number;
-  readonly left_count: number;
+  readonly facts_version: number;
 }
 
-/** Campaigns that went out, latest first, with their figures counted from the deliveries of this page only. */
-export async function sentCampaigns(db: Db, before: Date | undefined, limit: number): Promise<ResultRow[]> {
-  const { rows } = await execute<ResultRow>(db, sql`
-    with page as materialized (
-      select id, name, subject, status, started_at from campaigns
-      where deleted_at is null and started_at is not null ${before ? sql`and started_at < ${before}` : sql``}
-      order by started_at desc, id desc limit ${limit})
-    select page.*, f.* from page, lateral (
-      select count(*) filter (where state in ('handing over', 'accepted', 'deferred', 'bounced', 'gave up', 'uncertain')) as sent,
-        count(*) filter (where state = 'accepted') as delivered, count(first_opened_at) as opened, count(first_clicked_at) as clicked,
-        count(*) filter (where state = 'bounced') as bounced, count(left_at) as left_count
-      from deliveries d where d.campaign_id = page.id) f
-    order by page.started_at desc, page.id desc`);
+/** Campaigns that went out, latest first. */
+export async function sentCampaigns(db: Db, before: Date | undefined, limit: number): Promise<SentCampaign[]> {
+  const { rows } = await execute<SentCampaign>(db, sql`
+    select id, name, subject, status, started_at, facts_version from campaigns
+    where deleted_at is null and started_at is not null ${before ? sql`and started_at < ${before}` : sql``}
+    order by started_at desc, id desc limit ${limit}`);
   return rows;
+}
+
+/** Counts of one campaign: those kept when nothing has happened since, else counted now. */
+export async function countsOf(db: Db, campaign: { readonly id: number; readonly status: CampaignStatus; readonly factsVersion: number }): Promise<ResultCounts> {
+  const { id, factsVersion } = campaign;
+  const isOver = campaign.status === 'sent' || campaign.status === 'stopped';
+  if (isOver) {
+    const [kept] = await db
+      .select()
+      .from(countedResults)
+      .where(and(eq(countedResults.campaignId, id), eq(countedResults.factsVersion, factsVersion)));
+    if (kept) return kept.counts;
+  }
+  const counts = await resultCounts(db, id);
+  if (isOver) await db.insert(countedResults).values({ campaignId: id, factsVersion, counts }).onConflictDoUpdate({ target: countedResults.campaignId, set: { factsVersion, counts } });
+  return counts;
 }
 
 export async function resultCounts(db: Db, campaignId: number): Promise<ResultCounts> {
@@ -61,14 +66,16 @@ export interface Point extends Record<string, unknown> {
   readonly machines: number;
 }
 
-/** When people opened and clicked for the first time, and when machines did, in steps. */
+/** When people opened and clicked for the first time, and when machines came by, in steps. */
 export async function overTime(db: Db, campaignId: number, step: 'minute' | 'hour', timeZone: string, until: Date): Promise<Point[]> {
   const { rows } = await execute<Point>(db, sql`
-    with firsts as (
-      select min(at) as at, kind, machine from events where campaign_id = ${campaignId} and kind in ('opened', 'clicked') and at < ${until} group by kind, machine, contact_id)
-    select date_trunc(${step}, at, ${timeZone}) as at,
-      count(*) filter (where kind = 'opened' and not machine) as opened, count(*) filter (where kind = 'clicked' and not machine) as clicked, count(*) filter (where machine) as machines
-    from firsts group by 1 order by 1`);
+    with marks as (
+      select date_trunc(${step}, first_opened_at, ${timeZone}) as at, 1 as opened, 0 as clicked, 0 as machines from deliveries where campaign_id = ${campaignId} and first_opened_at < ${until}
+      union all
+      select date_trunc(${step}, first_clicked_at, ${timeZone}), 0, 1, 0 from deliveries where campaign_id = ${campaignId} and first_clicked_at < ${until}
+      union all
+      select date_trunc(${step}, at, ${timeZone}), 0, 0, 1 from events where campaign_id = ${campaignId} and machine and at < ${until})
+    select at, sum(opened)::int as opened, sum(clicked)::int as clicked, sum(machines)::int as machines from marks group by at order by at`);
   return rows;
 }
 

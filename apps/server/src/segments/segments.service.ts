@@ -5,8 +5,8 @@ import { oneLine, type FieldValue } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
 import { dayIn, type Viewer } from '@palabra/core/office';
 import { compile, finished, holds, isGroup, parseRule, trace, unfinished, type Group, type Person, type Rule, type RuleContext, type RuleNode } from '@palabra/core/segments';
-import { sql, type SQL } from 'drizzle-orm';
-import { ContactsService, PeopleSets, contactStore, peopleStore, personRow, scope, valueOf, vocabularyStore, type ContactRow } from '../contacts/index.js';
+import type { SQL } from 'drizzle-orm';
+import { ContactsService, PeopleSets, contactStore, peopleStore, personRow, valueOf, vocabularyStore, type ContactRow } from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
 import { Database, type Db } from '../platform/database.js';
 import { conflict, notFound, Problem } from '../platform/problem.js';
@@ -46,7 +46,7 @@ export class SegmentsService implements OnModuleInit {
     const context = await this.context(db);
     const rule = parseRule(segment.rule, context);
     // A tag or field that is gone makes the rule unreadable: nobody, rather than too many.
-    return rule.ok ? this.condition(rule.value.root, segment.poolId, context) : sql`false`;
+    return rule.ok ? this.condition(rule.value.root, segment.poolId, context) : peopleStore.nobody;
   }
 
   /** Whether a segment can be used for a send as it stands. */
@@ -57,7 +57,7 @@ export class SegmentsService implements OnModuleInit {
   }
 
   private condition(node: RuleNode, pool: number, context: RuleContext): SQL {
-    return sql`c.pool_id = ${pool} and ${bindRule(compile(node, context), context.timeZone)}`;
+    return peopleStore.allOf(peopleStore.inPool(pool), bindRule(compile(node, context), context.timeZone));
   }
 
   private readRule(raw: unknown, context: RuleContext): Rule {
@@ -70,14 +70,14 @@ export class SegmentsService implements OnModuleInit {
     const { db } = this.database;
     const context = await this.context();
     const rule = this.readRule(request.rule, context);
-    const people = sql`c.deleted_at is null and ${this.condition(rule.root, request.pool, context)}`;
+    const people = peopleStore.allOf(peopleStore.living, this.condition(rule.root, request.pool, context));
     const count = await peopleStore.count(db, people);
-    const seen = sql`${people} and ${scope(viewer)}`;
+    const seen = peopleStore.allOf(people, peopleStore.scope(viewer));
     const mine = viewer.role === 'member' ? await peopleStore.count(db, seen) : count;
     return {
       count,
       colleagues: count - mine,
-      everybody: await peopleStore.count(db, sql`c.deleted_at is null and c.pool_id = ${request.pool}`),
+      everybody: await peopleStore.countLiving(db, peopleStore.inPool(request.pool)),
       people: (await peopleStore.page(db, seen, FIRST_PEOPLE)).map(personRow),
     };
   }
@@ -87,7 +87,7 @@ export class SegmentsService implements OnModuleInit {
     const { db } = this.database;
     const context = await this.context();
     const rule = this.readRule(request.rule, context);
-    const count = (node: RuleNode): Promise<number> => peopleStore.count(db, sql`c.deleted_at is null and ${this.condition(node, request.pool, context)}`);
+    const count = (node: RuleNode): Promise<number> => peopleStore.countLiving(db, this.condition(node, request.pool, context));
     const alone: Record<string, number> = {};
     const walk = async (node: RuleNode, path: string): Promise<void> => {
       if (!isGroup(node)) {

@@ -92,7 +92,7 @@ function GoesNext() {
 }
 
 function CameBack() {
-  const results = useResultsQuery(undefined, fresh);
+  const results = useResultsQuery({ limit: 4 }, fresh);
   const { office } = useOffice();
   return (
     <section>
@@ -101,7 +101,7 @@ function CameBack() {
       {results.isLoading && <Ghost />}
       <ul className="rows">
         {results.data?.length === 0 && <li className="soft">Nothing has gone out yet.</li>}
-        {results.data?.slice(0, 4).map((one) => {
+        {results.data?.map((one) => {
           const of = (part: string): string => peoplePath(peopleRef('campaign', one.id, part));
           return (
             <li key={one.id}>

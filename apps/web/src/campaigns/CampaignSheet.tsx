@@ -17,7 +17,7 @@ import { SaveTrouble, SaveWord } from '../ui/SaveNote';
 import { Ghost, Note, Wrong } from '../ui/states';
 import { fromInput, toInput, weekday, clock } from '../ui/time';
 import { Words } from '../ui/Words';
-import { useProofMutation, useSaveCampaignMutation, useSendMutation, useTallyQuery } from './campaigns.api';
+import { useProofMutation, useSaveCampaignMutation, useSendMutation, useTallyQuery, useWhoCountsQuery } from './campaigns.api';
 import { TallyPart } from './TallyPart';
 import { WhoPart } from './WhoPart';
 
@@ -41,6 +41,7 @@ export function CampaignSheet({ campaign, refetch }: { readonly campaign: Campai
   const [draft, setDraft] = useState(() => draftOf(campaign));
   const auto = useAutosave<Draft>(campaign.version, (value, version) => save({ id: campaign.id, version, ...value }).unwrap());
   const tally = useTallyQuery(campaign.id);
+  const counts = useWhoCountsQuery(campaign.id);
   const change = (part: Partial<Draft>): void => {
     const next = { ...draft, ...part };
     setDraft(next);
@@ -78,7 +79,7 @@ export function CampaignSheet({ campaign, refetch }: { readonly campaign: Campai
       <section className="sheet-part" id="who">
         <h2>Who</h2>
         <div>
-          <WhoPart who={draft.who} names={campaign.names} counts={tally.data?.counts ?? {}} disabled={!may} onChange={(who) => change({ who })} />
+          <WhoPart who={draft.who} names={campaign.names} counts={counts.data ?? {}} disabled={!may} onChange={(who) => change({ who })} />
         </div>
       </section>
       <section className="sheet-part" id="what">

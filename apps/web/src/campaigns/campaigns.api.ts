@@ -8,6 +8,8 @@ export const campaignsApi = api.injectEndpoints({
     campaigns: build.query<CampaignLine[], void>({ query: () => '/campaigns', providesTags: ['Campaigns'] }),
     campaign: build.query<CampaignReply, number>({ query: (id) => `/campaigns/${id}`, providesTags: ['Campaigns'] }),
     tally: build.query<TallyReply, number>({ query: (id) => `/campaigns/${id}/tally`, providesTags: ['Campaigns', 'People', 'Segments', 'Letters'], keepUnusedDataFor: 0 }),
+    /** People behind each entry under “who”, by `segment.4` or `tag.2`. */
+    whoCounts: build.query<Record<string, number>, number>({ query: (id) => `/campaigns/${id}/who`, providesTags: ['Campaigns', 'People', 'Segments'], keepUnusedDataFor: 0 }),
     progress: build.query<ProgressReply, number>({ query: (id) => `/campaigns/${id}/progress`, providesTags: ['Campaigns'] }),
     addCampaign: build.mutation<{ id: number }, NewCampaignRequest>({ query: (body) => ({ url: '/campaigns', method: 'POST', body }), invalidatesTags: ['Campaigns'] }),
     saveCampaign: build.mutation<{ version: number }, CampaignRequest & { id: number }>({ query: ({ id, ...body }) => ({ url: `/campaigns/${id}`, method: 'PUT', body }), invalidatesTags: ['Campaigns'] }),
@@ -24,6 +26,7 @@ export const {
   useCampaignsQuery,
   useCampaignQuery,
   useTallyQuery,
+  useWhoCountsQuery,
   useProgressQuery,
   useAddCampaignMutation,
   useSaveCampaignMutation,

@@ -22,7 +22,7 @@ import { api } from '../app/api';
 
 export type Filter = PeopleFilter;
 
-const params = (query: object): Record<string, string | number> => Object.fromEntries(Object.entries(query).filter(([, value]) => value !== undefined && value !== '')) as Record<string, string | number>;
+const params = (query: object): Record<string, string | number> => Object.fromEntries(Object.entries(query).filter(([, value]) => value !== undefined && value !== ''));
 
 export const contactsApi = api.injectEndpoints({
   endpoints: (build) => ({

@@ -13,13 +13,13 @@ import { useLazyResultsQuery, useResultsQuery } from './results.api';
 const PAGE = 30;
 
 export function ResultsPage() {
-  const first = useResultsQuery(undefined, { refetchOnMountOrArgChange: true });
+  const first = useResultsQuery({}, { refetchOnMountOrArgChange: true });
   const [more, loading] = useLazyResultsQuery();
   const [older, setOlder] = useState<readonly ResultLine[]>([]);
   const [ended, setEnded] = useState(false);
   const rows = [...(first.data ?? []), ...older];
   const showOlder = async (): Promise<void> => {
-    const page = await more(rows.at(-1)?.startedAt).unwrap();
+    const page = await more({ before: rows.at(-1)?.startedAt }).unwrap();
     setOlder([...older, ...page]);
     setEnded(page.length < PAGE);
   };

@@ -3,7 +3,7 @@ import { Button } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import type { SegmentReply } from '@palabra/contract/segments';
 import { dayIn } from '@palabra/core/office';
-import { isGroup, readback, type Rule, type RuleContext, type RuleNode } from '@palabra/core/segments';
+import { readback, type Rule, type RuleContext } from '@palabra/core/segments';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { problemOf } from '../app/api';
@@ -20,6 +20,7 @@ import { SaveTrouble, SaveWord } from '../ui/SaveNote';
 import { Empty, Ghost, Note, Wrong } from '../ui/states';
 import { RuleEditor } from './RuleEditor';
 import { useSaveSegmentMutation, useSegmentQuery, useSiftQuery, useStrainQuery } from './segments.api';
+import { shortWords } from './words';
 import { WhyPart } from './WhyPart';
 
 export function SegmentPage() {
@@ -186,15 +187,4 @@ function SegmentMargin({ draft, context, lit, sifted, left, to, wrong }: Segment
       </p>
     </>
   );
-}
-
-/** A part of the rule in a few words. */
-export function shortWords(node: RuleNode, context: RuleContext): string {
-  const root = isGroup(node) ? node : { of: 'all' as const, items: [node] };
-  const text = readback({ v: 1, root }, context)
-    .map((phrase) => phrase.text)
-    .join('')
-    .replace(/^People |^Everybody, but /, '')
-    .replace(/\.$/, '');
-  return text.length > 60 ? `${text.slice(0, 58)}…` : text;
 }

@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { usePeopleQuery } from '../contacts/contacts.api';
 import { MarginPart } from '../ui/Page';
 import { useWhyQuery } from './segments.api';
-import { shortWords } from './SegmentPage';
+import { shortWords } from './words';
 
 export function WhyPart({ pool, rule, context }: { readonly pool: number; readonly rule: Rule; readonly context: RuleContext }) {
   const [text, setText] = useState('');

@@ -69,8 +69,6 @@ export interface CampaignReply {
 export interface TallyReply {
   readonly tally: Tally;
   readonly checks: readonly CheckResult[];
-  /** People behind each entry under “who”. */
-  readonly counts: Readonly<Record<string, number>>;
 }
 
 export interface ProgressReply {

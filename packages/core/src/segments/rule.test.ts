@@ -83,7 +83,7 @@ describe('reading a rule', () => {
   it.each<[string, unknown, RegExp]>([
     ['another version', { v: 2, root: {} }, /version/],
     ['no object', 'everybody', /version/],
-    ['an unknown field', { v: 1, root: all({ kind: 'field', field: 'shoe_size', op: 'is', value: 'x' } as RuleNode) }, /condition 1: there is no field “shoe_size”/],
+    ['an unknown field', { v: 1, root: all({ kind: 'field', field: 'shoe_size', op: 'is', value: 'x' }) }, /condition 1: there is no field “shoe_size”/],
     ['a tag that is gone', { v: 1, root: all(any({ kind: 'tag', op: 'has', tags: [9] })) }, /condition 1.1: one of its tags no longer exists/],
     ['an operator of another type', { v: 1, root: all({ kind: 'field', field: 'own_2', op: 'contains', value: 'x' }) }, /can't be asked that way/],
     ['a wrong kind of value', { v: 1, root: all({ kind: 'field', field: 'own_2', op: 'is', value: 'x' }) }, /needs a number/],

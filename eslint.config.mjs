@@ -1,0 +1,78 @@
+import js from '@eslint/js';
+import hooks from 'eslint-plugin-react-hooks';
+import globals from 'globals';
+import ts from 'typescript-eslint';
+
+const sqlElsewhere = {
+  paths: [{ name: 'drizzle-orm', importNames: ['sql'], message: 'SQL stands only in *.store.ts.' }],
+};
+
+export default ts.config(
+  { ignores: ['**/dist/**', '**/drizzle/**', '**/node_modules/**', '.palabra/**', '.cache/**', 'test-results/**'] },
+  js.configs.recommended,
+  {
+    files: ['**/*.{ts,tsx}'],
+    extends: [ts.configs.strictTypeChecked],
+    languageOptions: { parserOptions: { project: ['./tsconfig.json', './apps/web/tsconfig.json'], tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      '@typescript-eslint/no-confusing-void-expression': 'off',
+      '@typescript-eslint/no-extraneous-class': 'off',
+      '@typescript-eslint/no-empty-object-type': 'off',
+      '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports', disallowTypeAnnotations: false }],
+      '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
+      '@typescript-eslint/no-unnecessary-condition': 'off',
+      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { attributes: false } }],
+      '@typescript-eslint/unbound-method': 'off',
+      '@typescript-eslint/no-deprecated': 'off',
+      // Classes of the contract are plain shapes on the client; nothing is lost when they are spread or built as literals.
+      '@typescript-eslint/no-unsafe-class-instance-assignment': 'off',
+      '@typescript-eslint/no-misused-spread': 'off',
+      // What comes in by a query may be a list, whatever its declared type says.
+      '@typescript-eslint/no-unnecessary-type-conversion': 'off',
+      '@typescript-eslint/no-invalid-void-type': 'off',
+      '@typescript-eslint/no-base-to-string': 'off',
+      '@typescript-eslint/no-dynamic-delete': 'off',
+      '@typescript-eslint/no-unnecessary-type-parameters': 'off',
+      '@typescript-eslint/no-unsafe-enum-assignment': 'off',
+      '@typescript-eslint/require-await': 'off',
+      'no-console': 'error',
+    },
+  },
+  {
+    // Nest takes the types of constructor parameters at run time.
+    files: ['apps/server/src/**/*.ts'],
+    rules: { '@typescript-eslint/consistent-type-imports': 'off' },
+  },
+  {
+    files: ['apps/server/src/**/*.ts'],
+    ignores: ['**/*.store.ts', '**/*.table.ts', '**/*.test.ts', 'apps/server/src/platform/database.ts', 'apps/server/src/platform/jobs.ts'],
+    rules: { 'no-restricted-imports': ['error', sqlElsewhere] },
+  },
+  {
+    // Inside a transaction only its own handle may be used: the root handle would wait for itself.
+    files: ['apps/server/src/**/*.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "CallExpression[callee.property.name='transaction'] > ArrowFunctionExpression MemberExpression[property.name='db'][object.property.name='database']",
+          message: 'Inside a transaction use its own handle: the database has one session, and the root handle waits for the transaction to end.',
+        },
+        { selector: "CallExpression[callee.property.name='transaction'] > ArrowFunctionExpression MemberExpression[property.name='db'][object.type='ThisExpression']", message: 'Inside a transaction use its own handle.' },
+      ],
+    },
+  },
+  {
+    files: ['apps/web/src/**/*.{ts,tsx}'],
+    plugins: { 'react-hooks': hooks },
+    languageOptions: { globals: globals.browser },
+    rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
+  },
+  {
+    files: ['**/*.test.ts', 'e2e/**/*.ts'],
+    rules: { '@typescript-eslint/no-unsafe-assignment': 'off' },
+  },
+  { files: ['**/*.mjs'], languageOptions: { globals: globals.node } },
+);
