@@ -3,10 +3,10 @@ export default {
   testMatch: ['<rootDir>/packages/*/src/**/*.test.ts', '<rootDir>/apps/*/src/**/*.test.ts'],
   transform: { '^.+\\.tsx?$': ['@swc/jest', { swcrc: false, jsc: { parser: { syntax: 'typescript', decorators: true }, transform: { legacyDecorator: true, decoratorMetadata: true }, target: 'es2022', keepClassNames: true }, module: { type: 'es6' } }] },
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
-  moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
+  // The database runs in a child process of its own, which is started from what was built.
+  moduleNameMapper: { '^@palabra/embedded-postgres$': '<rootDir>/packages/embedded-postgres/dist/index.js', '^(\\.{1,2}/.*)\\.js$': '$1' },
   testEnvironmentOptions: { customExportConditions: ['@palabra/source', 'node'] },
   transformIgnorePatterns: ['/node_modules/', '/dist/'],
-  modulePathIgnorePatterns: ['<rootDir>/.*/dist/'],
   setupFiles: ['reflect-metadata'],
   maxWorkers: 2,
   testTimeout: 60_000,

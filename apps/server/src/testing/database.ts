@@ -1,0 +1,42 @@
+// A real embedded database per test file, copied from a template that is made once per schema.
+import { createHash } from 'node:crypto';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { fromTemplate } from '@palabra/embedded-postgres';
+import { openDatabase, type Database } from '../platform/database.js';
+
+const server = dirname(dirname(dirname(fileURLToPath(import.meta.url))));
+
+function schemaKey(): string {
+  const hash = createHash('sha256');
+  const folder = join(server, 'drizzle');
+  for (const file of readdirSync(folder).filter((name) => name.endsWith('.sql')).sort()) hash.update(readFileSync(join(folder, file)));
+  return `schema-${hash.digest('hex').slice(0, 16)}`;
+}
+
+export interface TestDatabase {
+  readonly database: Database;
+  readonly dataDir: string;
+  drop(): Promise<void>;
+}
+
+export async function openTestDatabase(): Promise<TestDatabase> {
+  const cache = join(server, '..', '..', '.cache', 'templates');
+  mkdirSync(cache, { recursive: true });
+  const dataDir = mkdtempSync(join(tmpdir(), 'palabra-test-'));
+  await fromTemplate(cache, schemaKey(), dataDir, async (directory) => {
+    const made = await openDatabase({ dataDir: directory, databaseUrl: undefined, fsync: false });
+    await made.close();
+  });
+  const database = await openDatabase({ dataDir, databaseUrl: undefined, fsync: false });
+  return {
+    database,
+    dataDir,
+    drop: async () => {
+      await database.close();
+      rmSync(dataDir, { recursive: true, force: true });
+    },
+  };
+}

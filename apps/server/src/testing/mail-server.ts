@@ -1,0 +1,66 @@
+// A mail server for tests that keeps every message and behaves as it is told.
+import type { AddressInfo } from 'node:net';
+import { SMTPServer } from 'smtp-server';
+
+export interface Taken {
+  readonly to: string;
+  readonly from: string;
+  readonly raw: string;
+}
+
+export interface TestMailServer {
+  readonly url: string;
+  readonly taken: Taken[];
+  /** What to answer to a recipient; undefined takes the letter. `hang up` closes in the middle of DATA. */
+  answer: (to: string, attempt: number) => { readonly code: number; readonly text: string } | 'hang up' | 'hang up after' | undefined;
+  /** Milliseconds each letter takes. */
+  delay: number;
+  stop(): Promise<void>;
+}
+
+export async function startMailServer(): Promise<TestMailServer> {
+  const attempts = new Map<string, number>();
+  const taken: Taken[] = [];
+  const mail: { -readonly [K in keyof TestMailServer]: TestMailServer[K] } = { url: '', taken, answer: () => undefined, delay: 0, stop: async () => undefined };
+  const hangUp = (id: string): void => {
+    const { connections } = server as unknown as { connections: Set<{ session: { id: string }; _socket: { destroy(): void } }> };
+    for (const connection of connections) if (connection.session.id === id) connection._socket.destroy();
+  };
+  const server = new SMTPServer({
+    disabledCommands: ['AUTH', 'STARTTLS'],
+    logger: false,
+    onRcptTo({ address }, _session, done) {
+      const attempt = (attempts.get(address) ?? 0) + 1;
+      attempts.set(address, attempt);
+      const answer = mail.answer(address, attempt);
+      if (answer && typeof answer === 'object') return done(Object.assign(new Error(answer.text), { responseCode: answer.code }));
+      done();
+    },
+    onData(stream, session, done) {
+      const to = session.envelope.rcptTo[0]?.address ?? '';
+      const answer = mail.answer(to, attempts.get(to) ?? 1);
+      const chunks: Buffer[] = [];
+      if (answer === 'hang up') {
+        hangUp(session.id);
+        stream.resume();
+        return;
+      }
+      stream.on('data', (chunk: Buffer) => chunks.push(chunk));
+      stream.on('end', () => {
+        setTimeout(() => {
+          taken.push({ to, from: session.envelope.mailFrom ? session.envelope.mailFrom.address : '', raw: Buffer.concat(chunks).toString('utf8') });
+          if (answer === 'hang up after') {
+            hangUp(session.id);
+            return;
+          }
+          done(null, '2.0.0 OK: taken');
+        }, mail.delay);
+      });
+    },
+  });
+  server.on('error', () => undefined);
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', () => resolve()));
+  mail.url = `smtp://127.0.0.1:${(server.server.address() as AddressInfo).port}`;
+  mail.stop = () => new Promise((resolve) => server.close(() => resolve()));
+  return mail;
+}

@@ -1,0 +1,78 @@
+// The whole server on a test database, spoken to over HTTP as a browser would.
+import { readConfig } from '../platform/config.js';
+import { startServer, type RunningServer } from '../server.js';
+import { openTestDatabase, type TestDatabase } from './database.js';
+
+export interface Reply {
+  readonly status: number;
+  readonly headers: Headers;
+  readonly text: string;
+  // Tests look into replies of many shapes.
+  // eslint-disable-next-line @typescript-eslint/no-explicit-any
+  readonly body: any;
+}
+
+export interface TestServer extends TestDatabase {
+  readonly url: string;
+  /** One request with the session of the given cookie; objects go as JSON, text and bytes as they are. */
+  call(method: string, path: string, data?: unknown, options?: { cookie?: string; headers?: Record<string, string> }): Promise<Reply>;
+  /** The coordinator's cookie, after set-up. */
+  readonly coordinator: string;
+  signIn(address: string): Promise<string>;
+  stop(): Promise<void>;
+}
+
+export const PASSWORD = 'a long enough password';
+
+export async function startTestServer(env: Record<string, string> = {}): Promise<TestServer> {
+  const test = await openTestDatabase();
+  const config = readConfig({ PORT: '0', PUBLIC_URL: 'http://letters.example.com', SMTP_URL: 'smtp://127.0.0.1:9', PACE: '6000', LEASE_MS: '1500', WEB_DIR: '/nowhere', ...env });
+  const running: RunningServer = await startServer(config, test.database);
+  const url = `http://127.0.0.1:${running.port}`;
+  const server = { coordinator: '' };
+
+  const call: TestServer['call'] = async (method, path, data, { cookie = server.coordinator, headers = {} } = {}) => {
+    const isRaw = typeof data === 'string' || Buffer.isBuffer(data);
+    const response = await fetch(url + path, {
+      method,
+      redirect: 'manual',
+      headers: { 'x-requested-by': 'palabra', ...(cookie ? { cookie } : {}), ...(data !== undefined && !isRaw ? { 'content-type': 'application/json' } : {}), ...headers },
+      ...(data === undefined ? {} : { body: isRaw ? new Uint8Array(Buffer.from(data)) : JSON.stringify(data) }),
+    });
+    const text = await response.text();
+    let body: unknown;
+    try {
+      body = text === '' ? undefined : JSON.parse(text);
+    } catch {
+      body = undefined;
+    }
+    return { status: response.status, headers: response.headers, text, body };
+  };
+  const cookieOf = (reply: Reply): string => (reply.headers.get('set-cookie') ?? '').split(';')[0] ?? '';
+  const signIn = async (address: string): Promise<string> => cookieOf(await call('POST', '/api/session', { address, password: PASSWORD }, { cookie: '' }));
+
+  const setUp = await call('POST', '/api/setup', { officeName: 'Garden', postalAddress: '3 Orchard Walk', timeZone: 'Europe/Lisbon', name: 'Ines', address: 'ines@example.com', password: PASSWORD });
+  server.coordinator = cookieOf(setUp);
+  return {
+    ...test,
+    url,
+    call,
+    signIn,
+    get coordinator() {
+      return server.coordinator;
+    },
+    stop: async () => {
+      await running.close();
+      await test.drop().catch(() => undefined);
+    },
+  };
+}
+
+/** Waits until `done` is true; fails with `what` after the time. */
+export async function until(what: string, done: () => Promise<boolean>, ms = 30_000): Promise<void> {
+  const end = Date.now() + ms;
+  while (!(await done())) {
+    if (Date.now() > end) throw new Error(`waited too long for: ${what}`);
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+}
