@@ -293,7 +293,8 @@ CREATE TABLE "workers" (
 CREATE TABLE "counted_results" (
 	"campaign_id" integer PRIMARY KEY NOT NULL,
 	"facts_version" integer NOT NULL,
-	"counts" jsonb NOT NULL
+	"counts" jsonb NOT NULL,
+	"detail" jsonb
 );
 --> statement-breakpoint
 CREATE TABLE "segment_versions" (

@@ -1,7 +1,7 @@
 // Starts the application as the environment says. One clear sentence when that can't be done.
 import { ConfigError, readConfig } from './platform/config.js';
 import { openDatabase } from './platform/database.js';
-import { log } from './platform/log.js';
+import { log, safeError } from './platform/log.js';
 import { startServer } from './server.js';
 
 function sentence(error: unknown): string {
@@ -39,7 +39,7 @@ async function main(): Promise<void> {
   process.on('disconnect', stop);
 }
 
-process.on('unhandledRejection', (error) => log.error({ err: error instanceof Error ? { message: error.message, stack: error.stack } : undefined }, 'unhandled'));
+process.on('unhandledRejection', (error) => log.error({ error: safeError(error) }, 'unhandled'));
 
 main().catch((error: unknown) => {
   const text = error instanceof ConfigError ? error.message : sentence(error);

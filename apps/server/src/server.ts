@@ -3,6 +3,7 @@ import 'reflect-metadata';
 import { ValidationPipe, type LoggerService } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
+import express from 'express';
 import { AppModule } from './app.module.js';
 import { readerRoutes, ResponsesService } from './delivery/index.js';
 import type { Config } from './platform/config.js';
@@ -10,7 +11,7 @@ import type { Database } from './platform/database.js';
 import { Jobs } from './platform/jobs.js';
 import { Keys } from './platform/keys.js';
 import { log } from './platform/log.js';
-import { validationProblem } from './platform/problem.js';
+import { refuseDepth, validationProblem } from './platform/problem.js';
 import { systemClock, systemIds } from './platform/time.js';
 import { securityHeaders, serveInterface } from './platform/web.js';
 
@@ -32,7 +33,7 @@ export async function startServer(config: Config, database: Database): Promise<R
   app.set('query parser', 'simple');
   securityHeaders(app);
   app.use(readerRoutes(database, keys, app.get(ResponsesService)));
-  app.useBodyParser('json', { limit: '2mb' });
+  app.use('/api', express.json({ limit: '2mb', verify: refuseDepth }));
   serveInterface(app, config.webDir);
   app.useGlobalPipes(new ValidationPipe({ whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true, transform: true, stopAtFirstError: true, exceptionFactory: validationProblem }));
   await app.listen(config.port, config.host);

@@ -6,7 +6,7 @@ import { isbot } from 'isbot';
 import { campaignStore } from '../campaigns/index.js';
 import { countResponses, putOnDoNotMail } from '../contacts/index.js';
 import { Database } from '../platform/database.js';
-import { log } from '../platform/log.js';
+import { log, safeError } from '../platform/log.js';
 import { CLOCK } from '../platform/time.js';
 import { delivery, markLeft } from './delivery.store.js';
 import { addEvents, addToDeliveries, sumUp, type ReaderEvent } from './events.store.js';
@@ -74,7 +74,7 @@ export class ResponsesService implements OnApplicationShutdown {
           await countResponses(tx, await addToDeliveries(tx, sumUp(group)));
         });
       } catch (error) {
-        log.warn({ events: group.length, message: error instanceof Error ? error.message : '' }, 'responses could not be written yet');
+        log.warn({ events: group.length, error: safeError(error) }, 'responses could not be written yet');
         this.group = [...group, ...this.group];
         this.timer ??= setTimeout(() => void this.flush(), 2000);
       }

@@ -9,6 +9,7 @@ import { findOffice } from '../office/index.js';
 import { compileLetter } from '../letters/compile.js';
 import type { Config } from '../platform/config.js';
 import type { Database } from '../platform/database.js';
+import { countsOf } from '../results/results.store.js';
 import { Keys } from '../platform/keys.js';
 import { hashPassword } from '../platform/sign-in/sign-in.js';
 import { Loader } from './copy.js';
@@ -58,7 +59,7 @@ export async function makeDemo(database: Database, config: Config, tell: (text: 
   const keys = await Keys.load(database.db, now);
   const client = await database.pool.connect();
   try {
-    const world = new World(client, keys, config, now, tell);
+    const world = new World(database, client, keys, config, now, tell);
     await world.load(config.demo ?? 12_000);
   } finally {
     client.release();
@@ -72,7 +73,11 @@ class World {
   private readonly tagIds: number[] = [];
   private readonly pools: number[] = [];
 
+  /** Past campaigns by their key. */
+  private readonly sent: number[] = [];
+
   constructor(
+    private readonly database: Database,
     private readonly client: pg.PoolClient,
     private readonly keys: Keys,
     private readonly config: Config,
@@ -91,6 +96,7 @@ class World {
     await this.addPresent();
     this.tell('tidying up');
     for (const table of ['contacts', 'contact_tags', 'deliveries', 'held_back', 'events', 'do_not_mail', 'campaigns', 'letters']) await this.client.query(`vacuum (analyze) ${table}`);
+    for (const id of this.sent) await countsOf(this.database.db, { id, status: 'sent', factsVersion: 0 });
     // The office's row comes last: a world that was cut off in the middle is not taken for whole.
     await this.client.query(`insert into offices (id, name, postal_address, time_zone, sender_name, sender_address, created_at) values (1, $1, $2, $3, $4, $5, $6)`, [
       words.office.name,
@@ -259,6 +265,7 @@ class World {
       `insert into campaigns (name, status, who, letter_id, sender_name, sender_address, compiled, subject, fixed_at, started_at, finished_at, created_at, updated_at) values ($1, 'sent', $2, $3, $4, $5, $6, $7, $8, $8, $9, $8, $8)`,
       [name, JSON.stringify(who), letter, words.office.senderName, words.office.senderAddress, JSON.stringify(compiled), compiled.subject.map((part) => (typeof part === 'string' ? part : part.slot === 'field' ? part.fallback : '')).join(''), started, new Date(at + 40 * MINUTE)],
     );
+    this.sent.push(campaign);
     const deliveries = new Loader(
       this.client,
       'deliveries (campaign_id, contact_id, state, address, address_hash, attempts, first_tried_at, answer, bounce, accepted_at, bounced_at, left_at, first_opened_at, last_opened_at, opens, machine_opens, first_clicked_at, last_clicked_at, clicks, machine_clicks)',

@@ -27,7 +27,7 @@ export function refuseBinary(contents: Buffer, encoding: Encoding): void {
   if (encoding.startsWith('utf-16')) return;
   const sample = contents.subarray(0, 100_000);
   const zeros = sample.filter((byte) => byte === 0).length;
-  if (zeros > sample.length / 100) throw new Problem(415, 'This file is not text. Bring the list as a CSV file.');
+  if (zeros > sample.length / 20) throw new Problem(415, 'This file is not text. Bring the list as a CSV file.');
 }
 
 const decode = (contents: Buffer, encoding: Encoding): string => new TextDecoder(encoding).decode(contents);

@@ -6,7 +6,7 @@ import { sql } from 'drizzle-orm';
 import PgBoss from 'pg-boss';
 import type { Config } from './config.js';
 import { Database, execute, isConnectionLost, type Db } from './database.js';
-import { log } from './log.js';
+import { log, safeError } from './log.js';
 import { CLOCK, CONFIG, IDS } from './time.js';
 
 export interface Work {
@@ -48,7 +48,7 @@ export class Jobs implements OnApplicationShutdown {
   async start(): Promise<void> {
     await this.beat();
     const boss = new PgBoss({ ...this.database.connection, max: 2, schema: 'pgboss', supervise: true });
-    boss.on('error', (error) => log.warn({ code: (error as NodeJS.ErrnoException).code, message: error.message }, 'job queue'));
+    boss.on('error', (error) => log.warn({ error: safeError(error) }, 'job queue'));
     await boss.start();
     this.boss = boss;
     for (const work of this.works.values()) {
@@ -95,7 +95,7 @@ export class Jobs implements OnApplicationShutdown {
       thing,
       run.catch((error: unknown) => {
         if (isConnectionLost(error)) log.warn({ thing }, 'work interrupted: the database went away');
-        else log.error({ thing, err: error instanceof Error ? { message: error.message, stack: error.stack } : undefined }, 'work failed');
+        else log.error({ thing, error: safeError(error) }, 'work failed');
       }),
     );
     await this.running.get(thing);
@@ -136,7 +136,7 @@ export class Jobs implements OnApplicationShutdown {
     try {
       await task();
     } catch (error) {
-      if (!this.stopping.signal.aborted) log.warn({ message: error instanceof Error ? error.message : '' }, 'background task failed, will be tried again');
+      if (!this.stopping.signal.aborted) log.warn({ error: safeError(error) }, 'background task failed, will be tried again');
     }
   }
 

@@ -4,7 +4,7 @@ import type { Problem as Wire, FieldProblem } from '@palabra/contract/wire';
 import type { ValidationError } from 'class-validator';
 import type { Response } from 'express';
 import { isConnectionLost } from './database.js';
-import { log } from './log.js';
+import { log, safeError } from './log.js';
 
 /** A refusal on its way to the client. `extra` is what the client needs to go on, e.g. both states of a conflict. */
 export class Problem extends Error {
@@ -54,6 +54,25 @@ export const validationProblem = (errors: readonly ValidationError[]): Problem =
   return new Problem(400, found[0]?.message ?? 'The request has parts that can’t be read.', { errors: found });
 };
 
+/** Deeper than any rule or letter; parsers and validators downstream work recursively. */
+const MAX_DEPTH = 64;
+
+/** Counts the nesting of a JSON body before it is parsed; brackets in texts don't count. */
+export function refuseDepth(_request: unknown, _response: unknown, body: Buffer): void {
+  let depth = 0;
+  let inText = false;
+  for (let at = 0; at < body.length; at++) {
+    const sign = body[at];
+    if (inText) {
+      if (sign === 0x5c) at++;
+      else if (sign === 0x22) inText = false;
+    } else if (sign === 0x22) inText = true;
+    else if (sign === 0x7b || sign === 0x5b) {
+      if (++depth > MAX_DEPTH) throw new Problem(400, `The request is nested deeper than ${MAX_DEPTH} levels.`);
+    } else if (sign === 0x7d || sign === 0x5d) depth--;
+  }
+}
+
 /** SQLSTATE classes that only bad input brings about: data exceptions, and text PostgreSQL can't store. */
 const BAD_DATA = /^22/;
 
@@ -86,7 +105,7 @@ export class ProblemFilter implements ExceptionFilter {
     if (state && BAD_DATA.test(state)) return wire(400, 'The request holds signs or numbers that can’t be stored.');
     const status = (error as { status?: unknown }).status;
     if (typeof status === 'number' && status >= 400 && status < 500) return wire(status, plain(status, (error as Error).message));
-    log.error({ err: { name: (error as Error)?.name, message: state ? `sql ${state}` : (error as Error)?.message, stack: (error as Error)?.stack } }, 'unexpected error');
+    log.error({ error: safeError(error) }, 'unexpected error');
     return wire(500, 'That is our fault. Nothing was changed; try again, and tell us if it happens twice.');
   }
 }

@@ -10,6 +10,7 @@ import { Database } from '../platform/database.js';
 import { Problem } from '../platform/problem.js';
 import { CLOCK } from '../platform/time.js';
 import * as store from './results.store.js';
+import type { ResultDetail } from './results.table.js';
 
 const HOUR = 3600_000;
 /** The chart shows the days in which nearly everything comes back. */
@@ -61,13 +62,16 @@ export class ResultsService implements OnModuleInit {
     const campaign = await this.campaigns.campaign(id);
     const office = await theOffice(db);
     const counts = await store.countsOf(db, campaign);
-    const byLink = await store.clicksByLink(db, id);
     const now = this.clock.now();
     const started = campaign.startedAt ?? now;
-    const shown = Math.min(now.getTime() - started.getTime(), SHOWN_DAYS * 24 * HOUR);
-    const step = shown < 3 * HOUR ? 'minute' : 'hour';
-    const points = await store.overTime(db, id, step, office.timeZone, new Date(started.getTime() + SHOWN_DAYS * 24 * HOUR));
-    const links = (campaign.compiled?.links ?? []).map(({ label, url }, link) => ({ link, label, url, people: byLink.get(link) ?? 0 }));
+    const step = now.getTime() - started.getTime() < 3 * HOUR ? 'minute' : 'hour';
+    const count = async (): Promise<ResultDetail> => {
+      const points = await store.overTime(db, id, step, office.timeZone, new Date(started.getTime() + SHOWN_DAYS * 24 * HOUR));
+      return { links: Object.fromEntries(await store.clicksByLink(db, id)), points: points.map((point) => ({ ...point, at: point.at.toISOString() })) };
+    };
+    // By the minute it is a fresh campaign, whose course is drawn anew each time.
+    const detail = step === 'hour' ? await store.detailOf(db, campaign, count) : await count();
+    const links = (campaign.compiled?.links ?? []).map(({ label, url }, link) => ({ link, label, url, people: detail.links[link] ?? 0 }));
     return {
       id,
       name: campaign.name,
@@ -79,7 +83,7 @@ export class ResultsService implements OnModuleInit {
       counts,
       links: links.sort((a, b) => b.people - a.people || a.link - b.link),
       step,
-      points: points.map((point) => ({ at: point.at.toISOString(), opened: point.opened, clicked: point.clicked, machines: point.machines })),
+      points: detail.points,
     };
   }
 }

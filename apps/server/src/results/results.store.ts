@@ -2,7 +2,7 @@ import type { CampaignStatus } from '@palabra/core/campaigns';
 import type { ResultCounts } from '@palabra/core/results';
 import { and, eq, sql } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
-import { countedResults } from './results.table.js';
+import { countedResults, type ResultDetail } from './results.table.js';
 
 export interface SentCampaign extends Record<string, unknown> {
   readonly id: number;
@@ -22,20 +22,48 @@ export async function sentCampaigns(db: Db, before: Date | undefined, limit: num
   return rows;
 }
 
+export interface Counted {
+  readonly id: number;
+  readonly status: CampaignStatus;
+  readonly factsVersion: number;
+}
+
+const isOver = ({ status }: Counted): boolean => status === 'sent' || status === 'stopped';
+
+async function kept(db: Db, campaign: Counted): Promise<typeof countedResults.$inferSelect | undefined> {
+  if (!isOver(campaign)) return undefined;
+  const [row] = await db
+    .select()
+    .from(countedResults)
+    .where(and(eq(countedResults.campaignId, campaign.id), eq(countedResults.factsVersion, campaign.factsVersion)));
+  return row;
+}
+
 /** Counts of one campaign: those kept when nothing has happened since, else counted now. */
-export async function countsOf(db: Db, campaign: { readonly id: number; readonly status: CampaignStatus; readonly factsVersion: number }): Promise<ResultCounts> {
-  const { id, factsVersion } = campaign;
-  const isOver = campaign.status === 'sent' || campaign.status === 'stopped';
-  if (isOver) {
-    const [kept] = await db
-      .select()
-      .from(countedResults)
-      .where(and(eq(countedResults.campaignId, id), eq(countedResults.factsVersion, factsVersion)));
-    if (kept) return kept.counts;
+export async function countsOf(db: Db, campaign: Counted): Promise<ResultCounts> {
+  const known = await kept(db, campaign);
+  if (known) return known.counts;
+  const counts = await resultCounts(db, campaign.id);
+  if (isOver(campaign)) {
+    const values = { factsVersion: campaign.factsVersion, counts, detail: null };
+    await db
+      .insert(countedResults)
+      .values({ campaignId: campaign.id, ...values })
+      .onConflictDoUpdate({ target: countedResults.campaignId, set: values });
   }
-  const counts = await resultCounts(db, id);
-  if (isOver) await db.insert(countedResults).values({ campaignId: id, factsVersion, counts }).onConflictDoUpdate({ target: countedResults.campaignId, set: { factsVersion, counts } });
   return counts;
+}
+
+/** Clicks by link and the course over time, kept in the same way; `count` makes them. */
+export async function detailOf(db: Db, campaign: Counted, count: () => Promise<ResultDetail>): Promise<ResultDetail> {
+  const known = await kept(db, campaign);
+  if (known?.detail) return known.detail;
+  const detail = await count();
+  await db
+    .update(countedResults)
+    .set({ detail })
+    .where(and(eq(countedResults.campaignId, campaign.id), eq(countedResults.factsVersion, campaign.factsVersion)));
+  return detail;
 }
 
 export async function resultCounts(db: Db, campaignId: number): Promise<ResultCounts> {

@@ -1,9 +1,16 @@
 import type { ResultCounts } from '@palabra/core/results';
 import { integer, jsonb, pgTable } from 'drizzle-orm/pg-core';
 
+export interface ResultDetail {
+  /** People per link, by its number. */
+  readonly links: Readonly<Record<string, number>>;
+  readonly points: readonly { readonly at: string; readonly opened: number; readonly clicked: number; readonly machines: number }[];
+}
+
 /** Figures of finished campaigns as counted at one facts version; counted again when that has risen. */
 export const countedResults = pgTable('counted_results', {
   campaignId: integer().primaryKey(),
   factsVersion: integer().notNull(),
   counts: jsonb().$type<ResultCounts>().notNull(),
+  detail: jsonb().$type<ResultDetail>(),
 });
