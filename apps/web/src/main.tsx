@@ -9,7 +9,7 @@ import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';
 import { router } from './app/routes';
 import { store } from './app/store';
-import { theme } from './app/theme';
+import { theme, variables } from './app/theme';
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? '';
 const root = document.getElementById('root');
@@ -18,7 +18,7 @@ if (!root) throw new Error('the page has no root');
 createRoot(root).render(
   <StrictMode>
     <Provider store={store}>
-      <MantineProvider theme={theme} forceColorScheme="light" getStyleNonce={() => nonce}>
+      <MantineProvider theme={theme} cssVariablesResolver={variables} forceColorScheme="light" getStyleNonce={() => nonce}>
         <RouterProvider router={router} />
       </MantineProvider>
     </Provider>

@@ -1,5 +1,5 @@
 // Mantine in our colours and type; everything else is in ui/look.css.
-import { createTheme, type MantineColorsTuple } from '@mantine/core';
+import { createTheme, type CSSVariablesResolver, type MantineColorsTuple } from '@mantine/core';
 
 const mulberry: MantineColorsTuple = ['#F8EDF3', '#F0D9E5', '#E3C3D3', '#D29DB8', '#BE739A', '#A94C7E', '#9A3A6C', '#8A2B5B', '#71224A', '#581A3A'];
 const violetGrey: MantineColorsTuple = ['#F7F6FA', '#F0EEF5', '#E4E1EC', '#D3CFDF', '#B7B1C8', '#8F88A3', '#767089', '#625C73', '#453F56', '#1F1B2E'];
@@ -21,3 +21,6 @@ export const theme = createTheme({
     Menu: { defaultProps: { radius: 4, shadow: 'sm', transitionProps: { duration: 80 } } },
   },
 });
+
+/** Mantine's own error and placeholder colours are too pale for text. */
+export const variables: CSSVariablesResolver = () => ({ variables: {}, light: { '--mantine-color-error': '#A1262B', '--mantine-color-placeholder': '#736D85', '--mantine-color-dimmed': '#625C73' }, dark: {} });

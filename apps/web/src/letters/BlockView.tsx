@@ -69,7 +69,7 @@ function BlockBody({ block, chosen, disabled, onChoose, onChange }: BlockViewPro
       return <ButtonBody block={block} chosen={chosen} disabled={disabled} onChange={onChange} />;
     case 'divider':
       return (
-        <div tabIndex={disabled ? undefined : 0} role="separator" aria-label="Divider" onFocus={onChoose}>
+        <div tabIndex={disabled ? undefined : 0} role="img" aria-label="Divider" onFocus={onChoose}>
           <hr style={{ border: 0, borderTop: '1px solid var(--hair)', margin: '10px 0' }} />
         </div>
       );

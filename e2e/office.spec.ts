@@ -1,0 +1,100 @@
+// The first visit of a new office, and what a manager and a member see.
+import { spawn, type ChildProcess } from 'node:child_process';
+import { rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { expect, test } from '@playwright/test';
+import { expectAccessible, signIn } from './helpers.js';
+
+const root = join(fileURLToPath(import.meta.url), '..', '..');
+const PORT = 4711;
+
+test.describe('a new office', () => {
+  let running: ChildProcess;
+  test.beforeAll(async () => {
+    const directory = join(root, '.palabra', 'journeys-office');
+    rmSync(directory, { recursive: true, force: true });
+    running = spawn(process.execPath, ['scripts/run.mjs', '--port', String(PORT)], { cwd: root, env: { ...process.env, DATA_DIR: directory }, stdio: ['ignore', 'pipe', 'inherit'] });
+    await new Promise<void>((resolve, reject) => {
+      running.stdout?.on('data', (chunk) => String(chunk).includes('Palabra is ready') && resolve());
+      running.once('exit', () => reject(new Error('the office did not start')));
+    });
+  });
+  test.afterAll(async () => {
+    const gone = new Promise((resolve) => running.once('exit', resolve));
+    running.kill('SIGTERM');
+    await gone;
+  });
+
+  test('is set up on the first visit, and every empty place says what it is for', async ({ page }) => {
+    await page.goto(`http://localhost:${PORT}/`);
+    await expect(page.getByRole('heading', { name: 'Set up your office' })).toBeVisible();
+    await page.getByRole('button', { name: 'Set up and sign in' }).click();
+    await expect(page.getByText('The office needs a name')).toBeVisible();
+    await expectAccessible(page);
+    await page.getByLabel('Name of the office').fill('Tarn Museum');
+    await page.getByLabel('Postal address').fill('1 Bell Street\nEast Tarn');
+    await page.getByLabel('Your name').fill('Odile');
+    await page.getByLabel('Your email address').fill('odile@example.com');
+    await page.getByRole('textbox', { name: 'A password' }).fill('a long enough one');
+    await page.getByRole('button', { name: 'Set up and sign in' }).click();
+    await expect(page.getByText('Nothing is planned.')).toBeVisible();
+    for (const [place, words] of [
+      ['Contacts', 'Nobody is here yet'],
+      ['Segments', 'No segments yet'],
+      ['Letters', 'No letters yet'],
+      ['Campaigns', 'No campaigns yet'],
+      ['Results', 'Nothing has gone out yet'],
+      ['Intake', 'Nothing yet'],
+    ] as const) {
+      await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: place }).click();
+      await expect(page.getByText(words).first()).toBeVisible();
+      await expectAccessible(page);
+    }
+    await page.getByRole('button', { name: /Odile/ }).click();
+    await page.getByRole('menuitem', { name: 'Settings' }).click();
+    await page.getByLabel('Postal address').fill('2 Bell Street\nEast Tarn');
+    await page.getByRole('button', { name: 'Keep these settings' }).click();
+    await expect(page.getByText('Kept.')).toBeVisible();
+    await expectAccessible(page);
+  });
+});
+
+test('a member sees the own people and one line about the rest', async ({ page }) => {
+  await signIn(page, 'member');
+  await page.getByRole('link', { name: 'Contacts' }).click();
+  await expect(page.getByText(/^and [\d,]+ of colleagues$/)).toBeVisible();
+  await page.getByRole('link', { name: 'Campaigns' }).click();
+  await expect(page.getByRole('button', { name: 'New campaign' })).toBeHidden();
+  await page.getByRole('link', { name: 'Next newsletter' }).click();
+  await expect(page.getByText('A coordinator sends this campaign.')).toBeVisible();
+});
+
+test('a manager reads everything and changes nothing', async ({ page }) => {
+  await signIn(page, 'manager');
+  await page.getByRole('link', { name: 'Contacts' }).click();
+  await expect(page.getByText('may be mailed')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'New contact' })).toBeHidden();
+  await expect(page.getByLabel('Choose everybody on this page')).toBeHidden();
+  await page.getByRole('link', { name: 'Results' }).click();
+  await expectAccessible(page);
+  await page.getByRole('table').getByRole('link').first().click();
+  await expect(page.getByText('When they opened and clicked')).toBeVisible();
+});
+
+test('an ended session asks to sign in and comes back to the same place', async ({ page, context }) => {
+  await signIn(page);
+  await page.goto('/segments/1');
+  await expect(page.getByText('Readback')).toBeVisible();
+  await context.clearCookies();
+  await page.getByRole('button', { name: '+ condition' }).first().click();
+  await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+  await page.getByLabel('Email address').fill('coordinator@quillwater.test');
+  await page.getByRole('textbox', { name: 'Password' }).fill('wrong password');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByText('Address and password don’t belong together.')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Password' }).fill('quillwater');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page).toHaveURL(/\/segments\/1$/);
+  await expect(page.getByText('Readback')).toBeVisible();
+});
