@@ -32,12 +32,14 @@ export function ResponseChart({ points, step, zone }: Props) {
   const data = filled(points, step);
   const tick = (at: number): string => (step === 'hour' && clock(zone, new Date(at)) === '0:00' ? day(zone, new Date(at)) : clock(zone, new Date(at)));
   const peak = (key: 'opened' | 'clicked'): number => data.reduce((best, point, at) => (point[key] > (data[best]?.[key] ?? 0) ? at : best), 0);
+  // Machines come all at once; the axis is for people, and what machines do may run out of it.
+  const most = Math.max(4, ...data.map(({ opened, clicked }) => Math.ceil(Math.max(opened, clicked) * 1.15)));
   /** The name of a line stands at its highest point, instead of a legend. */
   const name = (key: 'opened' | 'clicked', text: string, colour: string) => {
     const best = peak(key);
     return function Name({ x, y, index }: { x?: number | string; y?: number | string; index?: number }) {
       return index === best ? (
-        <text x={Number(x) + 10} y={Number(y) + 4} fill={colour} fontSize={13} fontWeight={700}>
+        <text x={Number(x) + 10} y={Number(y) - 6} fill={colour} fontSize={13} fontWeight={700}>
           {text}
         </text>
       ) : (
@@ -51,7 +53,7 @@ export function ResponseChart({ points, step, zone }: Props) {
         <LineChart data={data} margin={{ top: 16, right: 90, bottom: 4, left: 0 }}>
           <CartesianGrid vertical={false} stroke="var(--hair)" />
           <XAxis dataKey="at" type="number" scale="time" domain={['dataMin', 'dataMax']} tickFormatter={tick} tick={{ fill: 'var(--soft)', fontSize: 12 }} tickLine={false} axisLine={{ stroke: 'var(--hair)' }} minTickGap={50} />
-          <YAxis allowDecimals={false} width={44} tick={{ fill: 'var(--soft)', fontSize: 12 }} tickLine={false} axisLine={false} />
+          <YAxis allowDecimals={false} width={44} domain={[0, most]} allowDataOverflow tick={{ fill: 'var(--soft)', fontSize: 12 }} tickLine={false} axisLine={false} />
           <Tooltip isAnimationActive={false} labelFormatter={(at) => dayAndClock(zone, new Date(Number(at)))} contentStyle={{ border: '1px solid var(--hair)', fontSize: 13 }} itemStyle={{ color: 'var(--ink)' }} />
           <Line name="by machines" dataKey="machines" stroke="#8f88a3" strokeDasharray="3 4" dot={false} isAnimationActive={false} />
           <Line name="opened by people" dataKey="opened" stroke="#8a2b5b" strokeWidth={2.2} dot={false} isAnimationActive={false} label={name('opened', 'opened by people', '#8a2b5b')} />

@@ -50,7 +50,7 @@ export function ResultPage() {
         <>
           <Figures data={data} to={to} />
           <h2>
-            When they opened and clicked <span className="soft small">{data.step === 'hour' ? 'for the first time, in the first three days' : 'for the first time'}</span>
+            When they opened and clicked <span className="soft small">{data.step === 'hour' ? 'for the first time, in the first three days' : 'for the first time'}; dotted: by machines</span>
           </h2>
           {data.points.length === 0 ? (
             <p className="empty">Nothing has come back yet. Most opens come within the first day.</p>
@@ -76,7 +76,7 @@ function Figures({ data, to }: { readonly data: ResultReply; readonly to: To }) 
     return text === '' ? '' : `, ${text} of ${figure.ofWhat}`;
   };
   return (
-    <div className="figures">
+    <div className="figures five">
       <span>
         <Num value={all.delivered.count} to={to('delivered')} />
         <small>delivered{rate(all.delivered)}</small>

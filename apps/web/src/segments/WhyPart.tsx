@@ -49,7 +49,7 @@ export function WhyPart({ pool, rule, context }: { readonly pool: number; readon
           </p>
           <ul className="checks">
             {lines(rule.root, why.currentData.trace, context).map((line) => (
-              <li key={line.path}>
+              <li key={line.path} style={{ paddingLeft: 14 * (line.path.split('.').length - 1) }}>
                 <span className={`sign ${line.holds ? 'good' : 'wrong'}`} title={line.holds ? 'holds' : 'does not hold'}>
                   {line.holds ? '✓' : '✗'}
                 </span>

@@ -1,0 +1,102 @@
+// Takes the pictures in docs/screenshots from a fresh demo world.
+import { spawn } from 'node:child_process';
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { root } from './build.mjs';
+import { needBrowser, needNode, needPackages } from './setup.mjs';
+
+needNode();
+needPackages();
+needBrowser();
+const { chromium } = await import('@playwright/test');
+
+const PORT = 4730;
+const base = `http://localhost:${PORT}`;
+const folder = join(root, 'docs', 'screenshots');
+mkdirSync(folder, { recursive: true });
+
+const env = { ...process.env, DATA_DIR: join(root, '.palabra', 'screenshots'), OUTSIDE_SMTP_PORT: '4731', OUTSIDE_WEB_PORT: '4732', OUTSIDE_DELAY: '6000', SMTP_CONNECTIONS: '1' };
+const demo = spawn(process.execPath, ['scripts/run.mjs', '--demo', '--fresh', '--port', String(PORT)], { cwd: root, env, stdio: ['ignore', 'pipe', 'inherit'] });
+await new Promise((resolve, reject) => {
+  demo.stdout.on('data', (chunk) => {
+    process.stdout.write(chunk);
+    if (String(chunk).includes('Palabra is ready')) resolve();
+  });
+  demo.once('exit', () => reject(new Error('the demo did not start')));
+});
+
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', chromiumSandbox: false });
+try {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, locale: 'en-GB' });
+  const settle = async () => {
+    await page.waitForLoadState('networkidle').catch(() => undefined);
+    await page.waitForTimeout(500);
+  };
+  const shot = async (name) => {
+    await settle();
+    await page.screenshot({ path: join(folder, `${name}.png`) });
+    process.stdout.write(`${name}.png\n`);
+  };
+  const open = async (path) => {
+    await page.goto(base + path);
+    await settle();
+  };
+
+  await page.goto(base);
+  await page.getByLabel('Email address').fill('coordinator@quillwater.test');
+  await page.getByRole('textbox', { name: 'Password' }).fill('quillwater');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.getByRole('navigation', { name: 'Places' }).waitFor();
+  await shot('desk');
+
+  await open('/contacts?q=ash&tag=1');
+  await page.getByLabel('Choose everybody on this page').click();
+  await page.getByRole('button', { name: /^Choose all/ }).click();
+  await shot('contacts');
+
+  await open('/contacts?of=campaign.27.clicked');
+  await page.locator('.people td.who a').nth(3).click();
+  await shot('person');
+
+  await open('/segments/3');
+  await page.getByLabel('Ask about a person').fill('abel abelard');
+  await page.locator('.margin').getByRole('button', { name: /Abelard/ }).first().click();
+  await shot('segment');
+
+  await open('/letters/28');
+  await page.locator('.block').nth(1).click();
+  await shot('letter');
+  await open('/letters/28?show=phone&as=10');
+  await shot('letter-phone');
+
+  await open('/campaigns');
+  await shot('campaigns');
+  await open('/intake');
+  const csv = 'First name;Surname;E-Mail;Town;Likes;Dog\nWren;Abelard;wren.abelard@example.com;Lower Ashby;alpines;Biscuit\nIvo;Castellan;ivo.castellan@example.org;Quillwater;ferns;\nSefa;Dunmore;sefa(at)example.net;East Tarn;;\n';
+  await page.getByLabel('Choose a CSV file').setInputFiles({ name: 'garden fair.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
+  await page.getByText('nothing has changed yet').waitFor();
+  await page.getByRole('button', { name: 'asked for it' }).click();
+  await page.getByLabel('where, when').fill('sign-up sheet at the garden fair');
+  await shot('import');
+  await page.getByRole('button', { name: /^Bring in/ }).click();
+  await page.getByText('done,').waitFor();
+  await shot('import-done');
+
+  await open('/campaigns/28');
+  await shot('campaign');
+  await page.getByRole('button', { name: /^Send to/ }).click();
+  await page.getByRole('dialog').getByRole('button', { name: /now$/ }).click();
+  await page.getByText('letters are settled').waitFor();
+  await page.waitForTimeout(4000);
+  await shot('sending');
+
+  await open('/results');
+  await shot('results-list');
+  await open('/results/27');
+  await shot('results');
+} finally {
+  await browser.close();
+  const gone = new Promise((resolve) => demo.once('exit', resolve));
+  demo.kill('SIGTERM');
+  await gone;
+}
