@@ -5,6 +5,7 @@ CREATE TABLE "campaigns" (
 	"status" text DEFAULT 'draft' NOT NULL,
 	"who" jsonb NOT NULL,
 	"letter_id" integer,
+	"topic_id" integer,
 	"sender_name" text NOT NULL,
 	"sender_address" text NOT NULL,
 	"reply_to" text DEFAULT '' NOT NULL,
@@ -41,7 +42,12 @@ CREATE TABLE "change_sets" (
 	"what" text NOT NULL,
 	"count" integer DEFAULT 0 NOT NULL,
 	"undone_at" timestamp with time zone,
-	"undoable" boolean DEFAULT true NOT NULL
+	"undoable" boolean DEFAULT true NOT NULL,
+	"undoes" integer,
+	"todo" jsonb,
+	"cursor" integer DEFAULT 0 NOT NULL,
+	"left_alone" integer DEFAULT 0 NOT NULL,
+	"finished_at" timestamp with time zone
 );
 --> statement-breakpoint
 CREATE TABLE "contact_tags" (
@@ -78,6 +84,8 @@ CREATE TABLE "contacts" (
 	"last_sent_at" timestamp with time zone,
 	"last_opened_at" timestamp with time zone,
 	"last_clicked_at" timestamp with time zone,
+	"soft_bounces" smallint DEFAULT 0 NOT NULL,
+	"soft_since" timestamp with time zone,
 	"created_at" timestamp with time zone NOT NULL,
 	"updated_at" timestamp with time zone NOT NULL,
 	"version" integer DEFAULT 1 NOT NULL,
@@ -91,6 +99,13 @@ CREATE TABLE "do_not_mail" (
 	"at" timestamp with time zone NOT NULL,
 	"campaign_id" integer,
 	"note" text
+);
+--> statement-breakpoint
+CREATE TABLE "dropped_topics" (
+	"address_hash" "bytea" NOT NULL,
+	"topic_id" integer NOT NULL,
+	"at" timestamp with time zone NOT NULL,
+	CONSTRAINT "dropped_topics_address_hash_topic_id_pk" PRIMARY KEY("address_hash","topic_id")
 );
 --> statement-breakpoint
 CREATE TABLE "own_fields" (
@@ -119,6 +134,15 @@ CREATE TABLE "tags" (
 	CONSTRAINT "tags_nameKey_unique" UNIQUE("name_key")
 );
 --> statement-breakpoint
+CREATE TABLE "topics" (
+	"id" integer PRIMARY KEY GENERATED ALWAYS AS IDENTITY (sequence name "topics_id_seq" INCREMENT BY 1 MINVALUE 1 MAXVALUE 2147483647 START WITH 1 CACHE 1),
+	"name" text NOT NULL,
+	"name_key" text collate "C" NOT NULL,
+	"description" text DEFAULT '' NOT NULL,
+	"created_at" timestamp with time zone NOT NULL,
+	CONSTRAINT "topics_nameKey_unique" UNIQUE("name_key")
+);
+--> statement-breakpoint
 CREATE TABLE "deliveries" (
 	"campaign_id" integer NOT NULL,
 	"contact_id" integer NOT NULL,
@@ -134,6 +158,8 @@ CREATE TABLE "deliveries" (
 	"accepted_at" timestamp with time zone,
 	"bounced_at" timestamp with time zone,
 	"left_at" timestamp with time zone,
+	"complained_at" timestamp with time zone,
+	"replied_at" timestamp with time zone,
 	"first_opened_at" timestamp with time zone,
 	"last_opened_at" timestamp with time zone,
 	"opens" integer DEFAULT 0 NOT NULL,
@@ -162,6 +188,39 @@ CREATE TABLE "held_back" (
 	"reason" text NOT NULL,
 	"address_hash" "bytea",
 	CONSTRAINT "held_back_campaign_id_contact_id_pk" PRIMARY KEY("campaign_id","contact_id")
+);
+--> statement-breakpoint
+CREATE TABLE "mailbox_cursors" (
+	"mailbox" text PRIMARY KEY NOT NULL,
+	"uid_validity" bigint NOT NULL,
+	"last_uid" bigint NOT NULL
+);
+--> statement-breakpoint
+CREATE TABLE "pending_addresses" (
+	"secret_hash" "bytea" PRIMARY KEY NOT NULL,
+	"contact_id" integer NOT NULL,
+	"campaign_id" integer NOT NULL,
+	"address" text NOT NULL,
+	"expires_at" timestamp with time zone NOT NULL
+);
+--> statement-breakpoint
+CREATE TABLE "returned_mail" (
+	"id" integer PRIMARY KEY GENERATED ALWAYS AS IDENTITY (sequence name "returned_mail_id_seq" INCREMENT BY 1 MINVALUE 1 MAXVALUE 2147483647 START WITH 1 CACHE 1),
+	"at" timestamp with time zone NOT NULL,
+	"digest" "bytea" NOT NULL,
+	"kind" text NOT NULL,
+	"bounce" text,
+	"evidence" text,
+	"campaign_id" integer,
+	"contact_id" integer,
+	"sender" text DEFAULT '' NOT NULL,
+	"subject" text DEFAULT '' NOT NULL,
+	"excerpt" text DEFAULT '' NOT NULL,
+	"diagnosis" text,
+	"source" text NOT NULL,
+	"handled_at" timestamp with time zone,
+	"handled_by" integer,
+	CONSTRAINT "returned_mail_digest_unique" UNIQUE("digest")
 );
 --> statement-breakpoint
 CREATE TABLE "import_rows" (
@@ -230,6 +289,9 @@ CREATE TABLE "offices" (
 	"sender_name" text NOT NULL,
 	"sender_address" text NOT NULL,
 	"mail_unknown" boolean DEFAULT false NOT NULL,
+	"soft_bounce_limit" smallint DEFAULT 3 NOT NULL,
+	"hidden_link" boolean DEFAULT false NOT NULL,
+	"colour" text DEFAULT '' NOT NULL,
 	"version" integer DEFAULT 1 NOT NULL,
 	"created_at" timestamp with time zone NOT NULL
 );
@@ -321,12 +383,16 @@ CREATE TABLE "segments" (
 --> statement-breakpoint
 ALTER TABLE "contacts" ADD CONSTRAINT "contacts_pool_id_pools_id_fk" FOREIGN KEY ("pool_id") REFERENCES "public"."pools"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "contacts" ADD CONSTRAINT "contacts_owner_id_users_id_fk" FOREIGN KEY ("owner_id") REFERENCES "public"."users"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "dropped_topics" ADD CONSTRAINT "dropped_topics_topic_id_topics_id_fk" FOREIGN KEY ("topic_id") REFERENCES "public"."topics"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "sessions" ADD CONSTRAINT "sessions_user_id_users_id_fk" FOREIGN KEY ("user_id") REFERENCES "public"."users"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "segments" ADD CONSTRAINT "segments_pool_id_pools_id_fk" FOREIGN KEY ("pool_id") REFERENCES "public"."pools"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 CREATE INDEX "campaigns_by_status" ON "campaigns" USING btree ("status");--> statement-breakpoint
 CREATE INDEX "campaigns_by_start" ON "campaigns" USING btree ("started_at");--> statement-breakpoint
 CREATE INDEX "change_items_by_contact" ON "change_items" USING btree ("contact_id");--> statement-breakpoint
 CREATE INDEX "change_sets_by_time" ON "change_sets" USING btree ("at");--> statement-breakpoint
+CREATE INDEX "change_sets_by_user" ON "change_sets" USING btree ("user_id","at");--> statement-breakpoint
+CREATE INDEX "change_sets_by_undone" ON "change_sets" USING btree ("undoes");--> statement-breakpoint
+CREATE INDEX "change_sets_unfinished" ON "change_sets" USING btree ("id") WHERE finished_at is null;--> statement-breakpoint
 CREATE INDEX "contact_tags_by_tag" ON "contact_tags" USING btree ("tag_id","contact_id");--> statement-breakpoint
 CREATE INDEX "contacts_by_name" ON "contacts" USING btree ("pool_id","search_key","id") WHERE deleted_at is null;--> statement-breakpoint
 CREATE UNIQUE INDEX "contacts_by_address" ON "contacts" USING btree ("pool_id","address_key") WHERE deleted_at is null;--> statement-breakpoint
@@ -342,6 +408,10 @@ CREATE INDEX "deliveries_not_opened" ON "deliveries" USING btree ("campaign_id")
 CREATE INDEX "events_by_campaign" ON "events" USING btree ("campaign_id","at");--> statement-breakpoint
 CREATE INDEX "events_by_contact" ON "events" USING btree ("contact_id","at");--> statement-breakpoint
 CREATE INDEX "held_back_by_contact" ON "held_back" USING btree ("contact_id");--> statement-breakpoint
+CREATE INDEX "returned_mail_by_time" ON "returned_mail" USING btree ("at");--> statement-breakpoint
+CREATE INDEX "returned_mail_by_campaign" ON "returned_mail" USING btree ("campaign_id","kind");--> statement-breakpoint
+CREATE INDEX "returned_mail_by_contact" ON "returned_mail" USING btree ("contact_id");--> statement-breakpoint
+CREATE INDEX "returned_mail_to_see_to" ON "returned_mail" USING btree ("at") WHERE handled_at is null;--> statement-breakpoint
 CREATE INDEX "import_rows_by_outcome" ON "import_rows" USING btree ("import_id","outcome","contact_id");--> statement-breakpoint
 CREATE INDEX "imports_by_state" ON "imports" USING btree ("state");--> statement-breakpoint
 CREATE INDEX "letters_by_change" ON "letters" USING btree ("updated_at");--> statement-breakpoint

@@ -5,7 +5,7 @@ import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import express from 'express';
 import { AppModule } from './app.module.js';
-import { readerRoutes, ResponsesService } from './delivery/index.js';
+import { ReaderService, readerRoutes, ResponsesService, ReturnedImap, ReturnedSmtp } from './delivery/index.js';
 import type { Config } from './platform/config.js';
 import type { Database } from './platform/database.js';
 import { Jobs } from './platform/jobs.js';
@@ -13,6 +13,7 @@ import { Keys } from './platform/keys.js';
 import { log } from './platform/log.js';
 import { refuseDepth, validationProblem } from './platform/problem.js';
 import { systemClock, systemIds } from './platform/time.js';
+import { Upkeep } from './platform/upkeep.js';
 import { securityHeaders, serveInterface } from './platform/web.js';
 
 const nestLog: LoggerService = {
@@ -23,6 +24,8 @@ const nestLog: LoggerService = {
 
 export interface RunningServer {
   readonly port: number;
+  /** Where returned mail is taken by SMTP, if anywhere. */
+  readonly returnsPort: number | undefined;
   close(): Promise<void>;
 }
 
@@ -32,15 +35,19 @@ export async function startServer(config: Config, database: Database): Promise<R
   app.disable('x-powered-by');
   app.set('query parser', 'simple');
   securityHeaders(app);
-  app.use(readerRoutes(database, keys, app.get(ResponsesService)));
+  app.use(readerRoutes(database, keys, app.get(ResponsesService), app.get(ReaderService)));
   app.use('/api', express.json({ limit: '2mb', verify: refuseDepth }));
   serveInterface(app, config.webDir);
   app.useGlobalPipes(new ValidationPipe({ whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true, transform: true, stopAtFirstError: true, exceptionFactory: validationProblem }));
   await app.listen(config.port, config.host);
   await app.get(Jobs).start();
+  app.get(Upkeep).start();
+  const returnsPort = await app.get(ReturnedSmtp).start();
+  app.get(ReturnedImap).start();
   const address = app.getHttpServer().address() as { port: number };
   return {
     port: address.port,
+    returnsPort,
     close: async () => {
       app.getHttpServer().closeAllConnections();
       await app.close();

@@ -18,7 +18,7 @@ if (!root) throw new Error('the page has no root');
 createRoot(root).render(
   <StrictMode>
     <Provider store={store}>
-      <MantineProvider theme={theme} cssVariablesResolver={variables} forceColorScheme="light" getStyleNonce={() => nonce}>
+      <MantineProvider theme={theme} cssVariablesResolver={variables} defaultColorScheme="auto" getStyleNonce={() => nonce}>
         <RouterProvider router={router} />
       </MantineProvider>
     </Provider>

@@ -26,6 +26,7 @@ function reply(campaign: Campaign, names: CampaignReply['names']): CampaignReply
     who: campaign.who,
     names,
     letterId: campaign.letterId,
+    topicId: campaign.topicId,
     senderName: campaign.senderName,
     senderAddress: campaign.senderAddress,
     replyTo: campaign.replyTo,

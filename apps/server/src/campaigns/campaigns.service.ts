@@ -22,7 +22,7 @@ import {
 } from '@palabra/core/campaigns';
 import { oneLine, peopleRef } from '@palabra/core/contacts';
 import type { Clock, Result } from '@palabra/core/kernel';
-import { PeopleSets, peopleStore, vocabularyStore, type PeopleSet } from '../contacts/index.js';
+import { PeopleSets, peopleStore, topicStore, vocabularyStore, type PeopleSet } from '../contacts/index.js';
 import { letterById } from '../letters/index.js';
 import { theOffice } from '../office/index.js';
 import { Database, type Db } from '../platform/database.js';
@@ -70,7 +70,7 @@ export class CampaignsService implements OnModuleInit {
   private async people(id: number, part: string): Promise<PeopleSet | undefined> {
     const campaign = await store.campaignById(this.database.db, id);
     if (!campaign) return undefined;
-    const among = campaign.fixedAt ? writtenPeople(id, part) : draftPeople(await this.bind(campaign.who), part);
+    const among = campaign.fixedAt ? writtenPeople(id, part) : draftPeople(await this.bind(campaign.who, campaign.topicId), part);
     const reason = reasonOfPart(part);
     return among && { title: `${reason ? `held back (${reason}) from` : (partWords[part] ?? 'in')} “${campaign.name}”`, among };
   }
@@ -93,6 +93,7 @@ export class CampaignsService implements OnModuleInit {
       name: this.name(request.name),
       who,
       letterId: request.letter ?? original?.letterId ?? null,
+      topicId: original?.topicId ?? null,
       senderName: original?.senderName ?? office.senderName,
       senderAddress: original?.senderAddress ?? office.senderAddress,
       replyTo: original?.replyTo ?? '',
@@ -110,10 +111,12 @@ export class CampaignsService implements OnModuleInit {
   async change(id: number, request: CampaignRequest): Promise<{ version: number }> {
     const { db } = this.database;
     if (request.letterId && !(await letterById(db, request.letterId))) throw notFound('letter');
+    if (request.topicId && !(await topicStore.topicById(db, request.topicId))) throw notFound('topic');
     const values = {
       name: this.name(request.name),
       who: request.who,
       letterId: request.letterId ?? null,
+      topicId: request.topicId ?? null,
       senderName: oneLine(request.senderName),
       senderAddress: request.senderAddress.trim(),
       replyTo: request.replyTo.trim(),
@@ -127,7 +130,7 @@ export class CampaignsService implements OnModuleInit {
   }
 
   /** “Who” with its segments and tags looked up; what is gone matches nobody and stops the send. */
-  async bind(who: Who): Promise<BoundWho & { gone: WhoRef[]; unfinished: string[] }> {
+  async bind(who: Who, topic: number | null): Promise<BoundWho & { gone: WhoRef[]; unfinished: string[] }> {
     const { db } = this.database;
     const gone: WhoRef[] = [];
     const unfinished: string[] = [];
@@ -153,7 +156,7 @@ export class CampaignsService implements OnModuleInit {
       for (const ref of refs) conditions.push(await bindOne(ref));
       return anyOf(conditions);
     };
-    return { to: await bindAll(who.to), notTo: await bindAll(who.notTo), severalPools: poolIds.size > 1, gone, unfinished };
+    return { to: await bindAll(who.to), notTo: await bindAll(who.notTo), severalPools: poolIds.size > 1, topic, gone, unfinished };
   }
 
   async tally(who: BoundWho): Promise<Tally> {
@@ -163,7 +166,7 @@ export class CampaignsService implements OnModuleInit {
   /** Tally and checks. */
   async account(id: number): Promise<TallyReply> {
     const campaign = await this.campaign(id);
-    const bound = await this.bind(campaign.who);
+    const bound = await this.bind(campaign.who, campaign.topicId);
     const tally = campaign.tally ?? (await this.tally(bound));
     return { tally, checks: await this.checks(campaign, tally, bound) };
   }
@@ -173,7 +176,7 @@ export class CampaignsService implements OnModuleInit {
     const { who } = await this.campaign(id);
     const counts: Record<string, number> = {};
     for (const ref of [...who.to, ...who.notTo]) {
-      const { to } = await this.bind({ to: [ref], notTo: [] });
+      const { to } = await this.bind({ to: [ref], notTo: [] }, null);
       counts[peopleRef(ref.kind, ref.id)] = await peopleStore.countLiving(this.database.db, to);
     }
     return counts;

@@ -12,6 +12,8 @@ export const campaigns = pgTable(
     status: text().$type<CampaignStatus>().notNull().default('draft'),
     who: jsonb().$type<Who>().notNull(),
     letterId: integer(),
+    /** The kind of letter this is; who dropped it is held back. */
+    topicId: integer(),
     senderName: text().notNull(),
     senderAddress: text().notNull(),
     replyTo: text().notNull().default(''),

@@ -1,8 +1,10 @@
 // The tally: everybody has one reason or receives, every line opens into just those people, and what is written is what was counted.
 import { heldBackReasons, tallyOf, type HeldBackReason } from '@palabra/core/campaigns';
-import { sql, type SQL } from 'drizzle-orm';
+import { eq, sql, type SQL } from 'drizzle-orm';
+import { contacts } from '../contacts/contacts.table.js';
 import { putOnDoNotMail } from '../contacts/do-not-mail.store.js';
 import { count } from '../contacts/people.store.js';
+import { addTopic, dropTopics } from '../contacts/topics.store.js';
 import { changeOffice } from '../office/office.store.js';
 import { countWritten, forgetWritten, writeStretch } from '../delivery/fixing.store.js';
 import { Keys } from '../platform/keys.js';
@@ -32,12 +34,17 @@ beforeAll(async () => {
   await add('left out and left', { values: { address: 'familyleft@example.com' }, tags: [guest, family] });
   await add('no address', { values: { given_name: 'Ada' }, tags: [guest] });
   await add('do not mail', { values: { address: 'left@example.com' }, tags: [guest] });
+  await add('dropped topic', { values: { address: 'offers@example.com', permission: 'unknown' }, tags: [guest] });
+  await add('soft bounces', { values: { address: 'soft@example.com', permission: 'unknown' }, tags: [guest] });
   await add('no permission', { values: { address: 'unknown@example.com', permission: 'unknown' }, tags: [guest] });
   await add('twin in the house', { values: { address: 'twin@example.com' }, tags: [guest] });
   await add('twin elsewhere', { values: { address: 'Twin@example.com' }, pool: world.partner });
   await add('twin of an unmailable', { values: { address: 'unknown@example.com' }, pool: world.partner });
   for (const address of ['left@example.com', 'familyleft@example.com']) await putOnDoNotMail(db, { addressHash: keys.addressHash(address), address, reason: 'left', at: NOW });
-  who = { to: sql`((${taggedInHouse(guest)}) or (c.pool_id = ${world.partner}))`, notTo: taggedInHouse(family), severalPools: true };
+  who = { to: sql`((${taggedInHouse(guest)}) or (c.pool_id = ${world.partner}))`, notTo: taggedInHouse(family), severalPools: true, topic: (await addTopic(db, 'Plant sales', '', NOW))?.id ?? 0 };
+  await dropTopics(db, keys.addressHash('offers@example.com'), [who.topic ?? 0], NOW);
+  await dropTopics(db, keys.addressHash('left@example.com'), [who.topic ?? 0], NOW);
+  await db.update(contacts).set({ softBounces: 3 }).where(eq(contacts.id, ids['soft bounces'] ?? 0));
   await db.insert(campaigns).values({ name: 'A campaign', status: 'fixing', who: { to: [], notTo: [] }, senderName: '', senderAddress: '', createdAt: NOW, updatedAt: NOW });
 }, 60_000);
 afterAll(() => test.drop());
@@ -52,6 +59,8 @@ const expected: Record<HeldBackReason, string[]> = {
   'left out': ['left out', 'left out and left'],
   'no address': ['no address'],
   'do not mail': ['do not mail'],
+  'dropped topic': ['dropped topic'],
+  'soft bounces': ['soft bounces'],
   'no permission': ['no permission'],
   'same address': ['twin elsewhere'],
 };
@@ -59,13 +68,13 @@ const receivers = ['customer', 'plain', 'twin in the house', 'twin of an unmaila
 
 it('gives everybody one reason, and the sum closes', async () => {
   const tally = tallyOf(await countReasons(test.database.db, who));
-  expect(tally).toEqual({ matched: 10, receives: 4, heldBack: { 'left out': 2, 'no address': 1, 'do not mail': 1, 'no permission': 1, 'same address': 1 } });
+  expect(tally).toEqual({ matched: 12, receives: 4, heldBack: { 'left out': 2, 'no address': 1, 'do not mail': 1, 'dropped topic': 1, 'soft bounces': 1, 'no permission': 1, 'same address': 1 } });
 });
 
 it('opens every line into just those people', async () => {
   for (const reason of heldBackReasons) expect(await named(draftPeople(who, partOfReason(reason)))).toEqual(expected[reason]);
   expect(await named(draftPeople(who, 'receives'))).toEqual(receivers);
-  expect((await named(draftPeople(who, 'matched'))).length).toBe(10);
+  expect((await named(draftPeople(who, 'matched'))).length).toBe(12);
   expect(draftPeople(who, 'unheard-of')).toBeUndefined();
 });
 
@@ -88,4 +97,12 @@ it('mails people of unknown permission only where the office allows it', async (
   expect(tally.heldBack['no permission']).toBe(0);
   expect(tally.receives).toBe(4);
   expect(tally.heldBack['same address']).toBe(2);
+});
+
+it('holds nobody back for soft bounces, or for a topic, where neither is meant', async () => {
+  const { db } = test.database;
+  await changeOffice(db, 2, { softBounceLimit: 0 });
+  const tally = tallyOf(await countReasons(db, { ...who, topic: null }));
+  expect(tally.heldBack).toMatchObject({ 'soft bounces': 0, 'dropped topic': 0 });
+  expect(tally.receives).toBe(6);
 });

@@ -9,6 +9,8 @@ export interface BoundWho {
   readonly notTo: SQL;
   /** Several pools may hold the same address; within one it is unique. */
   readonly severalPools: boolean;
+  /** The kind of letter, where the campaign names one. */
+  readonly topic: number | null;
 }
 
 /** A tag on a campaign's sheet means the office's own people who have it. */
@@ -16,10 +18,12 @@ export const taggedInHouse = (tagId: number): SQL => sql`c.pool_id = (select id 
 
 export const anyOf = (conditions: readonly SQL[]): SQL => (conditions.length === 0 ? sql`false` : sql`(${sql.join(conditions.map((one) => sql`(${one})`), sql` or `)})`);
 
-const firstReason = (notTo: SQL): SQL => sql`case
+const firstReason = ({ notTo, topic }: Pick<BoundWho, 'notTo' | 'topic'>): SQL => sql`case
   when ${notTo} then 'left out'
   when c.address_key is null then 'no address'
   when exists (select 1 from do_not_mail d where d.address_hash = c.address_hash) then 'do not mail'
+  ${topic === null ? sql`` : sql`when exists (select 1 from dropped_topics t where t.address_hash = c.address_hash and t.topic_id = ${topic}) then 'dropped topic'`}
+  when c.soft_bounces >= (select coalesce(min(nullif(soft_bounce_limit, 0)), 32767) from offices) then 'soft bounces'
   when c.permission = 'unknown' and not (select coalesce(bool_or(mail_unknown), false) from offices) then 'no permission'
 end`;
 
@@ -27,12 +31,13 @@ end`;
 const rank = (alias: 'c' | 'p'): SQL => sql.raw(`(${alias}.pool_id <> (select id from pools where kind = 'house'), ${alias}.id)`);
 
 /** Rows (id, address, address_hash, reason) of everybody matched; `stretch` limits it to a range of contact keys. */
-export function judged({ to, notTo, severalPools }: BoundWho, stretch: SQL = sql`true`): SQL {
-  const first = sql`select c.id, c.pool_id, c.address, c.address_hash, ${firstReason(notTo)} as reason from contacts c where c.deleted_at is null and ${to} and ${stretch}`;
+export function judged(who: BoundWho, stretch: SQL = sql`true`): SQL {
+  const { to, severalPools } = who;
+  const first = sql`select c.id, c.pool_id, c.address, c.address_hash, ${firstReason(who)} as reason from contacts c where c.deleted_at is null and ${to} and ${stretch}`;
   if (!severalPools) return first;
   return sql`select p.id, p.pool_id, p.address, p.address_hash, case when p.reason is null and exists (
       select 1 from contacts c where c.address_hash = p.address_hash and ${rank('c')} < ${rank('p')}
-        and c.deleted_at is null and ${to} and ${firstReason(notTo)} is null
+        and c.deleted_at is null and ${to} and ${firstReason(who)} is null
     ) then 'same address' else p.reason end as reason from (${first}) p`;
 }
 
@@ -93,6 +98,14 @@ export function writtenPeople(campaignId: number, part: string): SQL | undefined
       return deliveries(sql`first_clicked_at is not null`);
     case 'left':
       return deliveries(sql`left_at is not null`);
+    case 'complained':
+      return deliveries(sql`complained_at is not null`);
+    case 'replied':
+      return deliveries(sql`replied_at is not null`);
+    case 'bounced-soft':
+      return deliveries(sql`state = 'bounced' and bounce = 'soft'`);
+    case 'bounced-policy':
+      return deliveries(sql`state = 'bounced' and coalesce(bounce, 'other') in ('policy', 'other')`);
     case 'machine-opened':
       return deliveries(sql`machine_opens > 0`);
     case 'machine-clicked':
@@ -112,6 +125,10 @@ export const partWords: Record<string, string> = {
   deferred: 'to be tried again with',
   bounced: 'bounced from',
   'bounced-hard': 'with a dead address in',
+  'bounced-soft': 'with a letter that came back for now in',
+  'bounced-policy': 'refused by their mail server in',
+  complained: 'who complained about',
+  replied: 'who replied to',
   stopped: 'stopped before',
   uncertain: 'uncertain in',
   'gave-up': 'given up on in',

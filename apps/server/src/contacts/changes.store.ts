@@ -1,13 +1,19 @@
 // Change sets: who changed what to how many, and what was before.
-import { desc, eq, sql, type SQL } from 'drizzle-orm';
+import { and, desc, eq, inArray, isNull, lt, sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
-import { changeItems, changeSets, type ChangeKind } from './contacts.table.js';
+import { users } from '../platform/sign-in/sign-in.table.js';
+import { changeItems, changeSets, type ChangeKind, type ChangeTodo } from './contacts.table.js';
 
 export type ChangeSet = typeof changeSets.$inferSelect;
 export type ChangeItem = typeof changeItems.$inferSelect;
 
-export async function openChangeSet(db: Db, set: { kind: ChangeKind; userId: number | null; at: Date; what: string; undoable?: boolean }): Promise<number> {
-  const [row] = await db.insert(changeSets).values(set).returning({ id: changeSets.id });
+/** A set with something to do stays open until that is done; any other is whole with the transaction that writes it. */
+export async function openChangeSet(db: Db, set: { kind: ChangeKind; userId: number | null; at: Date; what: string; undoable?: boolean; todo?: ChangeTodo; undoes?: number; isOpen?: boolean }): Promise<number> {
+  const { isOpen = set.todo !== undefined || set.undoes !== undefined, ...values } = set;
+  const [row] = await db
+    .insert(changeSets)
+    .values({ ...values, finishedAt: isOpen ? null : set.at })
+    .returning({ id: changeSets.id });
   if (!row) throw new Error('the change set was not written');
   return row.id;
 }
@@ -33,8 +39,53 @@ export async function changeSetById(db: Db, id: number): Promise<ChangeSet | und
   return row;
 }
 
-export async function lastChangeSets(db: Db, userId: number, limit: number): Promise<ChangeSet[]> {
-  return db.select().from(changeSets).where(eq(changeSets.userId, userId)).orderBy(desc(changeSets.id)).limit(limit);
+export async function lockChangeSet(db: Db, id: number): Promise<ChangeSet | undefined> {
+  const [row] = await db.select().from(changeSets).where(eq(changeSets.id, id)).for('update');
+  return row;
+}
+
+export interface StretchDone {
+  readonly changed: number;
+  readonly leftAlone: number;
+  /** The last contact key of the stretch. */
+  readonly last: number;
+}
+
+export const advance = async (db: Db, id: number, { changed, leftAlone, last }: StretchDone): Promise<void> => {
+  await db
+    .update(changeSets)
+    .set({ cursor: last, count: sql`${changeSets.count} + ${changed}`, leftAlone: sql`${changeSets.leftAlone} + ${leftAlone}` })
+    .where(eq(changeSets.id, id));
+};
+
+/** False when it was finished already. */
+export async function finishChangeSet(db: Db, id: number, at: Date): Promise<boolean> {
+  const rows = await db
+    .update(changeSets)
+    .set({ finishedAt: at })
+    .where(and(eq(changeSets.id, id), isNull(changeSets.finishedAt)))
+    .returning({ id: changeSets.id });
+  return rows.length > 0;
+}
+
+/** Taggings and undoings that are under way; an import sees to its own set. */
+export async function unfinishedChangeSets(db: Db): Promise<number[]> {
+  const rows = await db
+    .select({ id: changeSets.id })
+    .from(changeSets)
+    .where(and(isNull(changeSets.finishedAt), inArray(changeSets.kind, ['tagging', 'undo'])));
+  return rows.map(({ id }) => id);
+}
+
+/** Changes, latest first; of one person's doing when `userId` is given. */
+export async function changeLog(db: Db, { userId, before, limit }: { userId: number | undefined; before: number | undefined; limit: number }): Promise<{ set: ChangeSet; by: string | null }[]> {
+  return db
+    .select({ set: changeSets, by: users.name })
+    .from(changeSets)
+    .leftJoin(users, eq(users.id, changeSets.userId))
+    .where(and(userId === undefined ? undefined : eq(changeSets.userId, userId), before === undefined ? undefined : lt(changeSets.id, before)))
+    .orderBy(desc(changeSets.id))
+    .limit(limit);
 }
 
 /** Marks as undone; false when somebody else was faster. */
@@ -56,7 +107,7 @@ export async function itemsAfter(db: Db, setId: number, contactId: number, limit
  * Puts a tag on (or takes it off) the people of one stretch of contact keys, and writes what changed.
  * Returns how many changed and the last key of the stretch, or undefined at the end.
  */
-export async function tagStretch(db: Db, setId: number, people: SQL, tagId: number, put: boolean, after: number, limit: number): Promise<{ changed: number; last: number } | undefined> {
+export async function tagStretch(db: Db, setId: number, people: SQL, tagId: number, put: boolean, after: number, limit: number): Promise<StretchDone | undefined> {
   const stretch = sql`stretch as materialized (select c.id from contacts c where ${people} and c.id > ${after} order by c.id limit ${limit})`;
   const change = put
     ? sql`changed as (insert into contact_tags (contact_id, tag_id) select id, ${tagId}::int from stretch on conflict do nothing returning contact_id)`
@@ -69,14 +120,14 @@ export async function tagStretch(db: Db, setId: number, people: SQL, tagId: numb
     )
     select (select count(*) from changed) as changed, (select max(id) from stretch) as last`);
   const [row] = rows;
-  return row && row.last !== null ? { changed: row.changed, last: row.last } : undefined;
+  return row && row.last !== null ? { changed: row.changed, leftAlone: 0, last: row.last } : undefined;
 }
 
 /**
  * Takes back one stretch of a tagging in a single statement. People whose tag was changed again since
  * are left alone and counted. Undefined at the end.
  */
-export async function untagStretch(db: Db, setId: number, undoingId: number, after: number, limit: number): Promise<{ changed: number; items: number; last: number } | undefined> {
+export async function untagStretch(db: Db, setId: number, undoingId: number, after: number, limit: number): Promise<StretchDone | undefined> {
   const { rows } = await execute<{ changed: number; items: number; last: number | null }>(db, sql`
     with stretch as materialized (select contact_id, before, after from change_items where set_id = ${setId} and contact_id > ${after} order by contact_id limit ${limit}),
     marks as (select s.contact_id, substr(k.key, 5)::int as tag_id, k.value = 'true'::jsonb as had from stretch s, jsonb_each(s.before) k where k.key like 'tag\_%'),
@@ -87,5 +138,15 @@ export async function untagStretch(db: Db, setId: number, undoingId: number, aft
       select ${undoingId}::int, contact_id, jsonb_object_agg('tag_' || tag_id, not has), jsonb_object_agg('tag_' || tag_id, has) from done group by contact_id returning 1)
     select (select count(*) from items) as changed, (select count(*) from stretch) as items, (select max(contact_id) from stretch) as last`);
   const [row] = rows;
-  return row && row.last !== null ? { changed: row.changed, items: row.items, last: row.last } : undefined;
+  return row && row.last !== null ? { changed: row.changed, leftAlone: row.items - row.changed, last: row.last } : undefined;
+}
+
+/** Drops what a change set remembers of single people once it is too old to be taken back; its line stays. Returns how many items went. */
+export async function forgetItems(db: Db, before: Date, limit: number): Promise<number> {
+  const { rows } = await execute<{ gone: number }>(db, sql`
+    with old as (update change_sets set undoable = false where undoable and at < ${before} returning id),
+    gone as (delete from change_items where (set_id, contact_id) in (
+      select i.set_id, i.contact_id from change_items i join change_sets s on s.id = i.set_id where s.at < ${before} limit ${limit}) returning 1)
+    select (select count(*) from gone) as gone from (select count(*) from old) o`);
+  return rows[0]?.gone ?? 0;
 }

@@ -1,4 +1,4 @@
-import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Patch, Post, Query } from '@nestjs/common';
+import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Patch, Post, Put, Query } from '@nestjs/common';
 import {
   ContactRequest,
   DoNotMailRequest,
@@ -8,14 +8,14 @@ import {
   PeopleQuery,
   PermissionRequest,
   TagRequest,
-  TaggingRequest,
-  type ChangeReply,
+  TopicRequest,
   type PeoplePage,
   type PeopleSummary,
   type PersonReply,
   type PlaceReply,
   type TagReply,
   type TimelinePage,
+  type TopicReply,
   type VocabularyReply,
 } from '@palabra/contract/contacts';
 import type { Field } from '@palabra/core/contacts';
@@ -24,17 +24,22 @@ import { Database } from '../platform/database.js';
 import { Problem } from '../platform/problem.js';
 import { Asking, May } from '../platform/sign-in/guard.js';
 import { allUsers, userById } from '../platform/sign-in/sign-in.store.js';
-import { lastChangeSets, type ChangeSet } from './changes.store.js';
 import { ContactsService, writeCursor } from './contacts.service.js';
 import { contactTagIds } from './contacts.store.js';
 import { personReply, personRow, timelineEntry } from './contacts.view.js';
 import { doNotMailEntry } from './do-not-mail.store.js';
-import { timeline } from './timeline.store.js';
+import { timeline, type TimelineCursor } from './timeline.store.js';
+import * as topics from './topics.store.js';
 import * as vocabulary from './vocabulary.store.js';
 
 const TIMELINE_PAGE = 50;
 
-const changeReply = (set: ChangeSet, leftAlone?: number): ChangeReply => ({ id: set.id, what: set.what, count: set.count, at: set.at.toISOString(), undone: set.undoneAt !== null || !set.undoable, ...(leftAlone ? { leftAlone } : {}) });
+function readTimelineCursor(text: string): TimelineCursor {
+  const [, moment = '', key = ''] = /^(\S{20,30}) ([a-z]\d{0,18})$/.exec(text) ?? [];
+  const at = new Date(moment);
+  if (Number.isNaN(at.getTime())) throw new Problem(400, 'This part of the timeline can’t be found.');
+  return { at, key };
+}
 
 @Controller('api')
 export class ContactsController {
@@ -84,6 +89,7 @@ export class ContactsController {
       pool: pool?.name ?? '',
       owner: (await userById(db, row.ownerId))?.name ?? '',
       doNotMail: await doNotMailEntry(db, row.addressHash),
+      droppedTopics: row.addressHash ? [...(await topics.droppedBy(db, row.addressHash))] : [],
     });
   }
 
@@ -95,11 +101,11 @@ export class ContactsController {
   @Get('people/:id/timeline')
   async timeline(@Param('id', ParseIntPipe) id: number, @Query('before') before: string | undefined, @Asking() viewer: Viewer): Promise<TimelinePage> {
     await this.contacts.person(id, viewer);
-    const from = before === undefined ? undefined : new Date(String(before));
-    if (from && Number.isNaN(from.getTime())) throw new Problem(400, 'This part of the timeline can’t be found.');
+    const from = before === undefined ? undefined : readTimelineCursor(String(before));
     const rows = await timeline(this.database.db, id, from, TIMELINE_PAGE);
+    const last = rows.at(-1);
     const labels = new Map((await vocabulary.allFields(this.database.db)).map((field) => [field.key, field.label]));
-    return { entries: rows.map((row) => timelineEntry(row, labels)), before: rows.length === TIMELINE_PAGE ? (rows.at(-1)?.at.toISOString() ?? null) : null };
+    return { entries: rows.map((row) => timelineEntry(row, labels)), before: last && rows.length === TIMELINE_PAGE ? `${last.at.toISOString()} ${last.key}` : null };
   }
 
   @Patch('people/:id')
@@ -121,24 +127,11 @@ export class ContactsController {
     return this.contacts.setDoNotMail(id, request, viewer);
   }
 
-  @Post('tagging')
-  @HttpCode(200)
+  @Post('people/:id/try-again')
+  @HttpCode(204)
   @May('change people')
-  async tagging(@Body() request: TaggingRequest, @Asking() viewer: Viewer): Promise<ChangeReply> {
-    return changeReply(await this.contacts.tag(request, viewer));
-  }
-
-  @Get('changes')
-  async changes(@Asking() viewer: Viewer): Promise<ChangeReply[]> {
-    return (await lastChangeSets(this.database.db, viewer.userId, 5)).map((set) => changeReply(set));
-  }
-
-  @Post('changes/:id/undo')
-  @HttpCode(200)
-  @May('change people')
-  async undo(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<ChangeReply> {
-    const { set, leftAlone } = await this.contacts.undo(id, viewer);
-    return changeReply(set, leftAlone);
+  tryAgain(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<void> {
+    return this.contacts.tryAgain(id, viewer);
   }
 
   @Get('vocabulary')
@@ -149,6 +142,7 @@ export class ContactsController {
       tags: tags.map(tagReply),
       fields: await vocabulary.allFields(db),
       pools: await vocabulary.allPools(db),
+      topics: (await topics.allTopics(db)).map(topicReply),
       owners: (await allUsers(db)).map(({ id, name }) => ({ key: String(id), label: name })),
     };
   }
@@ -159,6 +153,18 @@ export class ContactsController {
     return tagReply(await this.contacts.addTag(request));
   }
 
+  @Post('topics')
+  @May('settings')
+  async addTopic(@Body() request: TopicRequest): Promise<TopicReply> {
+    return topicReply(await this.contacts.addTopic(request));
+  }
+
+  @Put('topics/:id')
+  @May('settings')
+  async changeTopic(@Param('id', ParseIntPipe) id: number, @Body() request: TopicRequest): Promise<TopicReply> {
+    return topicReply(await this.contacts.changeTopic(id, request));
+  }
+
   @Post('fields')
   @May('change people')
   addField(@Body() request: OwnFieldRequest): Promise<Field> {
@@ -166,4 +172,5 @@ export class ContactsController {
   }
 }
 
+const topicReply = ({ id, name, description }: topics.Topic): TopicReply => ({ id, name, description });
 const tagReply = ({ id, name, colour, kind }: vocabulary.Tag): TagReply => ({ id, name, colour, kind });

@@ -1,23 +1,38 @@
-import { Module, type OnModuleInit } from '@nestjs/common';
+import { Inject, Module, type OnModuleInit } from '@nestjs/common';
+import type { Clock } from '@palabra/core/kernel';
+import { seesEverybody } from '@palabra/core/office';
 import { Database } from '../platform/database.js';
-import { changeSetById } from './changes.store.js';
+import { CLOCK } from '../platform/time.js';
+import { Upkeep } from '../platform/upkeep.js';
+import { changeSetById, forgetItems } from './changes.store.js';
+import { ChangesController } from './changes.controller.js';
+import { ChangesService } from './changes.service.js';
 import { ContactsController } from './contacts.controller.js';
 import { ContactsService } from './contacts.service.js';
 import { PeopleSets } from './people-sets.js';
-import { changedBy, tagged } from './people.store.js';
+import { changedBy, leftAloneBy, tagged } from './people.store.js';
 import { tagById } from './vocabulary.store.js';
 
-@Module({ controllers: [ContactsController], providers: [ContactsService, PeopleSets], exports: [ContactsService, PeopleSets] })
+/** How long a change can be taken back, in days. */
+const UNDO_DAYS = 30;
+const FORGET = 2000;
+
+@Module({ controllers: [ContactsController, ChangesController], providers: [ContactsService, ChangesService, PeopleSets], exports: [ContactsService, ChangesService, PeopleSets] })
 export class ContactsModule implements OnModuleInit {
   constructor(
     private readonly sets: PeopleSets,
     private readonly database: Database,
+    private readonly upkeep: Upkeep,
+    @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
   onModuleInit(): void {
-    this.sets.register('change', async ({ id }) => {
+    this.upkeep.register(async () => (await forgetItems(this.database.db, new Date(this.clock.now().getTime() - UNDO_DAYS * 24 * 3600_000), FORGET)) === FORGET);
+    this.sets.register('change', async ({ id, part }, viewer) => {
       const set = await changeSetById(this.database.db, id);
-      return set && { title: set.what, among: changedBy(id) };
+      if (set && !seesEverybody(viewer.role) && set.userId !== viewer.userId) return undefined;
+      if (!set || part === '') return set && { title: set.what, among: changedBy(id) };
+      return part === 'left-alone' && set.undoes !== null ? { title: `left alone, because they changed again: ${set.what}`, among: leftAloneBy(id, set.undoes) } : undefined;
     });
     this.sets.register('tag', async ({ id }) => {
       const tag = await tagById(this.database.db, id);

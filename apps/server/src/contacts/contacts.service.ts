@@ -1,10 +1,9 @@
 // What can be done with people: list, open, change, tag, and take a change back.
 import { Inject, Injectable } from '@nestjs/common';
-import type { ContactRequest, DoNotMailRequest, NewContactRequest, OwnFieldRequest, PeopleFilter, PeopleQuery, PermissionRequest, TagRequest, TaggingRequest } from '@palabra/contract/contacts';
-import { oneLine, parseAddress, addressProblems, parseFieldValue, type Field, type FieldValue } from '@palabra/core/contacts';
+import type { ContactRequest, DoNotMailRequest, NewContactRequest, OwnFieldRequest, PeopleFilter, PeopleQuery, PermissionRequest, TagRequest, TopicRequest } from '@palabra/contract/contacts';
+import { oneLine, searchKey, parseAddress, addressProblems, parseFieldValue, type Field, type FieldValue } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
-import type { SQL } from 'drizzle-orm';
 import { Database, type Db } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
 import { conflict, notFound, Problem } from '../platform/problem.js';
@@ -12,13 +11,12 @@ import { CLOCK } from '../platform/time.js';
 import * as changes from './changes.store.js';
 import * as store from './contacts.store.js';
 import { doNotMailEntry, putOnDoNotMail, takeOffDoNotMail } from './do-not-mail.store.js';
+import { recountSoftBounces, tryAgain } from './facts.store.js';
 import { PeopleSets } from './people-sets.js';
 import * as people from './people.store.js';
 import { editableKeys, permissionValues, valueOf, write, type ContactRow, type Values } from './values.js';
+import * as topics from './topics.store.js';
 import * as vocabulary from './vocabulary.store.js';
-
-/** People per transaction of a bulk change: about 80 ms on a small machine. */
-const STRETCH = 4000;
 
 @Injectable()
 export class ContactsService {
@@ -80,10 +78,10 @@ export class ContactsService {
     const pool = await vocabulary.housePool(this.db);
     const written = write(undefined, values, (key) => this.keys.addressHash(key), fields);
     if (!written) throw new Problem(422, 'There is nothing to keep.');
-    await this.refuseTakenAddress(this.db, pool.id, written.columns.addressKey, undefined);
+    await this.refuseTakenAddress(this.db, pool.id, written.columns.addressKey, undefined, viewer);
     const now = this.clock.now();
     return this.database.transaction(async (tx) => {
-      const set = await changes.openChangeSet(tx, { kind: 'by hand', userId: viewer.userId, at: now, what: 'added by hand', undoable: false });
+      const set = await changes.openChangeSet(tx, { kind: 'by hand', userId: viewer.userId, at: now, what: 'added by hand' });
       const [id] = await store.addContacts(tx, [{ ...written.columns, poolId: pool.id, ownerId: written.columns.ownerId ?? viewer.userId, createdAt: now, updatedAt: now }]);
       if (id === undefined) throw new Error('the contact was not written');
       await changes.addChangeItems(tx, [{ setId: set, contactId: id, before: null, after: written.after }]);
@@ -112,9 +110,10 @@ export class ContactsService {
       if (row.version !== version) throw conflict('person', { version: row.version });
       const written = write(row, values, (key) => this.keys.addressHash(key), fields);
       if (!written) return { changeSet: null };
-      await this.refuseTakenAddress(tx, row.poolId, written.columns.addressKey, id);
+      await this.refuseTakenAddress(tx, row.poolId, written.columns.addressKey, id, viewer);
       const changed = await store.changeContact(tx, id, version, written.columns, now);
       if (!changed) throw conflict('person', { version: row.version });
+      if (written.columns.addressHash) await recountSoftBounces(tx, [id]);
       const changeSet = await changes.openChangeSet(tx, { kind: 'by hand', userId: viewer.userId, at: now, what });
       await changes.addChangeItems(tx, [{ setId: changeSet, contactId: id, before: written.before, after: written.after }]);
       await changes.countInto(tx, changeSet, 1);
@@ -122,10 +121,13 @@ export class ContactsService {
     });
   }
 
-  private async refuseTakenAddress(db: Db, poolId: number, addressKey: string | null | undefined, self: number | undefined): Promise<void> {
+  private async refuseTakenAddress(db: Db, poolId: number, addressKey: string | null | undefined, self: number | undefined, viewer: Viewer): Promise<void> {
     if (!addressKey) return;
     const [other] = await store.contactsByAddress(db, poolId, [addressKey]);
-    if (other && other.id !== self) throw new Problem(422, 'Somebody else in this pool has this address already.', { errors: [{ path: 'values.address', message: 'Somebody else in this pool has this address already.' }], person: other.id });
+    if (!other || other.id === self) return;
+    const isSeen = seesEverybody(viewer.role) || other.ownerId === viewer.userId;
+    const message = isSeen ? 'Somebody else in this pool has this address already.' : 'This address can’t be used here. A coordinator can tell why.';
+    throw new Problem(422, message, { errors: [{ path: 'values.address', message }], ...(isSeen ? { person: other.id } : {}) });
   }
 
   private readValues(raw: Readonly<Record<string, string>>, fields: ReadonlyMap<string, Field>): Values {
@@ -152,36 +154,32 @@ export class ContactsService {
     return new Map((await vocabulary.allFields(db)).map((field) => [field.key, field]));
   }
 
-  /** Puts a tag on, or takes it off, everybody meant; in stretches, so that others get their turn. */
-  async tag(request: TaggingRequest, viewer: Viewer): Promise<changes.ChangeSet> {
-    const tag = await vocabulary.tagById(this.db, request.tag);
-    if (!tag) throw notFound('tag');
-    if (tag.kind === 'automatic') throw new Problem(422, 'This tag is set by the system and can’t be put on by hand.');
-    const chosen = await this.meant(request.people, viewer);
-    const set = await changes.openChangeSet(this.db, { kind: 'tagging', userId: viewer.userId, at: this.clock.now(), what: `${request.put ? 'tagged' : 'untagged'} “${tag.name}”` });
-    for (let after = 0; ; ) {
-      const done = await this.database.transaction(async (tx) => {
-        const stretch = await changes.tagStretch(tx, set, chosen, tag.id, request.put, after, STRETCH);
-        if (stretch) await changes.countInto(tx, set, stretch.changed);
-        return stretch;
-      });
-      if (!done) break;
-      after = done.last;
-    }
-    return (await changes.changeSetById(this.db, set)) ?? Promise.reject(notFound('change'));
-  }
-
-  private async meant(selection: TaggingRequest['people'], viewer: Viewer): Promise<SQL> {
-    if (!selection.ids) return (await this.sets.resolve(selection, viewer)).seen;
-    return people.allOf(people.living, people.theseOnes(selection.ids), people.scope(viewer));
-  }
-
   async addTag(request: TagRequest): Promise<vocabulary.Tag> {
     const name = oneLine(request.name);
     const tag = await vocabulary.addTag(this.db, name, request.colour, this.clock.now());
     if (tag) return tag;
     const known = await vocabulary.tagByName(this.db, name);
     throw new Problem(422, `There is a tag “${known?.name ?? name}” already, which reads the same.`, { errors: [{ path: 'name', message: `There is a tag “${known?.name ?? name}” already.` }], tag: known?.id });
+  }
+
+  async addTopic(request: TopicRequest): Promise<topics.Topic> {
+    const topic = await topics.addTopic(this.db, this.topicName(request.name), oneLine(request.description), this.clock.now());
+    if (!topic) throw fieldProblem('name', `There is a topic “${oneLine(request.name)}” already.`);
+    return topic;
+  }
+
+  async changeTopic(id: number, request: TopicRequest): Promise<topics.Topic> {
+    const name = this.topicName(request.name);
+    if ((await topics.allTopics(this.db)).some((topic) => topic.id !== id && topic.nameKey === searchKey(name))) throw fieldProblem('name', `There is a topic “${name}” already.`);
+    const topic = await topics.changeTopic(this.db, id, name, oneLine(request.description));
+    if (!topic) throw notFound('topic');
+    return topic;
+  }
+
+  private topicName(text: string): string {
+    const name = oneLine(text);
+    if (name === '') throw fieldProblem('name', 'A topic needs a name.');
+    return name;
   }
 
   async addField(request: OwnFieldRequest): Promise<Field> {
@@ -192,90 +190,26 @@ export class ContactsService {
     return field;
   }
 
+  /** After soft bounces in a row: the next letter is tried again. */
+  async tryAgain(id: number, viewer: Viewer): Promise<void> {
+    await this.person(id, viewer);
+    await tryAgain(this.db, id, this.clock.now());
+  }
+
   async setDoNotMail(id: number, request: DoNotMailRequest, viewer: Viewer): Promise<void> {
-    const row = await this.person(id, viewer);
-    if (!row.addressHash) throw new Problem(422, 'This person has no address.');
-    if (request.put) {
-      await putOnDoNotMail(this.db, { addressHash: row.addressHash, address: row.address, reason: 'by hand', at: this.clock.now(), note: oneLine(request.note) });
-      return;
-    }
-    const entry = await doNotMailEntry(this.db, row.addressHash);
-    if (entry && entry.reason !== 'by hand') throw new Problem(422, 'Who left, complained or has a dead address can’t be put back by hand; only the reader can come back.');
-    await takeOffDoNotMail(this.db, row.addressHash);
-  }
-
-  /** Takes a change back. What was changed again since is left as it is, and counted. */
-  async undo(setId: number, viewer: Viewer): Promise<{ set: changes.ChangeSet; leftAlone: number }> {
-    const set = await changes.changeSetById(this.db, setId);
-    if (!set || (set.userId !== viewer.userId && !seesEverybody(viewer.role))) throw notFound('change');
-    if (!set.undoable) throw new Problem(422, 'This change can’t be taken back.');
     const now = this.clock.now();
-    if (!(await changes.markUndone(this.db, setId, now))) throw new Problem(422, 'This change was taken back already.');
-    const fields = await this.fields();
-    const undoing = await changes.openChangeSet(this.db, { kind: 'undo', userId: viewer.userId, at: now, what: `took back: ${set.what}`, undoable: false });
-    const takeBack = set.kind === 'tagging' ? this.undoTagging.bind(this) : this.undoStretch.bind(this);
-    let leftAlone = 0;
-    for (let after = 0; ; ) {
-      const done = await this.database.transaction((tx) => takeBack(tx, setId, undoing, after, fields, now));
-      if (!done) break;
-      leftAlone += done.leftAlone;
-      after = done.last;
-    }
-    return { set: (await changes.changeSetById(this.db, undoing)) ?? set, leftAlone };
-  }
-
-  private async undoTagging(tx: Db, setId: number, undoing: number, after: number): Promise<{ leftAlone: number; last: number } | undefined> {
-    const done = await changes.untagStretch(tx, setId, undoing, after, STRETCH);
-    if (!done) return undefined;
-    await changes.countInto(tx, undoing, done.changed);
-    return { leftAlone: done.items - done.changed, last: done.last };
-  }
-
-  private async undoStretch(tx: Db, setId: number, undoing: number, after: number, fields: ReadonlyMap<string, Field>, now: Date): Promise<{ leftAlone: number; last: number } | undefined> {
-    const items = await changes.itemsAfter(tx, setId, after, 200);
-    const last = items.at(-1)?.contactId;
-    return last === undefined ? undefined : { leftAlone: await this.undoItems(tx, undoing, items, fields, now), last };
-  }
-
-  private async undoItems(tx: Db, undoing: number, items: readonly changes.ChangeItem[], fields: ReadonlyMap<string, Field>, now: Date): Promise<number> {
-    const rows = new Map((await store.contactsById(tx, items.map(({ contactId }) => contactId))).map((row) => [row.id, row]));
-    const written: changes.ChangeItem[] = [];
-    const gone: number[] = [];
-    let leftAlone = 0;
-    for (const item of items) {
-      const row = rows.get(item.contactId);
-      if (!row) continue;
-      if (item.before === null) {
-        if (row.version > 1) leftAlone++;
-        else {
-          gone.push(row.id);
-          written.push({ setId: undoing, contactId: row.id, before: {}, after: { deleted: true } });
-        }
-        continue;
-      }
-      const back = await this.undoItem(tx, row, item, fields, now);
-      if (Object.keys(back).length === 0) leftAlone++;
-      else written.push({ setId: undoing, contactId: row.id, before: item.after, after: back });
-    }
-    await store.markDeleted(tx, gone, now);
-    await changes.addChangeItems(tx, written);
-    await changes.countInto(tx, undoing, written.length);
-    return leftAlone;
-  }
-
-  private async undoItem(tx: Db, row: ContactRow, item: changes.ChangeItem, fields: ReadonlyMap<string, Field>, now: Date): Promise<Record<string, unknown>> {
-    const back: Record<string, unknown> = {};
-    const values: Record<string, FieldValue> = {};
-    for (const [key, was] of Object.entries(item.before ?? {})) {
-      const tag = /^tag_(\d+)$/.exec(key)?.[1];
-      if (tag) {
-        const changed = was === true ? (await store.putTags(tx, [row.id], [Number(tag)])).length > 0 : await store.takeTag(tx, row.id, Number(tag));
-        if (changed) back[key] = was;
-      } else if (valueOf(row, key) === item.after[key]) values[key] = was as FieldValue;
-    }
-    const written = write(row, values, (key) => this.keys.addressHash(key), fields);
-    if (written && (await store.changeContact(tx, row.id, row.version, written.columns, now))) Object.assign(back, written.after);
-    return back;
+    await this.database.transaction(async (tx) => {
+      const { address, addressHash } = await this.person(id, viewer, tx);
+      if (!addressHash) throw new Problem(422, 'This person has no address.');
+      const entry = await doNotMailEntry(tx, addressHash);
+      if (!request.put && entry && entry.reason !== 'by hand') throw new Problem(422, 'Who left, complained or has a dead address can’t be put back by hand; only the reader can come back.');
+      if (request.put === (entry !== undefined)) return;
+      if (request.put) await putOnDoNotMail(tx, { addressHash, address, reason: 'by hand', at: now, note: oneLine(request.note) });
+      else await takeOffDoNotMail(tx, addressHash);
+      const setId = await changes.openChangeSet(tx, { kind: 'by hand', userId: viewer.userId, at: now, what: request.put ? 'put on do not mail' : 'taken off do not mail', undoable: false });
+      await changes.addChangeItems(tx, [{ setId, contactId: id, before: { do_not_mail: !request.put }, after: { do_not_mail: request.put } }]);
+      await changes.countInto(tx, setId, 1);
+    });
   }
 }
 

@@ -1,6 +1,7 @@
+import type { PeopleSelection } from '@palabra/contract/contacts';
 import type { DoNotMailReason, FieldType, PermissionKind, PoolKind, TagColour } from '@palabra/core/contacts';
 import { sql } from 'drizzle-orm';
-import { boolean, doublePrecision, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
+import { boolean, doublePrecision, index, integer, jsonb, pgTable, primaryKey, smallint, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
 import { users } from '../platform/sign-in/sign-in.table.js';
 import { bytes, keyText } from '../platform/columns.js';
 
@@ -50,6 +51,10 @@ export const contacts = pgTable(
     lastSentAt: moment(),
     lastOpenedAt: moment(),
     lastClickedAt: moment(),
+    /** Letters that came back softly, or were given up, since the last one that got through. */
+    softBounces: smallint().notNull().default(0),
+    /** Soft bounces before this are forgotten: somebody said to try again. */
+    softSince: moment(),
     createdAt: moment().notNull(),
     updatedAt: moment().notNull(),
     version: integer().notNull().default(1),
@@ -96,6 +101,13 @@ export const ownFields = pgTable('own_fields', {
 
 export type ChangeKind = 'by hand' | 'tagging' | 'import' | 'reader' | 'undo' | 'system';
 
+/** People by a filter or by their keys, and the tag to put on them or take off. */
+export interface ChangeTodo {
+  readonly tag: number;
+  readonly put: boolean;
+  readonly people: PeopleSelection;
+}
+
 /** Who changed what to how many, and why. */
 export const changeSets = pgTable(
   'change_sets',
@@ -109,8 +121,24 @@ export const changeSets = pgTable(
     count: integer().notNull().default(0),
     undoneAt: moment(),
     undoable: boolean().notNull().default(true),
+    /** The set that an undo takes back. */
+    undoes: integer(),
+    /** What a change of many people is to do; they are gone through by their keys, up to `cursor` so far. */
+    todo: jsonb().$type<ChangeTodo>(),
+    cursor: integer().notNull().default(0),
+    /** People who had changed again since and were left as they are. */
+    leftAlone: integer().notNull().default(0),
+    /** Null while it is still being done. */
+    finishedAt: moment(),
   },
-  (table) => [index('change_sets_by_time').on(table.at)],
+  (table) => [
+    index('change_sets_by_time').on(table.at),
+    index('change_sets_by_user').on(table.userId, table.at),
+    index('change_sets_by_undone').on(table.undoes),
+    index('change_sets_unfinished')
+      .on(table.id)
+      .where(sql`finished_at is null`),
+  ],
 );
 
 /**
@@ -137,3 +165,25 @@ export const doNotMail = pgTable('do_not_mail', {
   campaignId: integer(),
   note: text(),
 });
+
+/** Kinds of letters that a reader can choose or drop. */
+export const topics = pgTable('topics', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  name: text().notNull(),
+  nameKey: keyText().notNull().unique(),
+  description: text().notNull().default(''),
+  createdAt: moment().notNull(),
+});
+
+/** Topics that the reader behind an address does not want. */
+export const droppedTopics = pgTable(
+  'dropped_topics',
+  {
+    addressHash: bytes().notNull(),
+    topicId: integer()
+      .notNull()
+      .references(() => topics.id),
+    at: moment().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.addressHash, table.topicId] })],
+);

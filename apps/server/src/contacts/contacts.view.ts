@@ -1,4 +1,4 @@
-import type { FieldLine, PersonReply, PersonRow, TimelineEntry } from '@palabra/contract/contacts';
+import type { FieldLine, LetterKind, PersonReply, PersonRow, TimelineEntry } from '@palabra/contract/contacts';
 import type { Field } from '@palabra/core/contacts';
 import type { DoNotMailEntry } from './do-not-mail.store.js';
 import type { PersonLine } from './people.store.js';
@@ -19,7 +19,7 @@ export const personRow = (line: PersonLine): PersonRow => ({
 /** Fields shown apart from the list of the rest. */
 const apart = new Set(['permission', 'came_in', 'owner']);
 
-export function personReply(row: ContactRow, fields: readonly Field[], more: { tags: number[]; pool: string; owner: string; doNotMail: DoNotMailEntry | undefined }): PersonReply {
+export function personReply(row: ContactRow, fields: readonly Field[], more: { tags: number[]; pool: string; owner: string; doNotMail: DoNotMailEntry | undefined; droppedTopics: number[] }): PersonReply {
   return {
     id: row.id,
     version: row.version,
@@ -32,12 +32,14 @@ export function personReply(row: ContactRow, fields: readonly Field[], more: { t
     owner: { id: row.ownerId, name: more.owner },
     permission: { kind: row.permission, at: row.permissionAt?.toISOString() ?? null, source: row.permissionSource },
     doNotMail: more.doNotMail ? { reason: more.doNotMail.reason, at: more.doNotMail.at.toISOString(), note: more.doNotMail.note } : null,
+    droppedTopics: more.droppedTopics,
+    softBounces: row.softBounces,
     counts: { sent: row.sentCount, opened: row.openedCount, clicked: row.clickedCount },
     createdAt: row.createdAt.toISOString(),
   };
 }
 
-const letterKinds: Record<string, 'sent' | 'opened' | 'clicked' | 'left' | 'bounced' | 'held back' | 'waiting'> = { sent: 'sent', opened: 'opened', clicked: 'clicked', left: 'left', bounced: 'bounced', 'held back': 'held back' };
+const letterKinds: ReadonlySet<string> = new Set<LetterKind>(['sent', 'opened', 'clicked', 'left', 'bounced', 'held back', 'came back', 'complained', 'replied', 'replied by itself', 'chose topics', 'changed own data']);
 
 export function timelineEntry(row: TimelineRow, labels: ReadonlyMap<string, string>): TimelineEntry {
   const base = { key: row.key, at: row.at.toISOString() };
@@ -46,5 +48,5 @@ export function timelineEntry(row: TimelineRow, labels: ReadonlyMap<string, stri
     return { ...base, kind: 'changed', what: row.detail ?? 'changed', who: row.who, fields };
   }
   if (row.kind === 'came in') return { ...base, kind: 'came in', source: row.detail };
-  return { ...base, kind: letterKinds[row.kind] ?? 'waiting', campaign: { id: row.campaign_id ?? 0, name: row.campaign ?? 'a campaign' }, detail: row.detail, machine: row.machine };
+  return { ...base, kind: letterKinds.has(row.kind) ? (row.kind as LetterKind) : 'waiting', campaign: { id: row.campaign_id ?? 0, name: row.campaign ?? 'a campaign' }, detail: row.detail, machine: row.machine };
 }

@@ -1,13 +1,25 @@
 // Facts about a contact that deliveries and events add to; rebuildable from them.
-import { sql } from 'drizzle-orm';
+import { sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
 
+/** Soft bounces in a row at the present address of `contacts c`. */
+export const softBounces = sql`(
+  select count(*)::int from deliveries d where d.contact_id = c.id and d.address_hash = c.address_hash
+    and (d.state = 'gave up' or d.state = 'bounced' and d.bounce = 'soft')
+    and d.first_tried_at > greatest(coalesce(c.soft_since, '-infinity'), coalesce(
+      (select max(a.first_tried_at) from deliveries a where a.contact_id = c.id and a.address_hash = c.address_hash and a.state = 'accepted'), '-infinity')))`;
+
+/** A letter was accepted. What came back softly before counts no more. */
 export const countSent = async (db: Db, contactId: number, at: Date): Promise<void> => {
-  await execute(db, sql`update contacts set sent_count = sent_count + 1, last_sent_at = greatest(last_sent_at, ${at}) where id = ${contactId}`);
+  await execute(db, sql`
+    update contacts c set sent_count = c.sent_count + 1, last_sent_at = greatest(c.last_sent_at, ${at}), soft_bounces = case when c.soft_bounces = 0 then 0 else ${softBounces} end
+    where c.id = ${contactId}`);
 };
 
 export interface ResponseFact {
   readonly contactId: number;
+  /** When a letter was handed over of which only this response shows that it arrived. */
+  readonly arrivedAt: Date | null;
   /** Letters opened or clicked for the first time, and when it last happened. */
   readonly newlyOpened: number;
   readonly newlyClicked: number;
@@ -20,9 +32,37 @@ export async function countResponses(db: Db, facts: readonly ResponseFact[]): Pr
   if (facts.length === 0) return;
   await execute(db, sql`
     update contacts c set
+      sent_count = c.sent_count + f.arrived, last_sent_at = greatest(c.last_sent_at, f.arrived_at),
       opened_count = c.opened_count + f.opened, clicked_count = c.clicked_count + f.clicked,
       last_opened_at = greatest(c.last_opened_at, f.opened_at), last_clicked_at = greatest(c.last_clicked_at, f.clicked_at)
-    from jsonb_to_recordset(${JSON.stringify(facts.map((fact) => ({ id: fact.contactId, opened: fact.newlyOpened, clicked: fact.newlyClicked, opened_at: fact.openedAt, clicked_at: fact.clickedAt })))}::jsonb)
-      as f(id int, opened int, clicked int, opened_at timestamptz, clicked_at timestamptz)
+    from (select id, count(arrived_at) as arrived, max(arrived_at) as arrived_at, sum(opened) as opened, sum(clicked) as clicked, max(opened_at) as opened_at, max(clicked_at) as clicked_at
+      from jsonb_to_recordset(${JSON.stringify(facts.map((fact) => ({ id: fact.contactId, arrived_at: fact.arrivedAt, opened: fact.newlyOpened, clicked: fact.newlyClicked, opened_at: fact.openedAt, clicked_at: fact.clickedAt })))}::jsonb)
+        as g(id int, arrived_at timestamptz, opened int, clicked int, opened_at timestamptz, clicked_at timestamptz) group by id) f
     where c.id = f.id`);
 }
+
+/** What a contact's deliveries say: letters that went out, opened, clicked, and soft bounces in a row at the present address. */
+export const contactFacts = (contact: SQL): SQL => sql`
+  select count(d.accepted_at)::int as sent_count, count(d.first_opened_at)::int as opened_count, count(d.first_clicked_at)::int as clicked_count,
+    max(d.accepted_at) as last_sent_at, max(d.last_opened_at) as last_opened_at, max(d.last_clicked_at) as last_clicked_at
+  from deliveries d where d.contact_id = ${contact}`;
+
+/** Counts the facts of some contacts anew from their deliveries. */
+export async function recountContacts(db: Db, ids: readonly number[]): Promise<void> {
+  if (ids.length === 0) return;
+  await execute(db, sql`
+    update contacts c set sent_count = f.sent_count, opened_count = f.opened_count, clicked_count = f.clicked_count,
+      last_sent_at = f.last_sent_at, last_opened_at = f.last_opened_at, last_clicked_at = f.last_clicked_at
+    from contacts me, lateral (${contactFacts(sql`me.id`)}) f where me.id = any(${sql.param([...new Set(ids)])}::int[]) and c.id = me.id`);
+  await recountSoftBounces(db, ids);
+}
+
+export async function recountSoftBounces(db: Db, ids: readonly number[]): Promise<void> {
+  if (ids.length === 0) return;
+  await execute(db, sql`update contacts c set soft_bounces = ${softBounces} where c.id = any(${sql.param([...new Set(ids)])}::int[])`);
+}
+
+/** Forgets soft bounces: the next letter is tried. */
+export const tryAgain = async (db: Db, id: number, now: Date): Promise<void> => {
+  await execute(db, sql`update contacts set soft_since = ${now}, soft_bounces = 0, version = version + 1 where id = ${id}`);
+};

@@ -1,4 +1,5 @@
 export { ContactsModule } from './contacts.module.js';
+export { ChangesService } from './changes.service.js';
 export { ContactsService } from './contacts.service.js';
 export { PeopleSets, type PeopleSet } from './people-sets.js';
 export { personRow } from './contacts.view.js';
@@ -6,6 +7,7 @@ export * as peopleStore from './people.store.js';
 export * as vocabularyStore from './vocabulary.store.js';
 export * as contactStore from './contacts.store.js';
 export * as changeStore from './changes.store.js';
-export { putOnDoNotMail } from './do-not-mail.store.js';
-export { countResponses, countSent, type ResponseFact } from './facts.store.js';
+export { doNotMailEntry, putOnDoNotMail, takeOffDoNotMail } from './do-not-mail.store.js';
+export { countResponses, countSent, recountContacts, recountSoftBounces, type ResponseFact } from './facts.store.js';
+export * as topicStore from './topics.store.js';
 export { permissionValues, valueOf, write, type ContactRow, type Values } from './values.js';

@@ -11,6 +11,9 @@ export const living = sql`c.deleted_at is null`;
 export const inPool = (id: number): SQL => sql`c.pool_id = ${id}`;
 export const tagged = (id: number): SQL => sql`c.id in (select contact_id from contact_tags where tag_id = ${id})`;
 export const changedBy = (setId: number): SQL => sql`c.id in (select contact_id from change_items where set_id = ${setId})`;
+/** Whom an undoing left alone, because they had changed again since. */
+export const leftAloneBy = (undoingId: number, undoneId: number): SQL => sql`c.id in (
+  select contact_id from change_items i where i.set_id = ${undoneId} and not exists (select 1 from change_items u where u.set_id = ${undoingId} and u.contact_id = i.contact_id))`;
 export const theseOnes = (ids: readonly number[]): SQL => sql`c.id = any(${sql.param(ids)}::int[])`;
 
 /** The one place that says who sees whom: members see the people they own. */

@@ -14,7 +14,13 @@ export interface TimelineRow extends Record<string, unknown> {
   readonly fields: string[] | null;
 }
 
-export async function timeline(db: Db, contactId: number, before: Date | undefined, limit: number): Promise<TimelineRow[]> {
+/** Where a page ended; several things may have happened at the same moment. */
+export interface TimelineCursor {
+  readonly at: Date;
+  readonly key: string;
+}
+
+export async function timeline(db: Db, contactId: number, before: TimelineCursor | undefined, limit: number): Promise<TimelineRow[]> {
   const { rows } = await execute<TimelineRow>(db, sql`
     with entries as (
       select case when d.state = 'accepted' or (d.state = 'bounced' and d.accepted_at is not null) then 'sent' else d.state end as kind,
@@ -36,7 +42,7 @@ export async function timeline(db: Db, contactId: number, before: Date | undefin
       select 'came in', 'a', c.created_at, null, c.permission_source, null, null, null from contacts c where c.id = ${contactId}
     )
     select entries.*, k.name as campaign from entries left join campaigns k on k.id = entries.campaign_id
-    where entries.at is not null ${before ? sql`and entries.at < ${before}` : sql``}
-    order by entries.at desc, entries.key limit ${limit}`);
+    where entries.at is not null ${before ? sql`and (entries.at, entries.key) < (${before.at}, ${before.key})` : sql``}
+    order by entries.at desc, entries.key desc limit ${limit}`);
   return rows;
 }

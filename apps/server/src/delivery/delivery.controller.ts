@@ -1,16 +1,13 @@
-import { Body, Controller, Get, HttpCode, Inject, Param, ParseIntPipe, Post, Req, Sse, type MessageEvent } from '@nestjs/common';
+import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Req, Sse, type MessageEvent } from '@nestjs/common';
 import { SettleRequest, type ProgressReply, type ProofReply } from '@palabra/contract/campaigns';
-import type { Clock } from '@palabra/core/kernel';
 import type { Viewer } from '@palabra/core/office';
 import { distinctUntilChanged, from, map, switchMap, takeWhile, timer, type Observable } from 'rxjs';
 import { CampaignsService, campaignStore } from '../campaigns/index.js';
 import { ContactsService } from '../contacts/index.js';
 import { Database } from '../platform/database.js';
-import { Jobs } from '../platform/jobs.js';
 import { notFound, Problem } from '../platform/problem.js';
 import { Asking, May, type SignedRequest } from '../platform/sign-in/guard.js';
-import { CLOCK } from '../platform/time.js';
-import { countFixed, countStates, settleUncertain } from './delivery.store.js';
+import { countFixed, countStates } from './delivery.store.js';
 import { SendingService } from './sending.service.js';
 
 const EVERY_MS = 700;
@@ -21,9 +18,7 @@ export class DeliveryController {
     private readonly campaigns: CampaignsService,
     private readonly contacts: ContactsService,
     private readonly sending: SendingService,
-    private readonly jobs: Jobs,
     private readonly database: Database,
-    @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
   @Get('progress')
@@ -76,15 +71,6 @@ export class DeliveryController {
   @HttpCode(200)
   @May('send')
   async uncertain(@Param('id', ParseIntPipe) id: number, @Body() request: SettleRequest): Promise<{ count: number }> {
-    const campaign = await this.campaigns.campaign(id);
-    const count = await this.database.transaction(async (tx) => {
-      const settled = await settleUncertain(tx, id, request.how === 'send again' ? 'waiting' : 'accepted', this.clock.now());
-      await campaignStore.factsChanged(tx, [id]);
-      if (request.how === 'send again' && settled > 0 && campaign.status === 'sent') await campaignStore.writeState(tx, id, { status: 'sending' }, this.clock.now());
-      return settled;
-    });
-    await this.jobs.nudge('sending', id);
-    return { count };
+    return { count: await this.sending.settleUncertain(id, request.how) };
   }
 }
-

@@ -22,11 +22,14 @@ export async function campaignsToWorkOn(db: Db, now: Date): Promise<number[]> {
   return rows.map(({ id }) => id);
 }
 
-/** What a dead process was handing over may have arrived: nobody knows, so it is never sent again by itself. */
+/**
+ * What a dead process was handing over may have arrived: nobody knows, so it is never sent again by itself.
+ * The worker stays on the row: should it be alive after all, its own word settles the letter.
+ */
 export async function settleDead(db: Db, campaignId: number, living: (worker: SQL) => SQL): Promise<number> {
   const { rows } = await execute<{ count: number }>(db, sql`
     with gone as (
-      update deliveries set state = 'uncertain', answer = 'the connection was lost while it was handed over', worker = null
+      update deliveries set state = 'uncertain', answer = 'the connection was lost while it was handed over'
       where campaign_id = ${campaignId} and state = 'handing over' and not exists (${living(sql`deliveries.worker`)}) returning 1)
     select count(*) as count from gone`);
   return rows[0]?.count ?? 0;
@@ -48,19 +51,29 @@ export async function nextDue(db: Db, campaignId: number, now: Date, limit: numb
 export async function takeInHand(db: Db, campaignId: number, contactId: number, worker: string, now: Date): Promise<boolean> {
   const { rows } = await execute<{ state: DeliveryState }>(db, sql`
     update deliveries d set
-      state = case when dnm.address_hash is null then 'handing over' else 'held back' end,
-      answer = case when dnm.address_hash is null then d.answer else 'on do not mail: ' || dnm.reason end,
-      worker = case when dnm.address_hash is null then ${worker}::uuid end,
-      attempts = d.attempts + case when dnm.address_hash is null then 1 else 0 end,
-      first_tried_at = case when dnm.address_hash is null then coalesce(d.first_tried_at, ${now}) else d.first_tried_at end,
+      state = case when me.refused is null then 'handing over' else 'held back' end,
+      answer = coalesce(me.refused, d.answer),
+      worker = case when me.refused is null then ${worker}::uuid end,
+      attempts = d.attempts + case when me.refused is null then 1 else 0 end,
+      first_tried_at = case when me.refused is null then coalesce(d.first_tried_at, ${now}) else d.first_tried_at end,
       next_at = null
-    from deliveries me left join do_not_mail dnm on dnm.address_hash = me.address_hash
+    from (
+      select w.campaign_id, w.contact_id, case when dnm.reason is not null then 'on do not mail: ' || dnm.reason when t.topic_id is not null then 'dropped this topic' end as refused
+      from deliveries w join campaigns k on k.id = w.campaign_id and k.status = 'sending'
+        left join do_not_mail dnm on dnm.address_hash = w.address_hash
+        left join dropped_topics t on t.address_hash = w.address_hash and t.topic_id = k.topic_id
+      where w.campaign_id = ${campaignId} and w.contact_id = ${contactId}) me
     where d.campaign_id = ${campaignId} and d.contact_id = ${contactId} and d.state in ('waiting', 'deferred')
       and me.campaign_id = d.campaign_id and me.contact_id = d.contact_id
-      and exists (select 1 from campaigns k where k.id = d.campaign_id and k.status = 'sending')
     returning d.state`);
   return rows[0]?.state === 'handing over';
 }
+
+/** Takes back that a letter is in hand, when nothing was sent: whether that had been committed is not known. */
+export const putBack = async (db: Db, campaignId: number, contactId: number, worker: string): Promise<void> => {
+  await execute(db, sql`update deliveries set state = 'waiting', worker = null, attempts = attempts - 1
+    where campaign_id = ${campaignId} and contact_id = ${contactId} and state = 'handing over' and worker = ${worker}`);
+};
 
 export interface Settlement {
   readonly state: DeliveryState;
@@ -79,7 +92,7 @@ export async function settle(db: Db, campaignId: number, contactId: number, work
     update deliveries set state = ${end.state}, answer = ${end.answer}, bounce = ${end.bounce ?? null}, next_at = ${end.nextAt ?? null},
       accepted_at = coalesce(accepted_at, ${end.acceptedAt ?? null}::timestamptz), bounced_at = ${end.bouncedAt ?? null}, worker = null,
       attempts = attempts - ${end.uncount ? 1 : 0}
-    where campaign_id = ${campaignId} and contact_id = ${contactId} and state = 'handing over' and worker = ${worker}
+    where campaign_id = ${campaignId} and contact_id = ${contactId} and state in ('handing over', 'uncertain') and worker = ${worker}
     returning 1`);
   return rows.length > 0;
 }
@@ -112,13 +125,13 @@ export async function isEverythingSettled(db: Db, campaignId: number): Promise<b
   return rows.length === 0;
 }
 
-/** The coordinator's word on letters nobody knows about. */
-export async function settleUncertain(db: Db, campaignId: number, to: 'accepted' | 'waiting', now: Date): Promise<number> {
-  const { rows } = await execute<{ count: number }>(db, sql`
-    with settled as (update deliveries set state = ${to}, accepted_at = case when ${to} = 'accepted' then coalesce(first_tried_at, ${now}) end, answer = null
-      where campaign_id = ${campaignId} and state = 'uncertain' returning 1)
-    select count(*) as count from settled`);
-  return rows[0]?.count ?? 0;
+/** The coordinator's word on letters nobody knows about; returns the people and when their letter counts as accepted. */
+export async function settleUncertain(db: Db, campaignId: number, to: 'accepted' | 'waiting', now: Date, limit: number): Promise<{ contactId: number; acceptedAt: Date | null }[]> {
+  const { rows } = await execute<{ contact_id: number; accepted_at: Date | null }>(db, sql`
+    update deliveries set state = ${to}, accepted_at = case when ${to} = 'accepted' then coalesce(first_tried_at, ${now}) end, answer = null, worker = null
+      where campaign_id = ${campaignId} and contact_id in (select contact_id from deliveries where campaign_id = ${campaignId} and state = 'uncertain' limit ${limit})
+      returning contact_id, accepted_at`);
+  return rows.map((row) => ({ contactId: row.contact_id, acceptedAt: row.accepted_at }));
 }
 
 export async function countStates(db: Db, campaignId: number): Promise<Map<DeliveryState, number>> {

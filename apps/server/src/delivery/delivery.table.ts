@@ -1,5 +1,5 @@
 import type { HeldBackReason } from '@palabra/core/campaigns';
-import type { BounceKind, DeliveryState } from '@palabra/core/delivery';
+import type { BounceKind, DeliveryState, Evidence, ReturnedKind } from '@palabra/core/delivery';
 import { sql } from 'drizzle-orm';
 import { bigint, boolean, index, integer, pgTable, primaryKey, smallint, text, timestamp, uuid } from 'drizzle-orm/pg-core';
 import { bytes } from '../platform/columns.js';
@@ -26,6 +26,8 @@ export const deliveries = pgTable(
     acceptedAt: moment(),
     bouncedAt: moment(),
     leftAt: moment(),
+    complainedAt: moment(),
+    repliedAt: moment(),
     firstOpenedAt: moment(),
     lastOpenedAt: moment(),
     opens: integer().notNull().default(0),
@@ -47,7 +49,7 @@ export const deliveries = pgTable(
   ],
 );
 
-export type EventKind = 'opened' | 'clicked' | 'left' | 'bounced' | 'came back';
+export type EventKind = 'opened' | 'clicked' | 'left' | 'bounced' | 'came back' | 'complained' | 'replied' | 'replied by itself' | 'chose topics' | 'changed own data';
 
 /** What readers and mail servers did; only ever added to. */
 export const events = pgTable(
@@ -76,3 +78,54 @@ export const heldBack = pgTable(
   },
   (table) => [primaryKey({ columns: [table.campaignId, table.contactId] }), index('held_back_by_contact').on(table.contactId)],
 );
+
+/** Mail that came back to Palabra: notices, complaints, replies. Kept so that it can be read and sorted by hand. */
+export const returnedMail = pgTable(
+  'returned_mail',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    at: moment().notNull(),
+    /** Taken twice (by SMTP and from a mailbox, or after a crash) it is kept once: SHA-256 of the message. */
+    digest: bytes().notNull().unique(),
+    kind: text().$type<ReturnedKind>().notNull(),
+    bounce: text().$type<BounceKind>(),
+    /** What showed which letter it answers; null when nothing did. */
+    evidence: text().$type<Evidence>(),
+    campaignId: integer(),
+    contactId: integer(),
+    sender: text().notNull().default(''),
+    subject: text().notNull().default(''),
+    /** The beginning of its text, for reading. */
+    excerpt: text().notNull().default(''),
+    /** The server's words, of a notice. */
+    diagnosis: text(),
+    source: text().$type<'smtp' | 'mailbox'>().notNull(),
+    /** When somebody looked at it or sorted it; what was read by itself without doubt needs nobody. */
+    handledAt: moment(),
+    handledBy: integer(),
+  },
+  (table) => [
+    index('returned_mail_by_time').on(table.at),
+    index('returned_mail_by_campaign').on(table.campaignId, table.kind),
+    index('returned_mail_by_contact').on(table.contactId),
+    index('returned_mail_to_see_to')
+      .on(table.at)
+      .where(sql`handled_at is null`),
+  ],
+);
+
+/** How far a mailbox has been read. */
+export const mailboxCursors = pgTable('mailbox_cursors', {
+  mailbox: text().primaryKey(),
+  uidValidity: bigint({ mode: 'number' }).notNull(),
+  lastUid: bigint({ mode: 'number' }).notNull(),
+});
+
+/** A new address that a reader gave, until the letter to it is answered. The link carries the secret; only its hash is kept. */
+export const pendingAddresses = pgTable('pending_addresses', {
+  secretHash: bytes().primaryKey(),
+  contactId: integer().notNull(),
+  campaignId: integer().notNull(),
+  address: text().notNull(),
+  expiresAt: moment().notNull(),
+});

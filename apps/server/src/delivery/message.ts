@@ -81,6 +81,11 @@ export async function composeProof(sending: Sending, example: ContactRow | undef
   return { from: sending.senderAddress, to, raw };
 }
 
+/** A plain letter about the office's own letters, to one address. */
+export async function composeNote(from: { readonly name: string; readonly address: string }, to: string, subject: string, text: string): Promise<Mail> {
+  return { from: from.address, to, raw: await build({ from, to, subject, text, headers: { 'Auto-Submitted': 'auto-generated' } }) };
+}
+
 function build(message: ConstructorParameters<typeof MailComposer>[0]): Promise<Buffer> {
   const composer = new MailComposer({ ...message, textEncoding: 'quoted-printable', disableFileAccess: true, disableUrlAccess: true });
   return new Promise((resolve, reject) => composer.compile().build((error, contents) => (error || !contents ? reject(error ?? new Error('no message')) : resolve(contents))));

@@ -1,22 +1,103 @@
-// The pages a reader sees: no scripts, readable at 360 px, in the office's name.
+// The pages a reader sees: no scripts, readable at 360 px, in the office's name and colour.
 import { escapeHtml } from '@palabra/core/letters';
 
 export const READER_POLICY = "default-src 'none'; style-src 'unsafe-inline'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
 
-function page(title: string, office: string, body: string): string {
-  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><meta name="robots" content="noindex"><title>${escapeHtml(title)}</title><style>
-:root{color-scheme:light dark}body{margin:0;font:17px/1.6 Verdana,Arial,sans-serif;color:#1f1b2e;background:#f7f6fa}main{max-width:34rem;margin:0 auto;padding:2.5rem 1.25rem}
-h1{font-size:1.5rem;line-height:1.25;margin:.25rem 0 1rem}p{margin:0 0 1rem}.office{color:#625c73;font-weight:bold}
-button{font:inherit;font-weight:bold;color:#fff;background:#8a2b5b;border:0;border-radius:4px;padding:.7rem 1.2rem;min-height:44px;cursor:pointer}button:focus-visible{outline:3px solid #1f1b2e;outline-offset:2px}
-@media(prefers-color-scheme:dark){body{color:#f1eef7;background:#17141f}.office{color:#b9b2c8}button:focus-visible{outline-color:#fff}}
-</style></head><body><main><p class="office">${escapeHtml(office)}</p><h1>${escapeHtml(title)}</h1>${body}</main></body></html>`;
+export interface PageOffice {
+  readonly name: string;
+  /** `#RRGGBB`, or empty for the application's own. */
+  readonly colour: string;
 }
 
-export const leavePage = (office: string, address: string): string =>
-  page('Leave these letters?', office, `<p>${escapeHtml(address)} will get no more letters from us.</p><form method="post"><button type="submit">Yes, no more letters</button></form>`);
+export interface ReaderTopic {
+  readonly id: number;
+  readonly name: string;
+  readonly description: string;
+  readonly isWanted: boolean;
+}
 
-export const leftPage = (office: string, address: string): string => page('You have left', office, `<p>${escapeHtml(address)} gets no more letters from us, from this moment on. You can close this page.</p>`);
+export interface ReaderData {
+  readonly givenName: string;
+  readonly familyName: string;
+  readonly address: string;
+  readonly town: string;
+  readonly postcode: string;
+}
 
-export const proofLeavePage = (office: string): string => page('This was a proof', office, '<p>In a real letter, this link lets the reader leave. Here it changes nothing.</p>');
+export interface ReaderView {
+  readonly address: string;
+  readonly gets: 'letters' | 'nothing: left' | 'nothing: other';
+  readonly topics: readonly ReaderTopic[];
+  /** Undefined when the letter is too old for its link to show anybody's data. */
+  readonly data: ReaderData | undefined;
+  /** What was just done, or is wrong. */
+  readonly said: { readonly kind: 'good' | 'wrong'; readonly text: string } | undefined;
+}
 
-export const unknownPage = (office: string): string => page('This link does not work', office, '<p>It may be incomplete: some mail programs cut long links in two. Open the letter again and use the link there, or answer the letter and ask us.</p>');
+/** Dark text on light colours, light on dark ones: contrast by relative luminance (WCAG 2.2). */
+function textOn(colour: string): string {
+  const parts = [1, 3, 5].map((at) => parseInt(colour.slice(at, at + 2), 16) / 255).map((value) => (value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4));
+  const luminance = 0.2126 * (parts[0] ?? 0) + 0.7152 * (parts[1] ?? 0) + 0.0722 * (parts[2] ?? 0);
+  return (luminance + 0.05) / 0.05 > 1.05 / (luminance + 0.05) ? '#1f1b2e' : '#ffffff';
+}
+
+function page(title: string, office: PageOffice, body: string): string {
+  const colour = /^#[0-9a-f]{6}$/i.test(office.colour) ? office.colour : '#8a2b5b';
+  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><meta name="robots" content="noindex"><title>${escapeHtml(title)}</title><style>
+:root{color-scheme:light dark}body{margin:0;font:17px/1.6 Verdana,Arial,sans-serif;color:#1f1b2e;background:#f7f6fa;overflow-wrap:anywhere}main{max-width:34rem;margin:0 auto;padding:2rem 1.25rem 3rem;border-top:6px solid ${colour}}
+h1{font-size:1.5rem;line-height:1.25;margin:.25rem 0 1rem}h2{font-size:1.1rem;margin:2.2rem 0 .6rem;padding-top:1.2rem;border-top:1px solid #d9d5e4}p{margin:0 0 1rem}.office{color:#625c73;font-weight:bold}.soft{color:#625c73;font-size:.9rem}
+button{font:inherit;font-weight:bold;color:${textOn(colour)};background:${colour};border:0;border-radius:4px;padding:.7rem 1.2rem;min-height:44px;cursor:pointer}button:focus-visible,input:focus-visible{outline:3px solid #1f1b2e;outline-offset:2px}
+label{display:block;margin:0 0 .8rem}label.tick{display:flex;gap:.7rem;align-items:flex-start}label.tick input{width:22px;height:22px;flex:none;margin:.15rem 0 0;accent-color:${colour}}label.tick b{display:block}
+input[type=text],input[type=email]{display:block;box-sizing:border-box;width:100%;font:inherit;color:inherit;background:#fff;border:1px solid #736d85;border-radius:4px;padding:.55rem .7rem;margin-top:.2rem;min-height:44px}
+.said{border-left:4px solid #2b6b55;background:#fff;padding:.7rem 1rem}.said.wrong{border-color:#a1262b}
+@media(prefers-color-scheme:dark){body{color:#f1eef7;background:#17141f}.office,.soft{color:#b9b2c8}h2{border-color:#3b3548}.said,input[type=text],input[type=email]{background:#221e2d}button:focus-visible,input:focus-visible{outline-color:#fff}}
+</style></head><body><main><p class="office">${escapeHtml(office.name)}</p><h1>${escapeHtml(title)}</h1>${body}</main></body></html>`;
+}
+
+const form = (action: string, body: string): string => `<form method="post" action="${escapeHtml(action)}">${body}</form>`;
+const button = (text: string): string => `<button type="submit">${escapeHtml(text)}</button>`;
+const input = (name: string, label: string, value: string, type: 'text' | 'email' = 'text', autocomplete = 'off'): string =>
+  `<label>${escapeHtml(label)}<input type="${type}" name="${name}" value="${escapeHtml(value)}" maxlength="254" autocomplete="${autocomplete}"></label>`;
+
+function topicsPart(base: string, { topics }: ReaderView): string {
+  if (topics.length === 0) return '';
+  const ticks = topics.map(
+    ({ id, name, description, isWanted }) =>
+      `<label class="tick"><input type="checkbox" name="topic" value="${id}"${isWanted ? ' checked' : ''}><span><b>${escapeHtml(name)}</b>${description ? `<span class="soft">${escapeHtml(description)}</span>` : ''}</span></label>`,
+  );
+  return `<h2>What you get</h2><p>Take the tick away from what you don’t want.</p>${form(`${base}/topics`, `${ticks.join('')}${button('Keep my choice')}`)}`;
+}
+
+function dataPart(base: string, { data }: ReaderView): string {
+  if (!data) return '';
+  return `<h2>About you</h2>${form(
+    `${base}/data`,
+    `${input('given_name', 'First name', data.givenName, 'text', 'given-name')}${input('family_name', 'Family name', data.familyName, 'text', 'family-name')}${input('address', 'Email address', data.address, 'email', 'email')}<p class="soft">A new address counts once you answer the letter that we send there.</p>${input('postcode', 'Postcode', data.postcode, 'text', 'postal-code')}${input('town', 'Town', data.town, 'text', 'address-level2')}${button('Keep this')}`,
+  )}`;
+}
+
+/** The reader's own page: leave, choose topics, correct one's data, come back. `base`: its address. */
+export function readerPage(office: PageOffice, base: string, view: ReaderView): string {
+  const said = view.said ? `<p class="said ${view.said.kind}" role="status">${escapeHtml(view.said.text)}</p>` : '';
+  if (view.gets === 'letters') {
+    return page(
+      'Leave these letters?',
+      office,
+      `${said}<p>${escapeHtml(view.address)} gets letters from us. One click, and it gets no more.</p>${form(base, button('Yes, no more letters'))}${topicsPart(base, view)}${dataPart(base, view)}`,
+    );
+  }
+  const back =
+    view.gets === 'nothing: left'
+      ? `<h2>Changed your mind?</h2>${form(`${base}/back`, button('Send me letters again'))}`
+      : '<p class="soft">Would you like letters again? Write to us; we gladly put that right.</p>';
+  return page('You have left', office, `${said}<p>${escapeHtml(view.address)} gets no more letters from us, from this moment on. You can close this page.</p>${back}`);
+}
+
+export const confirmPage = (office: PageOffice, base: string, address: string): string =>
+  page('Your new address', office, `<p>From now on our letters go to ${escapeHtml(address)}.</p>${form(base, button('Yes, that is my address'))}`);
+
+export const confirmedPage = (office: PageOffice, address: string): string => page('Kept', office, `<p>Our letters now go to ${escapeHtml(address)}. You can close this page.</p>`);
+
+export const proofPage = (office: PageOffice): string => page('This was a proof', office, '<p>In a real letter, this link lets the reader leave, choose topics and correct their data. Here it changes nothing.</p>');
+
+export const unknownPage = (office: PageOffice): string => page('This link does not work', office, '<p>It may be incomplete or too old: some mail programs cut long links in two. Open the letter again and use the link there, or answer the letter and ask us.</p>');

@@ -3,10 +3,11 @@ import express, { Router, type NextFunction, type Request, type Response } from 
 import { findOffice } from '../office/index.js';
 import type { Database } from '../platform/database.js';
 import { findFile, readFile } from '../platform/files/files.store.js';
+import type { TokenBody } from '@palabra/core/delivery';
 import type { Keys } from '../platform/keys.js';
-import { delivery } from './delivery.store.js';
-import { leavePage, leftPage, proofLeavePage, READER_POLICY, unknownPage } from './reader-pages.js';
-import type { ReaderHit, ResponsesService } from './responses.service.js';
+import { confirmedPage, confirmPage, proofPage, READER_POLICY, readerPage, unknownPage, type PageOffice, type ReaderView } from './reader-pages.js';
+import type { ReaderService } from './reader.service.js';
+import type { ReaderRequest, ResponsesService } from './responses.service.js';
 
 const PIXEL = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64');
 
@@ -15,15 +16,21 @@ const header = (request: Request, name: string): string => {
   return (Array.isArray(value) ? value[0] : value) ?? '';
 };
 
-const hitOf = (request: Request): ReaderHit => ({
+const hitOf = (request: Request): ReaderRequest => ({
   method: request.method,
   agent: header(request, 'user-agent'),
   purpose: header(request, 'sec-purpose') || header(request, 'purpose') || header(request, 'x-moz'),
 });
 
-export function readerRoutes(database: Database, keys: Keys, responses: ResponsesService): Router {
+/** The values of a form's field, as text; a field may come once, several times or not at all. */
+function fieldsOf(request: Request, name: string): string[] {
+  const value = ((request.body ?? {}) as Record<string, unknown>)[name];
+  return (Array.isArray(value) ? value : [value]).filter((one) => typeof one === 'string');
+}
+
+export function readerRoutes(database: Database, keys: Keys, responses: ResponsesService, reader: ReaderService): Router {
   const router = Router();
-  const office = async (): Promise<string> => (await findOffice(database.db))?.name ?? '';
+  const office = async (): Promise<PageOffice> => (await findOffice(database.db)) ?? { name: '', colour: '' };
   const html = (response: Response, status: number, body: string): void => {
     response.status(status).setHeader('Content-Security-Policy', READER_POLICY);
     response.setHeader('Cache-Control', 'no-store');
@@ -54,26 +61,54 @@ export function readerRoutes(database: Database, keys: Keys, responses: Response
     }),
   );
 
-  router.get(
-    '/leave/:token',
+  /** The reader's own page, after `deed` was done. */
+  const ownPage = (deed?: (body: TokenBody, request: Request) => Promise<ReaderView['said']>) =>
     handle(async (request, response) => {
-      if (token(request) === 'proof') return html(response, 200, proofLeavePage(await office()));
+      if (token(request) === 'proof') return html(response, 200, proofPage(await office()));
       const body = keys.verify('leave', token(request));
-      const row = body && (await delivery(database.db, body.campaign, body.contact));
-      if (!row) return html(response, 404, unknownPage(await office()));
-      html(response, 200, row.left_at ? leftPage(await office(), row.address ?? 'This address') : leavePage(await office(), row.address ?? 'This address'));
-    }),
-  );
+      const said = body && deed ? await deed(body, request) : undefined;
+      const view = body && (await reader.view(body, said));
+      if (!view) return html(response, 404, unknownPage(await office()));
+      html(response, view.said?.kind === 'wrong' ? 422 : 200, readerPage(await office(), `/leave/${token(request)}`, view));
+    });
+  const formBody = express.urlencoded({ extended: false, limit: '20kb', parameterLimit: 200 });
 
+  router.get('/leave/:token', ownPage());
   router.post(
     '/leave/:token',
-    express.urlencoded({ extended: false, limit: '10kb' }),
+    formBody,
+    ownPage(async (body) => {
+      await reader.leave(body);
+      return undefined;
+    }),
+  );
+  router.post('/leave/:token/back', formBody, ownPage((body) => reader.comeBack(body)));
+  router.post(
+    '/leave/:token/topics',
+    formBody,
+    ownPage((body, request) => reader.chooseTopics(body, fieldsOf(request, 'topic').map(Number))),
+  );
+  router.post(
+    '/leave/:token/data',
+    formBody,
+    ownPage((body, request) => reader.correct(body, Object.fromEntries(Object.keys((request.body ?? {}) as object).map((name) => [name, fieldsOf(request, name)[0] ?? ''])))),
+  );
+  // A page that was posted to, opened again by its address.
+  router.get(['/leave/:token/back', '/leave/:token/topics', '/leave/:token/data'], (request, response) => response.redirect(303, `/leave/${encodeURIComponent(token(request))}`));
+
+  router.get(
+    '/confirm/:token',
     handle(async (request, response) => {
-      if (token(request) === 'proof') return html(response, 200, proofLeavePage(await office()));
-      const body = keys.verify('leave', token(request));
-      if (!body || (await responses.leave(body)) === 'unknown') return html(response, 404, unknownPage(await office()));
-      const row = await delivery(database.db, body.campaign, body.contact);
-      html(response, 200, leftPage(await office(), row?.address ?? 'This address'));
+      const address = await reader.pending(token(request));
+      html(response, address ? 200 : 404, address ? confirmPage(await office(), `/confirm/${token(request)}`, address) : unknownPage(await office()));
+    }),
+  );
+  router.post(
+    '/confirm/:token',
+    formBody,
+    handle(async (request, response) => {
+      const address = await reader.confirm(token(request));
+      html(response, address ? 200 : 404, address ? confirmedPage(await office(), address) : unknownPage(await office()));
     }),
   );
 

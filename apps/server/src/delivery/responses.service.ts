@@ -1,22 +1,24 @@
-// What readers do: opens and clicks come in groups, leaving is written before it is answered.
+// What readers do: opens and clicks come in groups, are told apart from machines', and are written together.
 import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
-import { machineReason, type TokenBody } from '@palabra/core/delivery';
+import { AT_ONCE, labelHits, machineReason, type ReaderHit, type TokenBody } from '@palabra/core/delivery';
 import type { Clock } from '@palabra/core/kernel';
+import type { TrackedLink } from '@palabra/core/letters';
 import { isbot } from 'isbot';
 import { campaignStore } from '../campaigns/index.js';
-import { countResponses, putOnDoNotMail } from '../contacts/index.js';
-import { Database } from '../platform/database.js';
+import { countResponses, recountContacts } from '../contacts/index.js';
+import type { Config } from '../platform/config.js';
+import { Database, type Db } from '../platform/database.js';
 import { log, safeError } from '../platform/log.js';
-import { CLOCK } from '../platform/time.js';
-import { delivery, markLeft } from './delivery.store.js';
-import { addEvents, addToDeliveries, sumUp, type ReaderEvent } from './events.store.js';
+import { CLOCK, CONFIG } from '../platform/time.js';
+import { addEvents, addToDeliveries, clicksSince, relabel, seenDeliveries, sumUp, type ReaderEvent } from './events.store.js';
+import { recountDeliveries } from './facts.store.js';
 
 /** At most this much may be lost in a crash. */
 const GROUP_MS = 150;
 /** Above this many the oldest wait for the database, not in memory without end. */
 const MOST = 50_000;
 
-export interface ReaderHit {
+export interface ReaderRequest {
   readonly method: string;
   readonly agent: string;
   readonly purpose: string;
@@ -28,19 +30,20 @@ export class ResponsesService implements OnApplicationShutdown {
   private timer: NodeJS.Timeout | undefined;
   private writing: Promise<void> = Promise.resolve();
   /** Links of sent campaigns don't change. */
-  private readonly links = new Map<number, readonly { readonly url: string }[]>();
+  private readonly links = new Map<number, readonly TrackedLink[]>();
 
   constructor(
     private readonly database: Database,
+    @Inject(CONFIG) private readonly config: Config,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
-  opened(body: TokenBody, hit: ReaderHit): void {
+  opened(body: TokenBody, hit: ReaderRequest): void {
     this.add('opened', body, hit);
   }
 
   /** Where the link leads, or undefined when the letter has no such link. */
-  async clicked(body: TokenBody, hit: ReaderHit): Promise<string | undefined> {
+  async clicked(body: TokenBody, hit: ReaderRequest): Promise<string | undefined> {
     let links = this.links.get(body.campaign);
     if (!links) {
       links = (await campaignStore.campaignById(this.database.db, body.campaign))?.compiled?.links;
@@ -52,7 +55,7 @@ export class ResponsesService implements OnApplicationShutdown {
     return target?.url;
   }
 
-  private add(kind: 'opened' | 'clicked', { campaign, contact, link }: TokenBody, { method, agent, purpose }: ReaderHit): void {
+  private add(kind: 'opened' | 'clicked', { campaign, contact, link }: TokenBody, { method, agent, purpose }: ReaderRequest): void {
     if (this.group.length >= MOST) return;
     const why = machineReason({ method, agent, purpose, knownAgent: agent !== '' && isbot(agent) }) ?? null;
     this.group.push({ kind, at: this.clock.now(), campaignId: campaign, contactId: contact, link: kind === 'clicked' ? link : null, machine: why !== null, why });
@@ -68,11 +71,7 @@ export class ResponsesService implements OnApplicationShutdown {
       this.group = [];
       if (group.length === 0) return;
       try {
-        await this.database.transaction(async (tx) => {
-          await addEvents(tx, group);
-          await campaignStore.factsChanged(tx, group.map(({ campaignId }) => campaignId));
-          await countResponses(tx, await addToDeliveries(tx, sumUp(group)));
-        });
+        await this.database.transaction((tx) => this.write(tx, group));
       } catch (error) {
         log.warn({ events: group.length, error: safeError(error) }, 'responses could not be written yet');
         this.group = [...group, ...this.group];
@@ -82,23 +81,55 @@ export class ResponsesService implements OnApplicationShutdown {
     return this.writing;
   }
 
-  /** One click and final. Writing it twice changes nothing. */
-  async leave({ campaign, contact }: TokenBody): Promise<'left' | 'unknown'> {
-    const now = this.clock.now();
-    return this.database.transaction(async (tx) => {
-      const row = await delivery(tx, campaign, contact);
-      if (!row) return 'unknown';
-      await putOnDoNotMail(tx, { addressHash: row.address_hash, address: row.address, reason: 'left', at: now, campaignId: campaign });
-      if (row.left_at === null) {
-        await markLeft(tx, campaign, contact, now);
-        await campaignStore.factsChanged(tx, [campaign]);
-        await addEvents(tx, [{ kind: 'left', at: now, campaignId: campaign, contactId: contact, link: null, machine: false, why: null }]);
+  private async write(tx: Db, group: readonly ReaderEvent[]): Promise<void> {
+    const { events, relabelled } = await this.label(tx, group);
+    await addEvents(tx, events);
+    await campaignStore.factsChanged(tx, events.map(({ campaignId }) => campaignId));
+    await countResponses(tx, await addToDeliveries(tx, sumUp(events)));
+    if (relabelled.length === 0) return;
+    await relabel(tx, relabelled);
+    await recountDeliveries(tx, relabelled);
+    await recountContacts(tx, relabelled.map(({ contactId }) => contactId));
+  }
+
+  /** Tells machines by what a request alone does not show: how soon it comes, and in what company. */
+  private async label(tx: Db, group: readonly ReaderEvent[]): Promise<{ events: ReaderEvent[]; relabelled: { id: number; why: string; campaignId: number; contactId: number }[] }> {
+    const byDelivery = groupBy(group, keyOf);
+    const keys = [...byDelivery.values()].flatMap(([first]) => (first ? [{ campaignId: first.campaignId, contactId: first.contactId }] : []));
+    const seen = new Map((await seenDeliveries(tx, keys)).map((row) => [`${row.campaign_id} ${row.contact_id}`, row]));
+    const clickers = [...new Set(group.filter(({ kind }) => kind === 'clicked').map(({ contactId }) => contactId))];
+    const earliest = Math.min(...group.map(({ at }) => at.getTime()));
+    const written = groupBy(await clicksSince(tx, clickers, new Date(earliest - AT_ONCE)), (click) => `${click.campaign_id} ${click.contact_id}`);
+    const events: ReaderEvent[] = [];
+    const relabelled: { id: number; why: string; campaignId: number; contactId: number }[] = [];
+    for (const [key, hits] of byDelivery) {
+      const before = written.get(key) ?? [];
+      const row = seen.get(key);
+      const [{ campaignId, contactId }] = hits as [ReaderEvent];
+      const hiddenLinks = (this.links.get(campaignId) ?? []).flatMap(({ isHidden }, link) => (isHidden ? [link] : []));
+      const labels = labelHits(hits.map(asHit), before.map(({ at, link, why }) => ({ kind: 'clicked', at, link, why })), { acceptedAt: row?.accepted_at ?? null, isUnderWay: row?.state === 'handing over', hiddenLinks }, this.config.pace);
+      hits.forEach((hit, at) => {
+        const why = labels.why[at] ?? null;
+        events.push({ ...hit, machine: why !== null, why });
+      });
+      for (const { at, why } of labels.relabel) {
+        const click = before[at];
+        if (click) relabelled.push({ id: click.id, why, campaignId, contactId });
       }
-      return 'left';
-    });
+    }
+    return { events, relabelled };
   }
 
   async onApplicationShutdown(): Promise<void> {
     await this.flush().catch(() => undefined);
   }
+}
+
+const keyOf = ({ campaignId, contactId }: ReaderEvent): string => `${campaignId} ${contactId}`;
+const asHit = ({ kind, at, link, why }: ReaderEvent): ReaderHit => ({ kind: kind === 'clicked' ? 'clicked' : 'opened', at, link, why });
+
+function groupBy<T>(items: readonly T[], key: (item: T) => string): Map<string, T[]> {
+  const groups = new Map<string, T[]>();
+  for (const item of items) groups.set(key(item), [...(groups.get(key(item)) ?? []), item]);
+  return groups;
 }

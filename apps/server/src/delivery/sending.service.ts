@@ -7,11 +7,11 @@ import type { Clock } from '@palabra/core/kernel';
 import { ok } from '@palabra/core/kernel';
 import { personalise } from '@palabra/core/letters';
 import { campaignStore, CampaignsService, type Campaign } from '../campaigns/index.js';
-import { ContactsService, contactStore, countSent, putOnDoNotMail } from '../contacts/index.js';
+import { ContactsService, contactStore, countSent, putOnDoNotMail, recountSoftBounces } from '../contacts/index.js';
 import { letterById, LettersService } from '../letters/index.js';
 import { theOffice } from '../office/index.js';
 import type { Config } from '../platform/config.js';
-import { Database } from '../platform/database.js';
+import { Database, isConnectionLost, patiently } from '../platform/database.js';
 import { Jobs } from '../platform/jobs.js';
 import { Keys } from '../platform/keys.js';
 import { log } from '../platform/log.js';
@@ -66,7 +66,7 @@ export class SendingService implements OnModuleInit {
       campaign = await campaignStore.campaignById(db, id);
     }
     if (campaign?.status !== 'fixing') return;
-    const who = await this.campaigns.bind(campaign.who);
+    const who = await this.campaigns.bind(campaign.who, campaign.topicId);
     const letter = campaign.letterId === null ? undefined : await letterById(db, campaign.letterId);
     if (!letter) return this.trouble(id, 'The letter was deleted. Take it back, or stop this campaign.');
     const compiled = await this.letters.compile(letter.content);
@@ -148,12 +148,12 @@ export class SendingService implements OnModuleInit {
     });
   }
 
-  /** Hands a batch over on all lanes; returns how many got an answer. */
+  /** Hands a batch over on all lanes; returns how many got an answer. One lane's failure never cuts off what another has in hand. */
   private async sendBatch(run: Run, due: readonly store.ClaimedDelivery[]): Promise<number> {
     const contacts = new Map((await contactStore.anyContacts(this.database.db, due.map(({ contact_id }) => contact_id))).map((row) => [row.id, row]));
     const queue = [...due];
     let answered = 0;
-    await Promise.all(
+    const ends = await Promise.allSettled(
       run.lanes.map(async (lane) => {
         for (let one = queue.shift(); one && !run.trouble && !run.signal.aborted; one = queue.shift()) {
           const contact = contacts.get(one.contact_id);
@@ -161,6 +161,8 @@ export class SendingService implements OnModuleInit {
         }
       }),
     );
+    const failed = ends.find((end) => end.status === 'rejected');
+    if (failed) throw failed.reason;
     return answered;
   }
 
@@ -169,9 +171,16 @@ export class SendingService implements OnModuleInit {
     const { db } = this.database;
     const campaign = run.campaign.id;
     const mail = await composeMessage(run.sending, contact, due.address, run.fields, this.keys);
-    if (!(await store.takeInHand(db, campaign, due.contact_id, this.jobs.worker, this.clock.now()))) return true;
+    try {
+      if (!(await store.takeInHand(db, campaign, due.contact_id, this.jobs.worker, this.clock.now()))) return true;
+    } catch (error) {
+      if (!isConnectionLost(error)) throw error;
+      await patiently(() => store.putBack(db, campaign, due.contact_id, this.jobs.worker));
+      return true;
+    }
     const outcome = await lane.send(mail.from, mail.to, mail.raw);
-    await this.record(campaign, due, outcome);
+    // What the mail server said must not be lost with the database that was to hear it.
+    await patiently(() => this.record(campaign, due, outcome));
     if (outcome.kind === 'answered') return true;
     run.trouble = outcome.why;
     return false;
@@ -207,10 +216,31 @@ export class SendingService implements OnModuleInit {
       const bounced = answer.kind === 'bounced';
       const nextAt = state === 'deferred' ? new Date(now.getTime() + pauseAfter(due.attempts + 1) / this.config.pace) : null;
       const settled = await store.settle(tx, campaign, contactId, worker, { state, answer: text, bounce: bounced ? answer.bounce : null, nextAt, bouncedAt: bounced ? now : null });
+      if (settled && (state === 'gave up' || (bounced && answer.bounce === 'soft'))) await recountSoftBounces(tx, [contactId]);
       if (!settled || !bounced) return;
       await addEvents(tx, [{ kind: 'bounced', at: now, campaignId: campaign, contactId, link: null, machine: false, why: answer.bounce }]);
       if (answer.bounce === 'hard') await putOnDoNotMail(tx, { addressHash: row.address_hash, address: row.address, reason: 'hard bounce', at: now, campaignId: campaign, note: text.slice(0, 200) });
     });
+  }
+
+  /** The coordinator's word on letters nobody knows about: they count as sent, or go out again. */
+  async settleUncertain(id: number, how: 'count as sent' | 'send again'): Promise<number> {
+    await this.campaigns.campaign(id);
+    let count = 0;
+    for (;;) {
+      const settled = await this.database.transaction(async (tx) => {
+        const campaign = await campaignStore.lockCampaign(tx, id);
+        const rows = await store.settleUncertain(tx, id, how === 'send again' ? 'waiting' : 'accepted', this.clock.now(), STRETCH);
+        for (const { contactId, acceptedAt } of rows) if (acceptedAt) await countSent(tx, contactId, acceptedAt);
+        await campaignStore.factsChanged(tx, [id]);
+        if (how === 'send again' && rows.length > 0 && campaign?.status === 'sent') await campaignStore.writeState(tx, id, { status: 'sending' }, this.clock.now());
+        return rows.length;
+      });
+      count += settled;
+      if (settled < STRETCH) break;
+    }
+    await this.jobs.nudge('sending', id);
+    return count;
   }
 
   private async sendingOf(campaign: Campaign): Promise<Sending> {

@@ -6,14 +6,13 @@ import type { Request, Response } from 'express';
 import { distinctUntilChanged, from, map, switchMap, takeWhile, timer, type Observable } from 'rxjs';
 import { Database } from '../platform/database.js';
 import { Asking, May } from '../platform/sign-in/guard.js';
-import { userById } from '../platform/sign-in/sign-in.store.js';
 import { readBody } from '../platform/upload.js';
 import { IMPORT_BYTES, IntakeService } from './intake.service.js';
-import { lastImports, refusedRows, type Import } from './intake.store.js';
+import { refusedRows, type ImportLine } from './intake.store.js';
 
 const iso = (at: Date | null): string | null => at?.toISOString() ?? null;
 
-const reply = (row: Import, by: string): ImportReply => ({
+const reply = ({ row, by, undoing }: ImportLine): ImportReply => ({
   id: row.id,
   state: row.state,
   fileName: row.fileName,
@@ -35,6 +34,7 @@ const reply = (row: Import, by: string): ImportReply => ({
   startedAt: iso(row.startedAt),
   finishedAt: iso(row.finishedAt),
   by,
+  takenBack: undoing && { changeSet: undoing.id, count: undoing.count, leftAlone: undoing.leftAlone, isDone: undoing.finishedAt !== null },
 });
 
 const PAGE = 100;
@@ -48,8 +48,8 @@ export class IntakeController {
   ) {}
 
   @Get()
-  async list(): Promise<ImportReply[]> {
-    return (await lastImports(this.database.db, 100)).map(({ row, by }) => reply(row, by));
+  async list(@Asking() viewer: Viewer): Promise<ImportReply[]> {
+    return (await this.intake.imports(100, viewer)).map(reply);
   }
 
   /** The file is the body; its name stands in the query. */
@@ -60,27 +60,26 @@ export class IntakeController {
   }
 
   @Get(':id')
-  async one(@Param('id', ParseIntPipe) id: number): Promise<ImportReply> {
-    const row = await this.intake.import(id);
-    return reply(row, (await userById(this.database.db, row.userId))?.name ?? '');
+  async one(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<ImportReply> {
+    return reply(await this.intake.import(id, viewer));
   }
 
   @Sse(':id/live')
-  live(@Param('id', ParseIntPipe) id: number): Observable<MessageEvent> {
+  live(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Observable<MessageEvent> {
     return timer(0, EVERY_MS).pipe(
-      switchMap(() => from(this.one(id))),
+      switchMap(() => from(this.one(id, viewer))),
       map((row) => JSON.stringify(row)),
       distinctUntilChanged(),
       map((data): MessageEvent => ({ data })),
-      takeWhile(({ data }) => String(data).includes('"state":"running"'), true),
+      takeWhile(({ data }) => /"state":"running"|"isDone":false/.test(String(data)), true),
     );
   }
 
   @Post(':id/reading')
   @HttpCode(204)
   @May('change people')
-  readAgain(@Param('id', ParseIntPipe) id: number, @Body() request: ReadingRequest): Promise<void> {
-    return this.intake.readAgain(id, request);
+  readAgain(@Param('id', ParseIntPipe) id: number, @Body() request: ReadingRequest, @Asking() viewer: Viewer): Promise<void> {
+    return this.intake.readAgain(id, request, viewer);
   }
 
   @Post(':id/start')
@@ -93,27 +92,28 @@ export class IntakeController {
   @Post(':id/cancel')
   @HttpCode(204)
   @May('change people')
-  cancel(@Param('id', ParseIntPipe) id: number): Promise<void> {
-    return this.intake.cancel(id);
+  cancel(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<void> {
+    return this.intake.cancel(id, viewer);
   }
 
   @Post(':id/take-back')
   @HttpCode(200)
   @May('change people')
-  takeBack(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<{ count: number; leftAlone: number }> {
-    return this.intake.takeBack(id, viewer);
+  async takeBack(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<ImportReply> {
+    await this.intake.takeBack(id, viewer);
+    return this.one(id, viewer);
   }
 
   @Get(':id/refused')
-  async refused(@Param('id', ParseIntPipe) id: number, @Query('after', new ParseIntPipe({ optional: true })) after = 0): Promise<RefusedPage> {
-    const row = await this.intake.import(id);
+  async refused(@Param('id', ParseIntPipe) id: number, @Query('after', new ParseIntPipe({ optional: true })) after = 0, @Asking() viewer: Viewer): Promise<RefusedPage> {
+    const { row } = await this.intake.import(id, viewer);
     return { rows: await refusedRows(this.database.db, id, after, PAGE), total: row.refusedCount };
   }
 
   /** The refused rows as they came, with their reason, to be mended and brought again. */
   @Get(':id/refused.csv')
-  async refusedFile(@Param('id', ParseIntPipe) id: number, @Res() response: Response): Promise<void> {
-    const row = await this.intake.import(id);
+  async refusedFile(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer, @Res() response: Response): Promise<void> {
+    const { row } = await this.intake.import(id, viewer);
     response.setHeader('Content-Type', 'text/csv; charset=utf-8');
     response.setHeader('Content-Disposition', `attachment; filename="refused-rows-${id}.csv"`);
     const csv = stringify({ delimiter: row.separator, escape_formulas: true, bom: true });

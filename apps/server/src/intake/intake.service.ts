@@ -4,13 +4,14 @@ import type { ReadingRequest, StartImportRequest } from '@palabra/contract/intak
 import { oneLine, type Field } from '@palabra/core/contacts';
 import { raisesPermission, readRow, recogniseColumns, type ImportedRow, type RowOutcome } from '@palabra/core/intake';
 import type { Clock } from '@palabra/core/kernel';
-import type { Viewer } from '@palabra/core/office';
-import { changeStore, contactStore, ContactsService, PeopleSets, permissionValues, vocabularyStore, write, type ContactRow, type Values } from '../contacts/index.js';
+import { seesEverybody, type Viewer } from '@palabra/core/office';
+import { ChangesService, changeStore, contactStore, ContactsService, PeopleSets, permissionValues, vocabularyStore, write, type ContactRow, type Values } from '../contacts/index.js';
 import { Database, type Db } from '../platform/database.js';
 import { readFile, saveFile } from '../platform/files/files.store.js';
 import { Jobs } from '../platform/jobs.js';
 import { Keys } from '../platform/keys.js';
 import { notFound, Problem } from '../platform/problem.js';
+import { userById } from '../platform/sign-in/sign-in.store.js';
 import { CLOCK } from '../platform/time.js';
 import * as store from './intake.store.js';
 import { findEncoding, refuseBinary, rowsOf, separatorOf, shapeOf } from './reading.js';
@@ -30,6 +31,7 @@ export class IntakeService implements OnModuleInit {
   constructor(
     private readonly database: Database,
     private readonly contacts: ContactsService,
+    private readonly changes: ChangesService,
     private readonly sets: PeopleSets,
     private readonly jobs: Jobs,
     private readonly keys: Keys,
@@ -38,8 +40,8 @@ export class IntakeService implements OnModuleInit {
 
   onModuleInit(): void {
     this.jobs.register({ name: 'import', run: (id, signal) => this.run(id, signal), unfinished: () => store.runningImports(this.database.db) });
-    this.sets.register('import', async ({ id, part }) => {
-      const found = await store.importById(this.database.db, id);
+    this.sets.register('import', async ({ id, part }, viewer) => {
+      const found = (await store.importById(this.database.db, id, seesEverybody(viewer.role) ? undefined : viewer.userId))?.row;
       if (!found) return undefined;
       if (part === '') return { title: `in “${found.fileName}”`, among: store.allImportedPeople(id) };
       if (part !== 'new' && part !== 'changed' && part !== 'unchanged') return undefined;
@@ -47,10 +49,15 @@ export class IntakeService implements OnModuleInit {
     });
   }
 
-  async import(id: number): Promise<store.Import> {
-    const found = await store.importById(this.database.db, id);
+  /** An import that the asker may know of: members see what they brought themselves. */
+  async import(id: number, viewer: Viewer): Promise<store.ImportLine> {
+    const found = await store.importById(this.database.db, id, seesEverybody(viewer.role) ? undefined : viewer.userId);
     if (!found) throw notFound('import');
     return found;
+  }
+
+  imports(limit: number, viewer: Viewer): Promise<store.ImportLine[]> {
+    return store.lastImports(this.database.db, limit, seesEverybody(viewer.role) ? undefined : viewer.userId);
   }
 
   async upload(contents: Buffer, fileName: string, viewer: Viewer): Promise<number> {
@@ -79,9 +86,9 @@ export class IntakeService implements OnModuleInit {
   }
 
   /** Reads the same file again with another encoding or separator. */
-  async readAgain(id: number, { encoding, separator }: ReadingRequest): Promise<void> {
+  async readAgain(id: number, { encoding, separator }: ReadingRequest, viewer: Viewer): Promise<void> {
     const { db } = this.database;
-    const { fileId } = await this.import(id);
+    const { fileId } = (await this.import(id, viewer)).row;
     const pieces: Buffer[] = [];
     for await (const piece of readFile(db, fileId)) pieces.push(piece);
     const shape = await shapeOf(Buffer.concat(pieces), encoding, separator);
@@ -91,7 +98,7 @@ export class IntakeService implements OnModuleInit {
 
   async start(id: number, request: StartImportRequest, viewer: Viewer): Promise<void> {
     const { db } = this.database;
-    const found = await this.import(id);
+    const found = (await this.import(id, viewer)).row;
     const fields = await this.contacts.fields();
     const { mapping } = request;
     if (mapping.length !== found.headers.length) throw new Problem(422, `The file has ${found.headers.length} columns, not ${mapping.length}.`);
@@ -107,7 +114,7 @@ export class IntakeService implements OnModuleInit {
     if (request.tagIds.some((tag) => !tags.some((known) => known.id === tag && known.kind === 'office'))) throw new Problem(422, 'One of the tags no longer exists. Choose another.');
     const now = this.clock.now();
     await this.database.transaction(async (tx) => {
-      const changeSetId = await changeStore.openChangeSet(tx, { kind: 'import', userId: viewer.userId, at: now, what: `imported “${found.fileName}”` });
+      const changeSetId = await changeStore.openChangeSet(tx, { kind: 'import', userId: viewer.userId, at: now, what: `imported “${found.fileName}”`, isOpen: true });
       const begun = await store.moveImport(tx, id, 'uploaded', {
         state: 'running',
         mapping,
@@ -123,24 +130,32 @@ export class IntakeService implements OnModuleInit {
     });
   }
 
-  async cancel(id: number): Promise<void> {
-    const moved = await store.moveImport(this.database.db, id, 'running', { state: 'cancelled', finishedAt: this.clock.now() });
-    if (!moved) throw new Problem(422, 'This import is not running.');
+  async cancel(id: number, viewer: Viewer): Promise<void> {
+    const { row } = await this.import(id, viewer);
+    if (!(await this.end(row, 'cancelled'))) throw new Problem(422, 'This import is not running.');
+  }
+
+  /** The import and its change set end together. */
+  private end({ id, changeSetId }: store.Import, state: 'done' | 'cancelled'): Promise<boolean> {
+    const now = this.clock.now();
+    return this.database.transaction(async (tx) => {
+      const moved = await store.moveImport(tx, id, 'running', { state, finishedAt: now });
+      if (moved && changeSetId !== null) await changeStore.finishChangeSet(tx, changeSetId, now);
+      return moved;
+    });
   }
 
   /** Takes a finished or cancelled import back; what was changed since is left alone. */
-  async takeBack(id: number, viewer: Viewer): Promise<{ count: number; leftAlone: number }> {
-    const found = await this.import(id);
-    if (found.changeSetId === null || (found.state !== 'done' && found.state !== 'cancelled')) throw new Problem(422, 'Only a finished import can be taken back.');
-    const { set, leftAlone } = await this.contacts.undo(found.changeSetId, viewer);
-    await store.patchImport(this.database.db, id, { state: 'taken back' });
-    return { count: set.count, leftAlone };
+  async takeBack(id: number, viewer: Viewer): Promise<void> {
+    const { row } = await this.import(id, viewer);
+    if (row.changeSetId === null) throw new Problem(422, 'Only a finished import can be taken back.');
+    await this.changes.undo(row.changeSetId, viewer);
   }
 
   /** Goes on from the cursor; each chunk is in with everything that belongs to it, or not at all. */
   private async run(id: number, signal: AbortSignal): Promise<void> {
     const { db } = this.database;
-    const begun = await store.importById(db, id);
+    const begun = (await store.importById(db, id))?.row;
     if (begun?.state !== 'running') return;
     const fields = await this.contacts.fields();
     let size = CHUNK.first;
@@ -167,7 +182,7 @@ export class IntakeService implements OnModuleInit {
       if (chunk.length >= size && !(await flush())) return;
     }
     if (chunk.length > 0 && !(await flush())) return;
-    await store.moveImport(db, id, 'running', { state: 'done', finishedAt: this.clock.now() });
+    await this.end(begun, 'done');
   }
 
   /** One chunk in one transaction. False when the import was cancelled or somebody else is ahead. */
@@ -182,8 +197,11 @@ export class IntakeService implements OnModuleInit {
       const known = new Map((await contactStore.contactsByAddress(tx, current.poolId, keys)).map((contact) => [contact.addressKey ?? '', contact]));
       const people = new ChunkOfPeople(current, known, fields, (key) => this.keys.addressHash(key), now);
       const rows: store.ImportRow[] = [];
+      const onlyOwn = !seesEverybody(((await userById(tx, current.userId))?.role) ?? 'member');
       for (const { row, cells, result } of read) {
-        if (result.ok) people.take(row, result.value);
+        const owner = result.ok ? known.get(result.value.address.key)?.ownerId : undefined;
+        if (onlyOwn && owner !== undefined && owner !== current.userId) rows.push({ importId: id, row, outcome: 'refused', reason: 'only a coordinator can bring this address', cells });
+        else if (result.ok) people.take(row, result.value);
         else rows.push({ importId: id, row, outcome: 'refused', reason: result.error, cells });
       }
       rows.push(...(await people.writeTo(tx, id, current.changeSetId)));

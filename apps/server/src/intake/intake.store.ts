@@ -1,5 +1,7 @@
 import type { ImportState, RowOutcome } from '@palabra/core/intake';
 import { and, desc, eq, sql, type SQL } from 'drizzle-orm';
+import { alias } from 'drizzle-orm/pg-core';
+import { changeSets } from '../contacts/contacts.table.js';
 import { execute, type Db } from '../platform/database.js';
 import { users } from '../platform/sign-in/sign-in.table.js';
 import { importRows, imports } from './intake.table.js';
@@ -13,19 +15,33 @@ export async function addImport(db: Db, values: Omit<typeof imports.$inferInsert
   return row.id;
 }
 
-export async function importById(db: Db, id: number): Promise<Import | undefined> {
-  const [row] = await db.select().from(imports).where(eq(imports.id, id));
-  return row;
+/** An import with who brought it, and what became of it when it was taken back. */
+export interface ImportLine {
+  readonly row: Import;
+  readonly by: string;
+  readonly undoing: { readonly id: number; readonly count: number; readonly leftAlone: number; readonly finishedAt: Date | null } | null;
 }
 
-export async function lastImports(db: Db, limit: number): Promise<{ row: Import; by: string }[]> {
-  const rows = await db.select({ row: imports, by: users.name }).from(imports).innerJoin(users, eq(users.id, imports.userId)).orderBy(desc(imports.id)).limit(limit);
-  return rows;
+const undoings = alias(changeSets, 'undoings');
+
+const lines = (db: Db) =>
+  db
+    .select({ row: imports, by: users.name, undoing: { id: undoings.id, count: undoings.count, leftAlone: undoings.leftAlone, finishedAt: undoings.finishedAt } })
+    .from(imports)
+    .innerJoin(users, eq(users.id, imports.userId))
+    .leftJoin(undoings, eq(undoings.undoes, imports.changeSetId));
+
+/** One import, of one user's own when `userId` is given. */
+export async function importById(db: Db, id: number, userId?: number): Promise<ImportLine | undefined> {
+  const [line] = await lines(db).where(and(eq(imports.id, id), userId === undefined ? undefined : eq(imports.userId, userId)));
+  return line;
 }
 
-export const patchImport = async (db: Db, id: number, values: Partial<Import>): Promise<void> => {
-  await db.update(imports).set(values).where(eq(imports.id, id));
-};
+export const lastImports = (db: Db, limit: number, userId?: number): Promise<ImportLine[]> =>
+  lines(db)
+    .where(userId === undefined ? undefined : eq(imports.userId, userId))
+    .orderBy(desc(imports.id))
+    .limit(limit);
 
 /** Moves from one state to another; false when it was not in that state any more. */
 export async function moveImport(db: Db, id: number, from: ImportState, values: Partial<Import>): Promise<boolean> {

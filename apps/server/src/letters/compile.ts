@@ -60,7 +60,13 @@ export async function compileLetter(letter: LetterContent, look: LetterLook, ran
   const mjml = toMjml(letter, sentinels, look);
   const { html } = await mjml2html(mjml, { fonts: {}, ignoreIncludes: true, validationLevel: 'soft' });
   const tracked = trackLinks(squeeze(html), sentinels);
-  const withOpen = tracked.html.replace(/<\/body>/i, `<img src="${sentinels.put({ slot: 'open' })}" alt="" width="1" height="1" style="display:block;width:1px;height:1px" /></body>`);
+  const links = [...tracked.links];
+  let hidden = '';
+  if (look.hiddenLink) {
+    const link = links.push({ url: look.baseUrl, label: '', isHidden: true }) - 1;
+    hidden = `<a href="${sentinels.put({ slot: 'link', link })}" style="display:none" tabindex="-1" aria-hidden="true"></a>`;
+  }
+  const withOpen = tracked.html.replace(/<\/body>/i, `${hidden}<img src="${sentinels.put({ slot: 'open' })}" alt="" width="1" height="1" style="display:block;width:1px;height:1px" /></body>`);
   const text = convert(tracked.html, {
     wordwrap: false,
     selectors: [
@@ -75,6 +81,6 @@ export async function compileLetter(letter: LetterContent, look: LetterLook, ran
     subject: splitAtSentinels(subjectSource(letter, sentinels), sentinels.nonce, sentinels.slots),
     html: splitAtSentinels(withOpen, sentinels.nonce, sentinels.slots),
     text: splitAtSentinels(text, sentinels.nonce, sentinels.slots),
-    links: tracked.links,
+    links,
   };
 }

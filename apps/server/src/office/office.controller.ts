@@ -12,7 +12,7 @@ import { OfficeService } from './office.service.js';
 import { findOffice, theOffice, type Office } from './office.store.js';
 
 const account = ({ id, name, address, role }: User): Account => ({ id, name, address, role });
-const officeReply = ({ version, name, postalAddress, timeZone, senderName, senderAddress, mailUnknown }: Office): OfficeReply => ({ version, name, postalAddress, timeZone, senderName, senderAddress, mailUnknown });
+const officeReply = ({ id: _, createdAt: __, ...settings }: Office): OfficeReply => settings;
 
 @Controller('api')
 export class OfficeController {
@@ -52,8 +52,10 @@ export class OfficeController {
   @Post('session')
   @HttpCode(204)
   @Open()
-  async signInHere(@Body() request: SignInRequest, @Ip() ip: string, @Res({ passthrough: true }) response: Response): Promise<void> {
+  async signInHere(@Body() request: SignInRequest, @Ip() ip: string, @Req() { sessionToken }: SignedRequest, @Res({ passthrough: true }) response: Response): Promise<void> {
     response.setHeader('Set-Cookie', await this.signIn.signIn(request.address, request.password, ip));
+    // A session that was there before ends: a cookie somebody planted is worth nothing.
+    if (sessionToken) await this.signIn.signOut(sessionToken);
   }
 
   @Delete('session')

@@ -1,4 +1,4 @@
-import { boolean, integer, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
+import { boolean, integer, pgTable, smallint, text, timestamp } from 'drizzle-orm/pg-core';
 
 /** One row. */
 export const offices = pgTable('offices', {
@@ -10,6 +10,12 @@ export const offices = pgTable('offices', {
   senderAddress: text().notNull(),
   /** Whether people whose permission is unknown may be mailed. */
   mailUnknown: boolean().notNull().default(false),
+  /** After so many soft bounces in a row a person is held back; 0 never does. */
+  softBounceLimit: smallint().notNull().default(3),
+  /** Whether letters carry a link that no person can see, to tell machines. */
+  hiddenLink: boolean().notNull().default(false),
+  /** Of the pages a reader sees, `#RRGGBB`; empty is the application's own. */
+  colour: text().notNull().default(''),
   version: integer().notNull().default(1),
   createdAt: timestamp({ withTimezone: true }).notNull(),
 });

@@ -50,6 +50,21 @@ export function isConnectionLost(error: unknown): boolean {
   return cause !== undefined && cause !== error && isConnectionLost(cause);
 }
 
+const PATIENCE_MS = 60_000;
+
+/** Tries again as long as the database is away. Only for work that may be done twice: whether the last try was committed is not known. */
+export async function patiently<T>(work: () => Promise<T>): Promise<T> {
+  const end = performance.now() + PATIENCE_MS;
+  for (let wait = 50; ; wait = Math.min(wait * 2, 1000)) {
+    try {
+      return await work();
+    } catch (error) {
+      if (!isConnectionLost(error) || performance.now() > end) throw error;
+      await new Promise((resolve) => setTimeout(resolve, wait));
+    }
+  }
+}
+
 const READS = /^\s*select\b/i;
 
 /** Reads in flight when the database restarts are tried once more; writes are answered 503 by the filter. */
@@ -81,6 +96,10 @@ export class Database {
 
   transaction<T>(work: (tx: Transaction) => Promise<T>): Promise<T> {
     return this.db.transaction(work);
+  }
+
+  get isEmbedded(): boolean {
+    return this.embedded !== undefined;
   }
 
   /** Process number of the embedded database, for tests. */

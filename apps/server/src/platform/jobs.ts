@@ -71,8 +71,8 @@ export class Jobs implements OnApplicationShutdown {
     if (poller) setTimeout(() => this.boss?.notifyWorker(poller), tx ? 30 : 0);
   }
 
-  /** One at a time per thing in this process; a nudge during a run makes it run once more. */
-  private async runNow(name: string, id: number): Promise<void> {
+  /** Does it in this process at once, without waiting for the queue; one at a time per thing, a call during a run makes it run once more. */
+  async runNow(name: string, id: number): Promise<void> {
     const thing = `${name} ${id}`;
     if (this.running.has(thing)) {
       this.again.add(thing);
@@ -115,9 +115,9 @@ export class Jobs implements OnApplicationShutdown {
     await execute(this.database.db, sql`delete from claims where thing = ${thing} and worker = ${this.worker}`);
   }
 
-  /** A subquery with a row when that worker has beaten within the lease. */
+  /** A subquery with a row when that worker has beaten within the lease, or is this one: after an outage of the database its own beat is old, too. */
   living(worker: ReturnType<typeof sql>): ReturnType<typeof sql> {
-    return sql`select 1 from workers w where w.id = ${worker} and w.beat_at > ${new Date(this.clock.now().getTime() - this.config.leaseMs)}`;
+    return sql`select 1 from workers w where w.id = ${worker} and (w.id = ${this.worker} or w.beat_at > ${new Date(this.clock.now().getTime() - this.config.leaseMs)})`;
   }
 
   private async beat(): Promise<void> {

@@ -10,6 +10,7 @@ import { ProblemFilter } from './problem.js';
 import { SignInGuard } from './sign-in/guard.js';
 import { SignIn } from './sign-in/sign-in.js';
 import { CLOCK, CONFIG, IDS } from './time.js';
+import { Upkeep } from './upkeep.js';
 
 export interface Parts {
   readonly config: Config;
@@ -33,10 +34,11 @@ export class PlatformModule {
         { provide: IDS, useValue: ids },
         SignIn,
         Jobs,
+        Upkeep,
         { provide: APP_GUARD, useClass: SignInGuard },
         { provide: APP_FILTER, useClass: ProblemFilter },
       ],
-      exports: [Database, Keys, CONFIG, CLOCK, IDS, SignIn, Jobs],
+      exports: [Database, Keys, CONFIG, CLOCK, IDS, SignIn, Jobs, Upkeep],
     };
   }
 }

@@ -47,7 +47,7 @@ export function serveInterface(app: NestExpressApplication, webDir: string): voi
   const page = readFileSync(index, 'utf8');
   app.use('/assets', express.static(join(webDir, 'assets'), { immutable: true, maxAge: '365d', fallthrough: false }));
   app.use((request: Request, response: Response, next: NextFunction) => {
-    const isPlace = request.method === 'GET' && !/^\/(api|files|assets|o|c|leave)(\/|$)/.test(request.path) && !request.path.includes('.');
+    const isPlace = request.method === 'GET' && !/^\/(api|files|assets|o|c|leave|confirm)(\/|$)/.test(request.path) && !request.path.includes('.');
     if (!isPlace) return next();
     response.setHeader('Cache-Control', 'no-store');
     response.type('html').send(page.replaceAll(NONCE, nonceOf(response)));

@@ -67,11 +67,11 @@ export class ResultsService implements OnModuleInit {
     const step = now.getTime() - started.getTime() < 3 * HOUR ? 'minute' : 'hour';
     const count = async (): Promise<ResultDetail> => {
       const points = await store.overTime(db, id, step, office.timeZone, new Date(started.getTime() + SHOWN_DAYS * 24 * HOUR));
-      return { links: Object.fromEntries(await store.clicksByLink(db, id)), points: points.map((point) => ({ ...point, at: point.at.toISOString() })) };
+      return { links: await store.clicksByLink(db, id), points: points.map((point) => ({ ...point, at: point.at.toISOString() })) };
     };
     // By the minute it is a fresh campaign, whose course is drawn anew each time.
     const detail = step === 'hour' ? await store.detailOf(db, campaign, count) : await count();
-    const links = (campaign.compiled?.links ?? []).map(({ label, url }, link) => ({ link, label, url, people: detail.links[link] ?? 0 }));
+    const links = (campaign.compiled?.links ?? []).flatMap(({ label, url, isHidden }, link) => (isHidden ? [] : [{ link, label, url, people: 0, machines: 0, ...detail.links[link] }]));
     return {
       id,
       name: campaign.name,

@@ -2,7 +2,7 @@ import type { CampaignStatus } from '@palabra/core/campaigns';
 import type { ResultCounts } from '@palabra/core/results';
 import { and, eq, sql } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
-import { countedResults, type ResultDetail } from './results.table.js';
+import { countedResults, type LinkClicks, type ResultDetail } from './results.table.js';
 
 export interface SentCampaign extends Record<string, unknown> {
   readonly id: number;
@@ -70,7 +70,8 @@ export async function resultCounts(db: Db, campaignId: number): Promise<ResultCo
   const { rows } = await execute<{ [K in keyof ResultCounts]: number }>(db, sql`
     select count(*) filter (where state in ('handing over', 'accepted', 'deferred', 'bounced', 'gave up', 'uncertain')) as sent,
       count(*) filter (where state = 'accepted') as accepted, count(*) filter (where state = 'bounced') as bounced,
-      count(*) filter (where state = 'bounced' and bounce = 'hard') as "bouncedHard", count(*) filter (where state = 'gave up') as "gaveUp",
+      count(*) filter (where state = 'bounced' and bounce = 'hard') as "bouncedHard", count(*) filter (where state = 'bounced' and bounce = 'soft') as "bouncedSoft",
+      count(complained_at) as complained, count(replied_at) as replied, count(*) filter (where state = 'gave up') as "gaveUp",
       count(*) filter (where state = 'deferred') as deferred, count(*) filter (where state = 'uncertain') as uncertain, count(*) filter (where state = 'stopped') as stopped,
       count(*) filter (where state = 'held back') as "heldBackLate", count(*) filter (where state in ('waiting', 'handing over')) as waiting,
       count(first_opened_at) as opened, count(first_clicked_at) as clicked, count(left_at) as left,
@@ -81,10 +82,12 @@ export async function resultCounts(db: Db, campaignId: number): Promise<ResultCo
   return row;
 }
 
-export async function clicksByLink(db: Db, campaignId: number): Promise<Map<number, number>> {
-  const { rows } = await execute<{ link: number; people: number }>(db, sql`
-    select link, count(distinct contact_id) as people from events where campaign_id = ${campaignId} and kind = 'clicked' and not machine group by link`);
-  return new Map(rows.map(({ link, people }) => [link, people]));
+/** People who followed each link, and those for whom a machine did. */
+export async function clicksByLink(db: Db, campaignId: number): Promise<Record<string, LinkClicks>> {
+  const { rows } = await execute<{ link: number; people: number; machines: number }>(db, sql`
+    select link, count(distinct contact_id) filter (where not machine) as people, count(distinct contact_id) filter (where machine) as machines
+    from events where campaign_id = ${campaignId} and kind = 'clicked' group by link`);
+  return Object.fromEntries(rows.map(({ link, people, machines }) => [link, { people, machines }]));
 }
 
 export interface Point extends Record<string, unknown> {

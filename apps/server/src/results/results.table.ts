@@ -1,9 +1,14 @@
 import type { ResultCounts } from '@palabra/core/results';
 import { integer, jsonb, pgTable } from 'drizzle-orm/pg-core';
 
+export interface LinkClicks {
+  readonly people: number;
+  readonly machines: number;
+}
+
 export interface ResultDetail {
-  /** People per link, by its number. */
-  readonly links: Readonly<Record<string, number>>;
+  /** By the link's number. */
+  readonly links: Readonly<Record<string, LinkClicks>>;
   readonly points: readonly { readonly at: string; readonly opened: number; readonly clicked: number; readonly machines: number }[];
 }
 

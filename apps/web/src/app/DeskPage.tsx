@@ -4,11 +4,11 @@ import { wentOut } from '@palabra/core/campaigns';
 import { peopleRef } from '@palabra/core/contacts';
 import { rateText } from '@palabra/core/results';
 import { Link, useNavigate } from 'react-router';
-import { useAddCampaignMutation, useCampaignsQuery } from '../campaigns/campaigns.api';
+import { useAddCampaignMutation, useCampaignsQuery, useReturnedQuery } from '../campaigns/campaigns.api';
 import { statusWords } from '../campaigns/words';
 import { useSummaryQuery } from '../contacts/contacts.api';
 import { useImportsQuery } from '../intake/intake.api';
-import { stateWords } from '../intake/words';
+import { importWords } from '../intake/words';
 import { useMay, useOffice } from '../office/OfficeContext';
 import { useResultsQuery, useSinceQuery } from '../results/results.api';
 import { count, Num, peoplePath, Sum } from '../ui/numbers';
@@ -166,7 +166,7 @@ function Since() {
                 </>
               )}
             </span>
-            <span className="end">{one.state === 'running' ? `${count(one.cursor)} of ${count(one.rows)} rows` : stateWords[one.state]}</span>
+            <span className="end">{one.state === 'running' ? `${count(one.cursor)} of ${count(one.rows)} rows` : importWords(one)}</span>
           </li>
         ))}
       </ul>
@@ -177,12 +177,15 @@ function Since() {
 function DeskMargin() {
   const campaigns = useCampaignsQuery();
   const imports = useImportsQuery();
-  const { office } = useOffice();
+  const { office, user } = useOffice();
+  const returned = useReturnedQuery({ open: 'yes' }, { skip: user.role === 'member', ...fresh });
   const house = useSummaryQuery({}, { refetchOnMountOrArgChange: 30 });
+  const open = returned.data?.open ?? 0;
   const hands = [
     ...(office.postalAddress.trim() === '' ? [{ key: 'address', to: '/settings', strong: 'No postal address.', rest: 'Every letter has to carry one.' }] : []),
     ...(campaigns.data ?? []).filter(({ status }) => status === 'differs').map(({ id, name }) => ({ key: `c${id}`, to: `/campaigns/${id}`, strong: name, rest: 'waits for your word: its tally changed.' })),
     ...(campaigns.data ?? []).filter(({ status }) => status === 'paused').map(({ id, name }) => ({ key: `p${id}`, to: `/campaigns/${id}`, strong: name, rest: 'is paused.' })),
+    ...(open > 0 ? [{ key: 'returned', to: '/results/returned', strong: `${count(open)} ${open === 1 ? 'message' : 'messages'}`, rest: 'that came back to see to.' }] : []),
     ...(imports.data ?? [])
       .filter(({ state, refusedCount }) => state === 'done' && refusedCount > 0)
       .slice(0, 3)

@@ -1,13 +1,22 @@
 // The frame of every screen: top bar, places, and the sign-in in front of it all.
-import { Menu, UnstyledButton } from '@mantine/core';
-import { IconChevronDown } from '@tabler/icons-react';
-import { Suspense } from 'react';
+import { Menu, UnstyledButton, useMantineColorScheme, type MantineColorScheme } from '@mantine/core';
+import { IconCheck, IconChevronDown, IconSearch } from '@tabler/icons-react';
+import { lazy, Suspense, useEffect, useState, type ReactNode } from 'react';
 import { Link, NavLink, Outlet } from 'react-router';
 import { useMeQuery, useSignOutMutation } from '../office/office.api';
 import { OfficeContext } from '../office/OfficeContext';
 import { SetUpPage } from '../office/SetUpPage';
 import { SignInPage } from '../office/SignInPage';
+import { isTyping } from '../ui/typing';
 import { problemOf } from './api';
+
+const Palette = lazy(async () => ({ default: (await import('./Palette')).Palette }));
+const Shortcuts = lazy(async () => ({ default: (await import('./Shortcuts')).Shortcuts }));
+const looks: readonly { readonly value: MantineColorScheme; readonly label: string }[] = [
+  { value: 'light', label: 'Light' },
+  { value: 'dark', label: 'Dark' },
+  { value: 'auto', label: 'As the system' },
+];
 
 const places = [
   ['/', 'Desk'],
@@ -19,9 +28,43 @@ const places = [
   ['/intake', 'Intake'],
 ] as const;
 
+/** The two dialogs that keys open from everywhere; loaded when they are first wanted. */
+function useDialogs(): { readonly open: (dialog: Dialog) => void; readonly dialogs: ReactNode } {
+  const [dialog, setDialog] = useState<Dialog>();
+  const [wanted, setWanted] = useState<ReadonlySet<Dialog>>(new Set());
+  const open = (which: Dialog): void => {
+    setWanted((before) => new Set([...before, which]));
+    setDialog(which);
+  };
+  useEffect(() => {
+    const keys = (event: KeyboardEvent): void => {
+      const which = (event.ctrlKey || event.metaKey) && !event.altKey && event.key.toLowerCase() === 'k' ? 'palette' : event.key === '?' && !event.ctrlKey && !event.metaKey && !isTyping(event.target) ? 'shortcuts' : undefined;
+      if (!which) return;
+      event.preventDefault();
+      open(which);
+    };
+    window.addEventListener('keydown', keys);
+    return () => window.removeEventListener('keydown', keys);
+  }, []);
+  const close = (): void => setDialog(undefined);
+  return {
+    open,
+    dialogs: (
+      <Suspense>
+        {wanted.has('palette') && <Palette opened={dialog === 'palette'} onClose={close} />}
+        {wanted.has('shortcuts') && <Shortcuts opened={dialog === 'shortcuts'} onClose={close} />}
+      </Suspense>
+    ),
+  };
+}
+
+type Dialog = 'palette' | 'shortcuts';
+
 export function Shell() {
   const me = useMeQuery();
   const [signOut] = useSignOutMutation();
+  const { colorScheme, setColorScheme } = useMantineColorScheme();
+  const { open, dialogs } = useDialogs();
   if (me.isError && !me.data) return <main className="sign-in">{problemOf(me.error).detail}</main>;
   if (!me.data) return <main aria-busy="true" />;
   const { user, office, demo, needsSetUp } = me.data;
@@ -44,6 +87,9 @@ export function Shell() {
           ))}
         </nav>
         <div className="bar-end">
+          <UnstyledButton className="find" aria-label="Find or do something" aria-keyshortcuts="Control+K" onClick={() => open('palette')}>
+            <IconSearch size={15} aria-hidden /> <span>Find</span> <kbd>Ctrl K</kbd>
+          </UnstyledButton>
           <Menu position="bottom-end">
             <Menu.Target>
               <UnstyledButton className="act">
@@ -52,9 +98,22 @@ export function Shell() {
             </Menu.Target>
             <Menu.Dropdown>
               <Menu.Label>{user.role}</Menu.Label>
+              <Menu.Item component={Link} to="/activity">
+                Activity
+              </Menu.Item>
               <Menu.Item component={Link} to="/settings">
                 Settings
               </Menu.Item>
+              <Menu.Item onClick={() => open('shortcuts')} rightSection={<kbd>?</kbd>}>
+                Keys
+              </Menu.Item>
+              <Menu.Label>Look</Menu.Label>
+              {looks.map(({ value, label }) => (
+                <Menu.Item key={value} role="menuitemradio" aria-checked={colorScheme === value} onClick={() => setColorScheme(value)} rightSection={colorScheme === value && <IconCheck size={14} aria-hidden />}>
+                  {label}
+                </Menu.Item>
+              ))}
+              <Menu.Divider />
               {demo?.outside && (
                 <Menu.Item component="a" href={demo.outside} target="_blank" rel="noreferrer">
                   Everybody’s mailboxes
@@ -68,6 +127,7 @@ export function Shell() {
       <Suspense>
         <Outlet />
       </Suspense>
+      {dialogs}
     </OfficeContext.Provider>
   );
 }

@@ -6,6 +6,7 @@ import type { CheckResult, Place } from '@palabra/core/letters';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { problemOf } from '../app/api';
+import { useVocabularyQuery } from '../contacts/contacts.api';
 import { useLetterQuery, useLettersQuery } from '../letters/letters.api';
 import { LinePreview } from '../letters/LinePreview';
 import { useMay, useOffice } from '../office/OfficeContext';
@@ -25,13 +26,14 @@ interface Draft {
   readonly name: string;
   readonly who: Who;
   readonly letterId: number | null;
+  readonly topicId: number | null;
   readonly senderName: string;
   readonly senderAddress: string;
   readonly replyTo: string;
   readonly sendAt: string | null;
 }
 
-const draftOf = ({ name, who, letterId, senderName, senderAddress, replyTo, sendAt }: CampaignReply): Draft => ({ name, who, letterId, senderName, senderAddress, replyTo, sendAt });
+const draftOf = ({ name, who, letterId, topicId, senderName, senderAddress, replyTo, sendAt }: CampaignReply): Draft => ({ name, who, letterId, topicId, senderName, senderAddress, replyTo, sendAt });
 
 export function CampaignSheet({ campaign, refetch }: { readonly campaign: CampaignReply; readonly refetch: () => void }) {
   const may = useMay('write letters');
@@ -86,6 +88,7 @@ export function CampaignSheet({ campaign, refetch }: { readonly campaign: Campai
         <h2>What</h2>
         <div>
           <WhatPart letterId={draft.letterId} disabled={!may} onChange={(letterId) => change({ letterId })} />
+          <TopicLine topicId={draft.topicId} disabled={!may} onChange={(topicId) => change({ topicId })} />
         </div>
       </section>
       <section className="sheet-part" id="from">
@@ -180,6 +183,25 @@ function WhatPart({ letterId, disabled, onChange }: { readonly letterId: number 
         </>
       )}
     </>
+  );
+}
+
+/** The kind of letter this is: who chose not to get it is held back. */
+function TopicLine({ topicId, disabled, onChange }: { readonly topicId: number | null; readonly disabled: boolean; readonly onChange: (id: number | null) => void }) {
+  const { data } = useVocabularyQuery();
+  if (!data || data.topics.length === 0) return null;
+  return (
+    <div className="sheet-line">
+      <span className="label">topic</span>
+      <select className="plain-select" aria-label="Topic" disabled={disabled} value={topicId ?? ''} onChange={(event) => onChange(event.currentTarget.value === '' ? null : Number(event.currentTarget.value))}>
+        <option value="">none: for everybody who gets letters</option>
+        {data.topics.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+      </select>
+    </div>
   );
 }
 

@@ -11,6 +11,7 @@ import { useMay } from '../office/OfficeContext';
 import { Sum, count } from '../ui/numbers';
 import { MarginPart, Page } from '../ui/Page';
 import { Empty, Ghost, Wrong } from '../ui/states';
+import { isTyping } from '../ui/typing';
 import { usePeopleQuery, useSummaryQuery, useTaggingMutation, useTagsAmongQuery, useVocabularyQuery, type Filter } from './contacts.api';
 import { filterText, readFilter } from './filter';
 import { Flag } from './Flag';
@@ -191,12 +192,22 @@ function SearchBox({ value, onChange }: { readonly value: string; readonly onCha
     setSeen(value);
     if (value !== text.trim()) setText(value);
   }
+  const input = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    const keys = (event: KeyboardEvent): void => {
+      if (event.key !== '/' || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+      event.preventDefault();
+      input.current?.focus();
+    };
+    window.addEventListener('keydown', keys);
+    return () => window.removeEventListener('keydown', keys);
+  }, []);
   const type = (next: string): void => {
     setText(next);
     clearTimeout(timer.current);
     timer.current = setTimeout(() => onChange(next.trim()), SEARCH_PAUSE_MS);
   };
-  return <input type="search" aria-label="Search by name or address" placeholder="name or address" maxLength={200} value={text} onChange={(event) => type(event.currentTarget.value)} />;
+  return <input ref={input} type="search" aria-label="Search by name or address" placeholder="name or address" maxLength={200} value={text} onChange={(event) => type(event.currentTarget.value)} />;
 }
 
 interface SelectionBarProps {
@@ -212,20 +223,11 @@ function SelectionBar({ filter, selection, chosen, total, onAll, onClear }: Sele
   const [tagging, state] = useTaggingMutation();
   const dispatch = useDispatch();
   const amongAll = useTagsAmongQuery(filter, { skip: !selection.all });
-  const { data: vocabulary } = useVocabularyQuery();
   const among = selection.all ? (amongAll.data ?? []) : countTags([...selection.people.values()]);
   const tag = async (id: number, put: boolean): Promise<void> => {
-    const name = vocabulary?.tags.find((one) => one.id === id)?.name ?? 'the new tag';
     try {
       const change = await tagging({ people: selection.all ? filter : { ids: [...selection.people.keys()] }, tag: id, put }).unwrap();
-      const already = chosen - change.count;
-      dispatch(
-        did({
-          text: `${put ? 'Tagged' : 'Untagged'} ${count(change.count)} ${change.count === 1 ? 'person' : 'people'} “${name}”${already > 0 ? `; ${count(already)} ${put ? 'had it already' : 'did not have it'}` : ''}.`,
-          changeSet: change.count > 0 ? change.id : undefined,
-          people: change.count > 0 ? `change.${change.id}` : undefined,
-        }),
-      );
+      dispatch(did({ changeSet: change.id, meant: chosen }));
       onClear();
     } catch (error) {
       dispatch(did({ text: problemOf(error).detail }));

@@ -10,7 +10,7 @@ import { InPlace } from '../ui/InPlace';
 import { count } from '../ui/numbers';
 import { MarginPart } from '../ui/Page';
 import { day, longDate } from '../ui/time';
-import { useAddFieldMutation, useChangeContactMutation, useChangePermissionMutation, useSetDoNotMailMutation, useVocabularyQuery } from './contacts.api';
+import { useAddFieldMutation, useChangeContactMutation, useChangePermissionMutation, useSetDoNotMailMutation, useTryAgainMutation, useVocabularyQuery } from './contacts.api';
 import { did } from './justDone';
 import { JustDonePart } from './JustDonePart';
 
@@ -40,7 +40,7 @@ function Facts({ person }: { readonly person: PersonReply }) {
   const save = async (key: string, label: string, text: string): Promise<void> => {
     try {
       const { changeSet } = await change({ id: person.id, version: person.version, values: { [key]: text } }).unwrap();
-      if (changeSet !== null) dispatch(did({ text: `Changed ${label}.`, changeSet }));
+      if (changeSet !== null) dispatch(did({ changeSet }));
     } catch (error) {
       const problem = problemOf(error);
       throw new Error(problem.errors?.[0]?.message ?? problem.detail, { cause: error });
@@ -132,12 +132,14 @@ function Permission({ person }: { readonly person: PersonReply }) {
   const may = useMay('change people');
   const [change] = useChangePermissionMutation();
   const [setDoNotMail] = useSetDoNotMailMutation();
+  const [tryAgain] = useTryAgainMutation();
+  const { data: vocabulary } = useVocabularyQuery();
   const dispatch = useDispatch();
   const { kind, at, source } = person.permission;
   const fail = (error: unknown): void => void dispatch(did({ text: problemOf(error).detail }));
   const save = async (permission: PermissionKind, text: string): Promise<void> => {
     const { changeSet } = await change({ id: person.id, version: person.version, permission, source: text }).unwrap();
-    if (changeSet !== null) dispatch(did({ text: 'Changed permission.', changeSet }));
+    if (changeSet !== null) dispatch(did({ changeSet }));
   };
   return (
     <MarginPart title="May be mailed">
@@ -147,6 +149,24 @@ function Permission({ person }: { readonly person: PersonReply }) {
           {may && person.doNotMail.reason === 'by hand' && (
             <button type="button" className="act" onClick={() => void setDoNotMail({ id: person.id, put: false, note: '' }).unwrap().catch(fail)}>
               Take off again
+            </button>
+          )}
+        </p>
+      )}
+      {person.droppedTopics.length > 0 && (
+        <p className="soft">
+          Chose not to get: {person.droppedTopics.map((id) => vocabulary?.topics.find((topic) => topic.id === id)?.name ?? '…').join(', ')}.
+        </p>
+      )}
+      {person.softBounces > 0 && (
+        <p>
+          <span className={office.softBounceLimit > 0 && person.softBounces >= office.softBounceLimit ? 'caution' : 'soft'}>
+            {person.softBounces === 1 ? 'The last letter' : `The last ${count(person.softBounces)} letters`} came back for now
+            {office.softBounceLimit > 0 && person.softBounces >= office.softBounceLimit ? '; held back until you try again.' : '.'}
+          </span>{' '}
+          {may && (
+            <button type="button" className="act" onClick={() => void tryAgain(person.id).unwrap().catch(fail)}>
+              Try again
             </button>
           )}
         </p>

@@ -2,6 +2,7 @@
 import { ActionIcon } from '@mantine/core';
 import { displayName } from '@palabra/core/contacts';
 import { IconArrowDown, IconArrowUp } from '@tabler/icons-react';
+import { useEffect } from 'react';
 import { useDispatch } from 'react-redux';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { problemOf } from '../app/api';
@@ -33,6 +34,18 @@ export function PersonPage() {
   const go = (to: number | null | undefined): void => {
     if (to) void navigate(`/contacts/${to}${list}`);
   };
+  const previous = place.data?.previous;
+  const next = place.data?.next;
+  useEffect(() => {
+    const keys = (event: KeyboardEvent): void => {
+      const to = event.key === 'ArrowUp' ? previous : event.key === 'ArrowDown' ? next : undefined;
+      if (!event.altKey || !to) return;
+      event.preventDefault();
+      void navigate(`/contacts/${to}${list}`);
+    };
+    window.addEventListener('keydown', keys);
+    return () => window.removeEventListener('keydown', keys);
+  }, [previous, next, list, navigate]);
   return (
     <Page
       title={name}
@@ -68,10 +81,8 @@ function PersonTags({ id, tags }: { readonly id: number; readonly tags: readonly
   const dispatch = useDispatch();
   const may = useMay('change people');
   const change = async (tag: number, put: boolean): Promise<void> => {
-    const name = data?.tags.find((one) => one.id === tag)?.name ?? 'the new tag';
     try {
-      const done = await tagging({ people: { ids: [id] }, tag, put }).unwrap();
-      dispatch(did({ text: `${put ? 'Put on' : 'Took off'} “${name}”.`, changeSet: done.count > 0 ? done.id : undefined }));
+      dispatch(did({ changeSet: (await tagging({ people: { ids: [id] }, tag, put }).unwrap()).id }));
     } catch (error) {
       dispatch(did({ text: problemOf(error).detail }));
     }

@@ -86,6 +86,23 @@ function Entry({ entry }: { readonly entry: TimelineEntry }) {
       );
     case 'left':
       return <>Left after {campaign}</>;
+    case 'came back':
+      return <>Wants letters again, by the link in {campaign}</>;
+    case 'chose topics':
+      return <>Chose topics, by the link in {campaign}</>;
+    case 'changed own data':
+      return <>Corrected own data, by the link in {campaign}</>;
+    case 'complained':
+      return <>Complained about {campaign}</>;
+    case 'replied':
+      return <>Replied to {campaign}</>;
+    case 'replied by itself':
+      return (
+        <>
+          An automatic reply to {campaign}
+          <span className="soft">; not counted</span>
+        </>
+      );
     case 'bounced':
       return (
         <>

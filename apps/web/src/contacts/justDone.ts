@@ -1,12 +1,8 @@
 // What was just done and can be taken back, shown in the margin until something else is done.
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
-export interface JustDone {
-  readonly text: string;
-  /** The change set that Undo takes back; absent when it was one itself. */
-  readonly changeSet?: number;
-  readonly people?: string;
-}
+/** A change that is being followed, or a sentence. */
+export type JustDone = { readonly changeSet: number; /** People meant who needed no change. */ readonly meant?: number } | { readonly text: string };
 
 export const justDone = createSlice({
   name: 'justDone',

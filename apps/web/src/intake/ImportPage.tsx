@@ -13,7 +13,7 @@ import { Ghost, Note, Wrong } from '../ui/states';
 import { dayAndClock } from '../ui/time';
 import { ImportMapping } from './ImportMapping';
 import { useCancelImportMutation, useImportOneQuery, useRefusedQuery, useTakeBackImportMutation } from './intake.api';
-import { stateWords } from './words';
+import { importWords } from './words';
 
 export function ImportPage() {
   const id = Number(useParams()['id']);
@@ -31,17 +31,19 @@ export function ImportPage() {
   return data.state === 'uploaded' ? <ImportMapping key={`${data.id} ${data.encoding} ${data.separator}`} found={data} /> : <ImportResult key={data.id} found={data} />;
 }
 
+const isMoving = ({ state, takenBack }: ImportReply): boolean => state === 'running' || takenBack?.isDone === false;
+
 function useLive(found: ImportReply): ImportReply {
   const [live, setLive] = useState<ImportReply>();
   const dispatch = useDispatch();
-  const running = found.state === 'running';
+  const running = isMoving(found);
   useEffect(() => {
     if (!running) return undefined;
     const source = new EventSource(`/api/imports/${found.id}/live`);
     source.onmessage = (event: MessageEvent<string>) => {
       const next = JSON.parse(event.data) as ImportReply;
       setLive(next);
-      if (next.state === 'running') return;
+      if (isMoving(next)) return;
       source.close();
       dispatch(api.util.invalidateTags(['Imports', 'People', 'Person', 'Segments', 'Campaigns']));
     };
@@ -56,14 +58,13 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
   const may = useMay('change people');
   const [cancel] = useCancelImportMutation();
   const [takeBack, taking] = useTakeBackImportMutation();
-  const [said, setSaid] = useState<{ kind: 'good' | 'wrong'; text: string }>();
+  const [wrong, setWrong] = useState<string>();
   const of = (part: string): string => peoplePath(`import.${data.id}.${part}`);
   const back = async (): Promise<void> => {
     try {
-      const { leftAlone } = await takeBack(data.id).unwrap();
-      setSaid({ kind: 'good', text: leftAlone > 0 ? `Taken back. ${count(leftAlone)} people had changed since and were left as they are.` : 'Taken back, everybody.' });
+      await takeBack(data.id).unwrap();
     } catch (error) {
-      setSaid({ kind: 'wrong', text: problemOf(error).detail });
+      setWrong(problemOf(error).detail);
     }
   };
   return (
@@ -71,7 +72,7 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
       title={data.fileName}
       sub={
         <span role="status">
-          {stateWords[data.state]}
+          {importWords(data)}
           {data.finishedAt && `, ${dayAndClock(office.timeZone, data.finishedAt)}`} · by {data.by}
         </span>
       }
@@ -83,7 +84,7 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
                 Stop here
               </Button>
             )}
-            {(data.state === 'done' || data.state === 'cancelled') && (
+            {(data.state === 'done' || data.state === 'cancelled') && !data.takenBack && (
               <Button variant="default" loading={taking.isLoading} onClick={() => void back()}>
                 Take it back
               </Button>
@@ -106,11 +107,12 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
         </MarginPart>
       }
     >
-      {said && (
-        <div role="status">
-          <Note kind={said.kind}>{said.text}</Note>
+      {wrong && (
+        <div role="alert">
+          <Note kind="wrong">{wrong}</Note>
         </div>
       )}
+      {data.takenBack && <TakenBack {...data.takenBack} />}
       {data.state === 'running' && (
         <>
           <p role="status">
@@ -146,6 +148,23 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
       </div>
       {data.refusedCount > 0 && <Refused id={data.id} total={data.refusedCount} headers={data.headers} live={data.state === 'running'} />}
     </Page>
+  );
+}
+
+function TakenBack({ changeSet, count: people, leftAlone, isDone }: NonNullable<ImportReply['takenBack']>) {
+  return (
+    <div role="status">
+      <Note kind={isDone ? 'good' : 'plain'}>
+        {isDone ? 'Taken back' : 'Being taken back'}: <Num value={people} to={peoplePath(`change.${changeSet}`)} /> {people === 1 ? 'person' : 'people'}
+        {isDone ? '.' : ' so far. You can leave this page; it goes on.'}
+        {leftAlone > 0 && (
+          <>
+            {' '}
+            <Num value={leftAlone} to={peoplePath(`change.${changeSet}.left-alone`)} /> had changed since and {leftAlone === 1 ? 'was' : 'were'} left as they are.
+          </>
+        )}
+      </Note>
+    </div>
   );
 }
 

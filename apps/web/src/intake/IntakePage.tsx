@@ -8,7 +8,7 @@ import { Page } from '../ui/Page';
 import { Empty, Ghost, Note, Wrong } from '../ui/states';
 import { day } from '../ui/time';
 import { useImportsQuery, useUploadMutation } from './intake.api';
-import { stateWords } from './words';
+import { importWords } from './words';
 
 export function IntakePage() {
   const imports = useImportsQuery(undefined, { refetchOnMountOrArgChange: true });
@@ -88,7 +88,7 @@ export function IntakePage() {
               ) : (
                 <>
                   <Num value={one.newCount} to={peoplePath(`import.${one.id}.new`)} /> new, <Num value={one.changedCount} to={peoplePath(`import.${one.id}.changed`)} /> changed,{' '}
-                  <Num value={one.refusedCount} to={`/intake/${one.id}`} /> refused{one.state === 'done' ? '' : `, ${stateWords[one.state]}`}
+                  <Num value={one.refusedCount} to={`/intake/${one.id}`} /> refused{one.state === 'done' ? '' : `, ${importWords(one)}`}
                 </>
               )}
             </span>

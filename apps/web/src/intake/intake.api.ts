@@ -10,7 +10,7 @@ export const intakeApi = api.injectEndpoints({
     readAgain: build.mutation<null, ReadingRequest & { id: number }>({ query: ({ id, ...body }) => ({ url: `/imports/${id}/reading`, method: 'POST', body }), invalidatesTags: ['Imports'] }),
     startImport: build.mutation<null, StartImportRequest & { id: number }>({ query: ({ id, ...body }) => ({ url: `/imports/${id}/start`, method: 'POST', body }), invalidatesTags: ['Imports'] }),
     cancelImport: build.mutation<null, number>({ query: (id) => ({ url: `/imports/${id}/cancel`, method: 'POST' }), invalidatesTags: ['Imports', 'People'] }),
-    takeBackImport: build.mutation<{ count: number; leftAlone: number }, number>({ query: (id) => ({ url: `/imports/${id}/take-back`, method: 'POST' }), invalidatesTags: ['Imports', 'People', 'Person', 'Segments', 'Campaigns'] }),
+    takeBackImport: build.mutation<ImportReply, number>({ query: (id) => ({ url: `/imports/${id}/take-back`, method: 'POST' }), invalidatesTags: ['Changes', 'Imports', 'People', 'Person', 'Segments', 'Campaigns'] }),
   }),
 });
 

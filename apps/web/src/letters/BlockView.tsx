@@ -4,6 +4,7 @@ import { isSafeHref } from '@palabra/core/letters';
 import { useState } from 'react';
 import { problemOf } from '../app/api';
 import { useOffice } from '../office/OfficeContext';
+import { useDrag } from '../ui/Sortable';
 import { useAddPictureMutation } from './letters.api';
 import { LineEditor, TextEditor } from './TextEditor';
 
@@ -23,9 +24,13 @@ const names: Record<Block['kind'], string> = { heading: 'Heading', text: 'Text',
 
 export function BlockView(props: BlockViewProps) {
   const { block, chosen, disabled, first, last, onChoose, onMove, onRemove } = props;
+  const canMove = !disabled && block.kind !== 'footer';
+  const drag = useDrag(block.id, !canMove);
   return (
     <div
       id={`block-${block.id}`}
+      ref={drag.ref}
+      style={drag.style}
       className={`block ${chosen ? 'chosen' : ''}`}
       role="group"
       aria-label={names[block.kind]}
@@ -38,7 +43,8 @@ export function BlockView(props: BlockViewProps) {
         onMove(event.key === 'ArrowUp' ? -1 : 1);
       }}
     >
-      {chosen && !disabled && block.kind !== 'footer' && (
+      {drag.handle}
+      {chosen && canMove && (
         <div className="block-side">
           <button type="button" disabled={first} title="Alt+Up" onClick={() => onMove(-1)}>
             move up

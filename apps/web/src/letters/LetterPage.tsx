@@ -9,6 +9,7 @@ import { useParams, useSearchParams } from 'react-router';
 import { api, problemOf } from '../app/api';
 import { Lost } from '../app/Lost';
 import { useVocabularyQuery } from '../contacts/contacts.api';
+import { PersonChooser } from '../contacts/PersonChooser';
 import { useMay, useOffice } from '../office/OfficeContext';
 import { useAutosave } from '../ui/autosave';
 import { InPlace } from '../ui/InPlace';
@@ -17,11 +18,11 @@ import { MarginPart, Page } from '../ui/Page';
 import { SaveTrouble, SaveWord } from '../ui/SaveNote';
 import { Ghost, Wrong } from '../ui/states';
 import { clock } from '../ui/time';
+import { Dragging, SortableItems } from '../ui/Sortable';
 import { Words } from '../ui/Words';
 import { BlockView } from './BlockView';
 import { useHistory } from './history';
 import { useLetterQuery, usePreviewQuery, useSaveLetterMutation } from './letters.api';
-import { PersonChooser } from './PersonChooser';
 import { LineEditor } from './TextEditor';
 
 export function LetterPage() {
@@ -132,6 +133,8 @@ function LetterEditor({ letter }: { readonly letter: LetterReply }) {
           <Words label="Show" value={show} options={shows} onChange={turn} />
           {show !== 'write' && (
             <PersonChooser
+              before="as"
+              nobody="nobody in particular"
               value={as}
               onChange={(id) =>
                 setSearch((before) => {
@@ -216,28 +219,35 @@ function Blocks({ content, chosen, disabled, onChoose, onChange }: BlocksProps) 
     onChoose(block.id);
     setTimeout(() => document.getElementById(`block-${block.id}`)?.querySelector<HTMLElement>('.ProseMirror, input, [tabindex="0"]')?.focus(), 60);
   };
+  const drop = (from: string, to: string): void => {
+    const place = (id: string): number => content.blocks.findIndex((block) => block.id === id);
+    onChange(moveBlock(content, from, place(to) - place(from)));
+    onChoose(from);
+  };
   return (
-    <>
-      {content.blocks.map((block, at) => (
-        <Fragment key={block.id}>
-          {!disabled && <PutHere last={block.kind === 'footer'} onPut={(kind) => put(kind, at)} />}
-          <BlockView
-            block={block}
-            chosen={chosen === block.id}
-            disabled={disabled}
-            first={at === 0}
-            last={at >= content.blocks.length - 2}
-            onChoose={() => onChoose(block.id)}
-            onChange={(next) => onChange(changeBlock(content, next), block.id)}
-            onMove={(by) => {
-              onChange(moveBlock(content, block.id, by));
-              setTimeout(() => document.getElementById(`block-${block.id}`)?.scrollIntoView({ block: 'nearest' }), 30);
-            }}
-            onRemove={() => onChange(removeBlock(content, block.id))}
-          />
-        </Fragment>
-      ))}
-    </>
+    <Dragging onMove={drop}>
+      <SortableItems ids={content.blocks.map(({ id }) => id)}>
+        {content.blocks.map((block, at) => (
+          <Fragment key={block.id}>
+            {!disabled && <PutHere last={block.kind === 'footer'} onPut={(kind) => put(kind, at)} />}
+            <BlockView
+              block={block}
+              chosen={chosen === block.id}
+              disabled={disabled}
+              first={at === 0}
+              last={at >= content.blocks.length - 2}
+              onChoose={() => onChoose(block.id)}
+              onChange={(next) => onChange(changeBlock(content, next), block.id)}
+              onMove={(by) => {
+                onChange(moveBlock(content, block.id, by));
+                setTimeout(() => document.getElementById(`block-${block.id}`)?.scrollIntoView({ block: 'nearest' }), 30);
+              }}
+              onRemove={() => onChange(removeBlock(content, block.id))}
+            />
+          </Fragment>
+        ))}
+      </SortableItems>
+    </Dragging>
   );
 }
 
@@ -334,9 +344,6 @@ function LetterMargin({ content, onGo }: { readonly content: LetterContent; read
           <div>{lineText(content.subject) || <span className="soft">no subject</span>}</div>
           <div className="soft">{lineText(content.preview) || 'the first words of the letter'}</div>
         </div>
-      </MarginPart>
-      <MarginPart title="Keys">
-        <p className="soft small">Alt with up and down moves a block. Ctrl+Z undoes, Ctrl+Shift+Z does it again.</p>
       </MarginPart>
     </>
   );

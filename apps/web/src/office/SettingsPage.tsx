@@ -1,5 +1,5 @@
 // The office's settings, its accounts, and one's own password.
-import { Button, PasswordInput, Select, Switch, Textarea, TextInput } from '@mantine/core';
+import { Button, ColorInput, NativeSelect, PasswordInput, Select, Switch, Textarea, TextInput } from '@mantine/core';
 import { roles, type Role } from '@palabra/core/office';
 import { useState } from 'react';
 import { useForm } from '../ui/form';
@@ -7,6 +7,7 @@ import { Page } from '../ui/Page';
 import { Note } from '../ui/states';
 import { useAccountsQuery, useAddAccountMutation, useChangeOfficeMutation, useChangePasswordMutation } from './office.api';
 import { useMay, useOffice } from './OfficeContext';
+import { TopicsPart } from './TopicsPart';
 import { timeZones } from './SetUpPage';
 
 export function SettingsPage() {
@@ -16,6 +17,10 @@ export function SettingsPage() {
       <section className="sheet-part">
         <h2>Office</h2>
         {may ? <OfficeForm /> : <p className="soft">A coordinator changes the office’s settings.</p>}
+      </section>
+      <section className="sheet-part">
+        <h2>Topics</h2>
+        <TopicsPart may={may} />
       </section>
       <section className="sheet-part">
         <h2>Accounts</h2>
@@ -33,10 +38,11 @@ function OfficeForm() {
   const { office } = useOffice();
   const [change] = useChangeOfficeMutation();
   const [mailUnknown, setMailUnknown] = useState(office.mailUnknown);
+  const [hiddenLink, setHiddenLink] = useState(office.hiddenLink);
   const [done, setDone] = useState(false);
-  const form = useForm({ name: office.name, postalAddress: office.postalAddress, timeZone: office.timeZone, senderName: office.senderName, senderAddress: office.senderAddress }, async (values) => {
+  const form = useForm({ name: office.name, postalAddress: office.postalAddress, timeZone: office.timeZone, senderName: office.senderName, senderAddress: office.senderAddress, colour: office.colour, softBounceLimit: String(office.softBounceLimit) }, async (values) => {
     setDone(false);
-    await change({ version: office.version, mailUnknown, ...values }).unwrap();
+    await change({ version: office.version, mailUnknown, hiddenLink, ...values, softBounceLimit: Number(values.softBounceLimit) }).unwrap();
     setDone(true);
   });
   const zone = form.field('timeZone');
@@ -48,6 +54,9 @@ function OfficeForm() {
       <TextInput mt="sm" label="Sender’s name" description="For new campaigns." {...form.field('senderName')} />
       <TextInput mt="sm" label="Sender’s address" type="email" {...form.field('senderAddress')} />
       <Switch mt="md" label="Mail people whose permission is unknown" description="Off is the safe side: they are held back from every campaign." checked={mailUnknown} onChange={(event) => setMailUnknown(event.currentTarget.checked)} />
+      <NativeSelect mt="md" label="Soft bounces" description="Letters that come back for now. After so many in a row a person is held back until somebody tries again." data={[{ value: '0', label: 'never hold back' }, ...[2, 3, 4, 5, 8, 12].map((number) => ({ value: String(number), label: `${number} in a row` }))]} {...form.field('softBounceLimit')} />
+      <Switch mt="md" label="Put a link into letters that no person can see" description="Who follows it is a machine. It tells scanners that nothing else gives away, but some mail servers dislike such links." checked={hiddenLink} onChange={(event) => setHiddenLink(event.currentTarget.checked)} />
+      <ColorInput mt="md" label="Colour of the pages that readers see" description="Where they leave, choose topics and correct their data." placeholder="the application’s own" format="hex" withEyeDropper={false} value={form.values.colour} error={form.field('colour').error} onChange={(value) => form.set('colour', value)} />
       {form.general && <Note kind="wrong">{form.general}</Note>}
       <Button mt="md" type="submit" loading={form.busy}>
         Keep these settings

@@ -54,10 +54,10 @@ export function ResponseChart({ points, step, zone }: Props) {
           <CartesianGrid vertical={false} stroke="var(--hair)" />
           <XAxis dataKey="at" type="number" scale="time" domain={['dataMin', 'dataMax']} tickFormatter={tick} tick={{ fill: 'var(--soft)', fontSize: 12 }} tickLine={false} axisLine={{ stroke: 'var(--hair)' }} minTickGap={50} />
           <YAxis allowDecimals={false} width={44} domain={[0, most]} allowDataOverflow tick={{ fill: 'var(--soft)', fontSize: 12 }} tickLine={false} axisLine={false} />
-          <Tooltip isAnimationActive={false} labelFormatter={(at) => dayAndClock(zone, new Date(Number(at)))} contentStyle={{ border: '1px solid var(--hair)', fontSize: 13 }} itemStyle={{ color: 'var(--ink)' }} />
-          <Line name="by machines" dataKey="machines" stroke="#8f88a3" strokeDasharray="3 4" dot={false} isAnimationActive={false} />
-          <Line name="opened by people" dataKey="opened" stroke="#8a2b5b" strokeWidth={2.2} dot={false} isAnimationActive={false} label={name('opened', 'opened by people', '#8a2b5b')} />
-          <Line name="clicked" dataKey="clicked" stroke="#1f7a8c" strokeWidth={2.2} dot={false} isAnimationActive={false} label={name('clicked', 'clicked', '#1a6675')} />
+          <Tooltip isAnimationActive={false} labelFormatter={(at) => dayAndClock(zone, new Date(Number(at)))} contentStyle={{ border: '1px solid var(--hair)', background: 'var(--paper)', fontSize: 13 }} itemStyle={{ color: 'var(--ink)' }} />
+          <Line name="by machines" dataKey="machines" stroke="var(--data-machine)" strokeDasharray="3 4" dot={false} isAnimationActive={false} />
+          <Line name="opened by people" dataKey="opened" stroke="var(--data-one)" strokeWidth={2.2} dot={false} isAnimationActive={false} label={name('opened', 'opened by people', 'var(--data-one)')} />
+          <Line name="clicked" dataKey="clicked" stroke="var(--data-two)" strokeWidth={2.2} dot={false} isAnimationActive={false} label={name('clicked', 'clicked', 'var(--data-two-text)')} />
         </LineChart>
       </ResponsiveContainer>
     </div>

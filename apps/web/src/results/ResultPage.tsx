@@ -114,6 +114,7 @@ function Links({ data, to }: { readonly data: ResultReply; readonly to: To }) {
           </span>
           <span>
             <Num value={link.people} to={to(`link-${link.link}`)} label={`clicked ${link.label}`} />
+            {link.machines > 0 && <span className="soft small" title="people for whom a machine followed it"> + {count(link.machines)} by machines</span>}
           </span>
         </div>
       ))}
@@ -123,7 +124,7 @@ function Links({ data, to }: { readonly data: ResultReply; readonly to: To }) {
 
 function ResultMargin({ data, to }: { readonly data: ResultReply; readonly to: To }) {
   const { counts, tally } = data;
-  const heldBack = heldBackReasons.reduce((sum, reason) => sum + tally.heldBack[reason], 0);
+  const heldBack = heldBackReasons.reduce((sum, reason) => sum + (tally.heldBack[reason] ?? 0), 0);
   const less = (label: string, value: number, part: string) => (value > 0 ? [{ label, value, to: to(part), kind: 'less' as const }] : []);
   const notOpened = counts.accepted - counts.opened;
   return (
@@ -139,7 +140,8 @@ function ResultMargin({ data, to }: { readonly data: ResultReply; readonly to: T
             ...less('held back at the last moment', counts.heldBackLate, 'held-back-late'),
             { label: 'sent', value: counts.sent, to: to('sent'), kind: 'total' },
             ...less('dead address', counts.bouncedHard, 'bounced-hard'),
-            ...less('bounced otherwise', counts.bounced - counts.bouncedHard, 'bounced'),
+            ...less('came back for now', counts.bouncedSoft, 'bounced-soft'),
+            ...less('refused otherwise', counts.bounced - counts.bouncedHard - counts.bouncedSoft, 'bounced-policy'),
             ...less('put off so far', counts.deferred, 'deferred'),
             ...less('gave up after tries', counts.gaveUp, 'gave-up'),
             ...less('uncertain', counts.uncertain, 'uncertain'),
@@ -147,6 +149,13 @@ function ResultMargin({ data, to }: { readonly data: ResultReply; readonly to: T
           ]}
         />
       </MarginPart>
+      {counts.replied + counts.complained > 0 && (
+        <MarginPart title="Wrote back">
+          <p className="soft">
+            <Num value={counts.replied} to={to('replied')} label="replied" /> replied, <Num value={counts.complained} to={to('complained')} label="complained" /> complained. <Link to="/results/returned">The mail</Link>
+          </p>
+        </MarginPart>
+      )}
       <MarginPart title="Machines, kept apart">
         <p className="soft">
           {counts.machineOpened + counts.machineClicked === 0 ? (

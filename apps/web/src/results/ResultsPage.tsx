@@ -1,3 +1,4 @@
+import { Button } from '@mantine/core';
 import type { ResultLine } from '@palabra/contract/results';
 import { rateText } from '@palabra/core/results';
 import { peopleRef } from '@palabra/core/contacts';
@@ -24,7 +25,15 @@ export function ResultsPage() {
     setEnded(page.length < PAGE);
   };
   return (
-    <Page title="Results" sub="what came back, by people; machines are kept apart">
+    <Page
+      title="Results"
+      sub="what came back, by people; machines are kept apart"
+      actions={
+        <Button component={Link} to="/results/returned" variant="default">
+          Mail that came back
+        </Button>
+      }
+    >
       {first.isError && <Wrong error={first.error} again={() => void first.refetch()} />}
       {first.isLoading && <Ghost lines={8} />}
       {first.data?.length === 0 && (

@@ -1,10 +1,11 @@
 // The rule as it is edited: groups with their word, conditions with their count. Two levels here, any depth in the model.
 import type { Field } from '@palabra/core/contacts';
-import { groupWords, isGroup, operandOf, operatorsFor, tagOperators, type Condition, type FieldCondition, type Group, type Rule, type RuleContext, type RuleNode, type TagCondition } from '@palabra/core/segments';
+import { groupWords, isGroup, moveNode, nodeAt, operandOf, operatorsFor, parsePath, pathText, stepNode, tagOperators, type Condition, type FieldCondition, type Group, type Rule, type RuleContext, type RuleNode, type TagCondition } from '@palabra/core/segments';
 import { Flag } from '../contacts/Flag';
 import { TagPicker } from '../contacts/TagPicker';
 import type { TagReply } from '@palabra/contract/contacts';
 import { Num } from '../ui/numbers';
+import { DropPlace, Dragging, SortableItems, useDrag } from '../ui/Sortable';
 import { Words } from '../ui/Words';
 
 const LEVELS = 2;
@@ -18,8 +19,33 @@ interface EditorProps {
   readonly onHover: (path: string | undefined) => void;
 }
 
+type Step = (path: string, by: 1 | -1) => void;
+
 export function RuleEditor({ rule, onChange, ...rest }: EditorProps & { readonly rule: Rule; readonly onChange: (rule: Rule) => void }) {
-  return <GroupEditor group={rule.root} path="" level={1} onChange={(root) => onChange({ v: 1, root })} {...rest} />;
+  const put = (root: Group): void => onChange({ v: 1, root });
+  /** Onto a condition means to its place; into a group (`in:1`) means to its end. */
+  const drop = (from: string, to: string): void => {
+    const source = parsePath(from);
+    const into = /^in:(.*)$/.exec(to)?.[1];
+    const target = parsePath(into ?? to);
+    const group = into === undefined ? target.slice(0, -1) : target;
+    const moved = nodeAt(rule.root, source);
+    const holder = nodeAt(rule.root, group);
+    if (!moved || !holder || !isGroup(holder) || (isGroup(moved) && group.length > LEVELS - 2)) return;
+    const own = target.at(-1) ?? 0;
+    const isLater = pathText(source.slice(0, -1)) === pathText(group) && (source.at(-1) ?? 0) < own;
+    put(moveNode(rule.root, source, group, into === undefined ? (isLater ? own + 1 : own) : holder.items.length));
+  };
+  const step = (path: string, by: 1 | -1): void => {
+    const { root, path: now } = stepNode(rule.root, parsePath(path), by);
+    put(root);
+    requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-path="${pathText(now)}"] .lead`)?.focus());
+  };
+  return (
+    <Dragging onMove={drop}>
+      <GroupEditor group={rule.root} path="" level={1} onChange={put} onStep={step} {...rest} />
+    </Dragging>
+  );
 }
 
 interface GroupEditorProps extends EditorProps {
@@ -28,6 +54,7 @@ interface GroupEditorProps extends EditorProps {
   readonly level: number;
   readonly onChange: (group: Group) => void;
   readonly onRemove?: () => void;
+  readonly onStep: Step;
 }
 
 function GroupEditor({ group, path, level, onChange, onRemove, ...rest }: GroupEditorProps) {
@@ -48,13 +75,18 @@ function GroupEditor({ group, path, level, onChange, onRemove, ...rest }: GroupE
           </span>
         )}
       </div>
-      {group.items.map((item, index) =>
-        isGroup(item) ? (
-          <GroupEditor key={index} {...rest} group={item} path={at(index)} level={level + 1} onChange={(node) => replace(index, node)} onRemove={() => remove(index)} />
-        ) : (
-          <ConditionEditor key={index} {...rest} condition={item} path={at(index)} onChange={(node) => replace(index, node)} onRemove={() => remove(index)} />
-        ),
-      )}
+      <SortableItems ids={group.items.map((_, index) => at(index))}>
+        <DropPlace id={`in:${path}`}>
+          {group.items.length === 0 && <p className="soft small">{group.of === 'any' ? 'No condition yet: nobody.' : 'No condition yet: everybody.'}</p>}
+          {group.items.map((item, index) =>
+            isGroup(item) ? (
+              <GroupEditor key={index} {...rest} group={item} path={at(index)} level={level + 1} onChange={(node) => replace(index, node)} onRemove={() => remove(index)} />
+            ) : (
+              <ConditionEditor key={index} {...rest} condition={item} path={at(index)} onChange={(node) => replace(index, node)} onRemove={() => remove(index)} />
+            ),
+          )}
+        </DropPlace>
+      </SortableItems>
       {!disabled && (
         <div style={{ display: 'flex', gap: 18, paddingTop: 6 }}>
           <button type="button" className="act" onClick={() => put([...group.items, context.tags.length > 0 ? { kind: 'tag', op: 'has', tags: [] } : { kind: 'field', field: 'town', op: 'is' }])}>
@@ -76,17 +108,31 @@ interface ConditionEditorProps extends EditorProps {
   readonly path: string;
   readonly onChange: (condition: Condition) => void;
   readonly onRemove: () => void;
+  readonly onStep: Step;
 }
 
-function ConditionEditor({ condition, path, onChange, onRemove, context, alone, to, disabled, onHover }: ConditionEditorProps) {
+function ConditionEditor({ condition, path, onChange, onRemove, onStep, context, alone, to, disabled, onHover }: ConditionEditorProps) {
   const own = alone[path];
   const choose = (key: string): void => {
     if (key === 'tag') return onChange({ kind: 'tag', op: 'has', tags: [] });
     const field = context.fields.find((one) => one.key === key);
     if (field) onChange({ kind: 'field', field: field.key, op: operatorsFor[field.type][0] ?? 'is filled' });
   };
+  const drag = useDrag(path, disabled);
   return (
-    <div className={`condition ${own === undefined ? 'unfinished' : ''}`} onMouseEnter={() => onHover(path)} onMouseLeave={() => onHover(undefined)} onFocus={() => onHover(path)} onBlur={() => onHover(undefined)}>
+    <div
+      ref={drag.ref}
+      style={drag.style}
+      data-path={path}
+      className={`condition ${own === undefined ? 'unfinished' : ''}`}
+      onKeyDown={(event) => {
+        if (disabled || !event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
+        event.preventDefault();
+        onStep(path, event.key === 'ArrowUp' ? -1 : 1);
+      }}
+      onMouseEnter={() => onHover(path)} onMouseLeave={() => onHover(undefined)} onFocus={() => onHover(path)} onBlur={() => onHover(undefined)}
+    >
+      {drag.handle}
       <select className="lead" aria-label="What is asked" disabled={disabled} value={condition.kind === 'tag' ? 'tag' : condition.field} onChange={(event) => choose(event.currentTarget.value)}>
         <option value="tag">tag</option>
         {context.fields.map(({ key, label }) => (

@@ -1,5 +1,7 @@
 import { parseTally, parseWho, type CampaignStatus, type Tally, type TallyDifference, type Who } from '@palabra/core/campaigns';
+import type { BounceKind, Evidence, ReturnedKind } from '@palabra/core/delivery';
 import type { CheckResult } from '@palabra/core/letters';
+import { Type } from 'class-transformer';
 import { IsIn, IsInt, IsISO8601, IsOptional, IsString, Length, Max, MaxLength, Min } from 'class-validator';
 import { MAX_ID, Parsed, type Moment } from '../wire/index.js';
 
@@ -16,6 +18,7 @@ export class CampaignRequest {
   @IsString() @Length(1, 120, { message: 'A campaign needs a name of 1 to 120 signs.' }) name!: string;
   @Parsed(parseWho) who!: Who;
   @IsOptional() @IsInt() @Min(1) @Max(MAX_ID) letterId!: number | null;
+  @IsOptional() @IsInt() @Min(1) @Max(MAX_ID) topicId?: number | null;
   @IsString() @MaxLength(120) senderName!: string;
   @IsString() @MaxLength(254) senderAddress!: string;
   @IsString() @MaxLength(254) replyTo!: string;
@@ -32,6 +35,45 @@ export class SendRequest {
 
 export class SettleRequest {
   @IsIn(['count as sent', 'send again']) how!: 'count as sent' | 'send again';
+}
+
+export class ReturnedQuery {
+  /** Only what nobody has seen to yet. */
+  @IsOptional() @IsIn(['yes', 'no']) open?: 'yes' | 'no';
+  @IsOptional() @Type(() => Number) @IsInt() @Min(1) @Max(MAX_ID) before?: number;
+}
+
+const sortable = ['bounce', 'complaint', 'reply', 'auto-reply', 'leave', 'nothing'] as const;
+
+export class SortReturnedRequest {
+  /** What the message is; `nothing` has to do with no letter. */
+  @IsIn(sortable, { message: 'Say what this message is.' }) kind!: (typeof sortable)[number];
+  @IsOptional() @IsIn(['hard', 'soft', 'policy', 'other']) bounce?: BounceKind;
+  /** Whose it is, where that is not known or not right. */
+  @IsOptional() @IsInt() @Min(1) @Max(MAX_ID) contact?: number;
+}
+
+export interface ReturnedReply {
+  readonly id: number;
+  readonly at: Moment;
+  readonly kind: ReturnedKind;
+  readonly bounce: BounceKind | null;
+  readonly evidence: Evidence | null;
+  readonly sender: string;
+  readonly subject: string;
+  readonly excerpt: string;
+  readonly diagnosis: string | null;
+  /** Waits for somebody. */
+  readonly isOpen: boolean;
+  readonly campaign: { readonly id: number; readonly name: string } | undefined;
+  readonly person: { readonly id: number; readonly givenName: string; readonly familyName: string; readonly address: string | null } | undefined;
+}
+
+export interface ReturnedPage {
+  readonly mails: readonly ReturnedReply[];
+  /** How many wait for somebody. */
+  readonly open: number;
+  readonly before: number | null;
 }
 
 export interface CampaignLine {
@@ -54,6 +96,7 @@ export interface CampaignReply {
   /** Names and counts of what is named under “who”, by `segment.4` or `tag.2`. */
   readonly names: Readonly<Record<string, { readonly name: string; readonly gone: boolean }>>;
   readonly letterId: number | null;
+  readonly topicId: number | null;
   readonly senderName: string;
   readonly senderAddress: string;
   readonly replyTo: string;

@@ -44,6 +44,17 @@ export class OwnFieldRequest {
   @IsIn(['text', 'number', 'date', 'yes or no'], { message: 'A field is text, number, date or yes or no.' }) type!: Exclude<FieldType, 'choice'>;
 }
 
+export class TopicRequest {
+  @IsString() @Length(1, 60, { message: 'A topic needs a name of 1 to 60 signs.' }) name!: string;
+  @IsString() @MaxLength(200) description!: string;
+}
+
+export interface TopicReply {
+  readonly id: number;
+  readonly name: string;
+  readonly description: string;
+}
+
 export class NewContactRequest {
   /** Text per field key, as typed. */
   @IsObject() values!: Record<string, string>;
@@ -128,6 +139,10 @@ export interface PersonReply {
   readonly owner: { readonly id: number; readonly name: string };
   readonly permission: { readonly kind: PermissionKind; readonly at: Moment | null; readonly source: string | null };
   readonly doNotMail: { readonly reason: DoNotMailReason; readonly at: Moment; readonly note: string | null } | null;
+  /** Topics this person does not want. */
+  readonly droppedTopics: readonly number[];
+  /** Letters that came back softly in a row. */
+  readonly softBounces: number;
   readonly counts: { readonly sent: number; readonly opened: number; readonly clicked: number };
   readonly createdAt: Moment;
 }
@@ -139,8 +154,10 @@ export interface PlaceReply {
   readonly next: number | null;
 }
 
+export type LetterKind = 'sent' | 'opened' | 'clicked' | 'left' | 'bounced' | 'held back' | 'waiting' | 'came back' | 'complained' | 'replied' | 'replied by itself' | 'chose topics' | 'changed own data';
+
 export type TimelineEntry = { readonly key: string; readonly at: Moment } & (
-  | { readonly kind: 'sent' | 'opened' | 'clicked' | 'left' | 'bounced' | 'held back' | 'waiting'; readonly campaign: { readonly id: number; readonly name: string }; readonly detail: string | null; readonly machine: string | null }
+  | { readonly kind: LetterKind; readonly campaign: { readonly id: number; readonly name: string }; readonly detail: string | null; readonly machine: string | null }
   | { readonly kind: 'came in'; readonly source: string | null }
   | { readonly kind: 'changed'; readonly what: string; readonly who: string | null; readonly fields: readonly string[] }
 );
@@ -150,17 +167,33 @@ export interface TimelinePage {
   readonly before: Moment | null;
 }
 
+export class ChangesQuery {
+  @IsOptional() @Type(() => Number) @IsInt() @Min(1) @Max(MAX_ID) before?: number;
+}
+
 export interface ChangeReply {
   readonly id: number;
+  readonly kind: 'by hand' | 'tagging' | 'import' | 'reader' | 'undo' | 'system';
   readonly what: string;
+  /** Who did it; null for readers and the system, and where nobody asked. */
+  readonly by: string | null;
+  /** How many people so far. */
   readonly count: number;
   readonly at: Moment;
-  readonly undone: boolean;
+  readonly isDone: boolean;
+  readonly isUndone: boolean;
+  readonly canUndo: boolean;
   /** People who were changed again since and were left as they are. */
-  readonly leftAlone?: number;
+  readonly leftAlone: number;
+}
+
+export interface ChangesPage {
+  readonly changes: readonly ChangeReply[];
+  readonly before: number | null;
 }
 
 export interface VocabularyReply {
+  readonly topics: readonly TopicReply[];
   readonly tags: readonly TagReply[];
   readonly fields: readonly Field[];
   readonly pools: readonly { readonly id: number; readonly name: string; readonly kind: string }[];

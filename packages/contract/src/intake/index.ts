@@ -45,6 +45,8 @@ export interface ImportReply {
   readonly startedAt: Moment | null;
   readonly finishedAt: Moment | null;
   readonly by: string;
+  /** Set once it is being, or has been, taken back. */
+  readonly takenBack: { readonly changeSet: number; readonly count: number; readonly leftAlone: number; readonly isDone: boolean } | null;
 }
 
 export interface RefusedRow {

@@ -1,6 +1,6 @@
 import { isTimeZone, checkPassword, PASSWORD_LENGTH, type Role } from '@palabra/core/office';
 import { parseAddress, addressProblems } from '@palabra/core/contacts';
-import { IsBoolean, IsInt, IsString, Length, MaxLength } from 'class-validator';
+import { IsBoolean, IsInt, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator';
 import { Parsed } from '../wire/index.js';
 
 const address = (value: unknown) => {
@@ -10,7 +10,7 @@ const address = (value: unknown) => {
 const password = (value: unknown) => {
   const checked = checkPassword(typeof value === 'string' ? value : '');
   if (checked.ok) return checked;
-  const why = checked.error === 'one-sign' ? 'A password needs more than one sign.' : `A password has ${PASSWORD_LENGTH.min} to ${PASSWORD_LENGTH.max} signs.`;
+  const why = checked.error === 'common' ? 'This password is one of the first that are tried. Take a few words that don’t belong together.' : `A password has ${PASSWORD_LENGTH.min} to ${PASSWORD_LENGTH.max} signs.`;
   return { ok: false as const, error: why };
 };
 const zone = (value: unknown) => (typeof value === 'string' && isTimeZone(value) ? { ok: true as const } : { ok: false as const, error: 'This is not a time zone, such as Europe/Lisbon.' });
@@ -37,6 +37,10 @@ export class OfficeRequest {
   @IsString() @MaxLength(120) senderName!: string;
   @Parsed(address) senderAddress!: string;
   @IsBoolean() mailUnknown!: boolean;
+  /** After so many soft bounces in a row a person is held back; 0 never does. */
+  @IsInt() @Min(0, { message: 'Soft bounces are counted from 0 to 20.' }) @Max(20, { message: 'Soft bounces are counted from 0 to 20.' }) softBounceLimit!: number;
+  @IsBoolean() hiddenLink!: boolean;
+  @IsString() @Matches(/^(#[0-9a-fA-F]{6})?$/, { message: 'A colour is written as #8a2b5b.' }) colour!: string;
 }
 
 export class PasswordRequest {
@@ -66,6 +70,9 @@ export interface OfficeReply {
   readonly senderName: string;
   readonly senderAddress: string;
   readonly mailUnknown: boolean;
+  readonly softBounceLimit: number;
+  readonly hiddenLink: boolean;
+  readonly colour: string;
 }
 
 export interface MeReply {

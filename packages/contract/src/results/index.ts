@@ -28,6 +28,8 @@ export interface ResultLink {
   readonly label: string;
   readonly url: string;
   readonly people: number;
+  /** People for whom a machine followed it. */
+  readonly machines: number;
 }
 
 export interface ResultReply {

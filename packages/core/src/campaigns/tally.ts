@@ -1,13 +1,15 @@
 // The account of a campaign's recipients: matched, minus one reason each, equals will receive.
 
 /** In the order in which they are asked; the first that applies is the person's one reason. */
-export const heldBackReasons = ['left out', 'no address', 'do not mail', 'no permission', 'same address'] as const;
+export const heldBackReasons = ['left out', 'no address', 'do not mail', 'dropped topic', 'soft bounces', 'no permission', 'same address'] as const;
 export type HeldBackReason = (typeof heldBackReasons)[number];
 
 export const heldBackWords: Record<HeldBackReason, { readonly short: string; readonly long: string }> = {
   'left out': { short: 'left out by you', long: 'is in a group that you left out' },
   'no address': { short: 'no address', long: 'has no email address' },
   'do not mail': { short: 'do not mail', long: 'is on do not mail' },
+  'dropped topic': { short: 'chose not to get this topic', long: 'chose not to get letters of this topic' },
+  'soft bounces': { short: 'came back too often', long: 'has had several letters in a row come back' },
   'no permission': { short: 'no permission', long: 'has not given permission, as far as we know' },
   'same address': { short: 'same address as another', long: 'shares the address with another person who receives it' },
 };
@@ -18,7 +20,7 @@ export interface Tally {
   readonly receives: number;
 }
 
-export const noneHeldBack: Readonly<Record<HeldBackReason, number>> = { 'left out': 0, 'no address': 0, 'do not mail': 0, 'no permission': 0, 'same address': 0 };
+export const noneHeldBack: Readonly<Record<HeldBackReason, number>> = { 'left out': 0, 'no address': 0, 'do not mail': 0, 'dropped topic': 0, 'soft bounces': 0, 'no permission': 0, 'same address': 0 };
 
 /** Builds a tally from counts per reason (`null`: receives). The sum always closes. */
 export function tallyOf(counts: readonly { readonly reason: HeldBackReason | null; readonly count: number }[]): Tally {
@@ -43,14 +45,16 @@ export interface TallyDifference {
 export function tallyDifferences(seen: Tally, now: Tally): TallyDifference[] {
   const lines: TallyDifference[] = [
     { line: 'matched', seen: seen.matched, now: now.matched },
-    ...heldBackReasons.map((line) => ({ line, seen: seen.heldBack[line], now: now.heldBack[line] })),
+    ...heldBackReasons.map((line) => ({ line, seen: seen.heldBack[line] ?? 0, now: now.heldBack[line] ?? 0 })),
     { line: 'receives', seen: seen.receives, now: now.receives },
   ];
   return lines.filter((line) => line.seen !== line.now);
 }
 
-/** Lines that are shown only when there is somebody on them. */
-export const shownReasons = (tally: Tally): HeldBackReason[] => heldBackReasons.filter((reason) => reason !== 'same address' || tally.heldBack[reason] > 0);
+/** Reasons that most offices never meet: shown only when there is somebody on their line. */
+const rare: readonly HeldBackReason[] = ['dropped topic', 'soft bounces', 'same address'];
+
+export const shownReasons = (tally: Tally): HeldBackReason[] => heldBackReasons.filter((reason) => !rare.includes(reason) || (tally.heldBack[reason] ?? 0) > 0);
 
 export function parseTally(raw: unknown): Tally | undefined {
   if (typeof raw !== 'object' || raw === null) return undefined;

@@ -6,22 +6,25 @@ export type Answer = { readonly kind: 'accepted' } | { readonly kind: 'deferred'
 
 /** The address is dead: bad mailbox, bad system, bad syntax, moved, null MX, disabled. */
 const HARD = new Set(['5.1.1', '5.1.2', '5.1.3', '5.1.6', '5.1.10', '5.2.1']);
-const DEAD_WORDS = /(user|mailbox|recipient|address)\b.{0,40}\b(unknown|not found|does(n't| not) exist|no longer|invalid)|no such (user|mailbox|person|recipient)|unknown (user|recipient|mailbox)/i;
+const DEAD_WORDS = /(user|mailbox|recipient|address)\b.{0,40}\b(unknown|not found|does(n't|n’t| not) exist|no longer|invalid)|no such (user|mailbox|person|recipient|address)|unknown (user|recipient|mailbox|address)/i;
+const FULL_WORDS = /\b(mailbox|inbox|quota|storage)\b.{0,40}\b(full|exceeded|over)|over quota|out of storage/i;
 
 /** `code`: the three-digit reply; `text`: the whole reply line. */
 export function readAnswer(code: number, text: string): Answer {
   if (code >= 200 && code < 300) return { kind: 'accepted' };
   if (code >= 400 && code < 500) return { kind: 'deferred' };
   const status = /\b([245]\.\d{1,3}\.\d{1,3})\b/.exec(text)?.[1];
-  return { kind: 'bounced', bounce: bounceKind(status, text) };
+  return { kind: 'bounced', bounce: bounceOf(status, text) };
 }
 
-function bounceKind(status: string | undefined, text: string): BounceKind {
+/** What kind of bounce an enhanced status code (RFC 3463) means, or without one the words. */
+export function bounceOf(status: string | undefined, text: string): BounceKind {
   if (status) {
     if (HARD.has(status)) return 'hard';
     if (/^5\.7\./.test(status)) return 'policy';
     return /^4\.|^\d\.2\.2$/.test(status) ? 'soft' : 'other';
   }
   // Without an enhanced code a 5xx may as well be policy: only plain words make an address dead.
+  if (FULL_WORDS.test(text)) return 'soft';
   return DEAD_WORDS.test(text) ? 'hard' : 'other';
 }

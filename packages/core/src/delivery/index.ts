@@ -1,4 +1,5 @@
 export { GIVE_UP_AFTER, deliveryStates, next, pauseAfter, settled, tried, type DeliveryEvent, type DeliveryState } from './delivery.js';
-export { readAnswer, type Answer, type BounceKind } from './answer.js';
+export { bounceOf, readAnswer, type Answer, type BounceKind } from './answer.js';
+export { evidences, readReturned, returnedKinds, type Evidence, type Returned, type ReturnedKind, type ReturnedMessage, type Verify } from './returned.js';
 export { packBody, purposes, unpackBody, type Purpose, type TokenBody } from './token.js';
-export { machineReason, type Hit } from './machine.js';
+export { AT_ONCE, labelHits, machineReason, TOO_SOON, type DeliverySeen, type Hit, type ReaderHit } from './machine.js';

@@ -8,6 +8,8 @@ export interface TrackedLink {
   readonly url: string;
   /** What the reader sees: the words of the link, or the alt text of a picture. */
   readonly label: string;
+  /** No person can see it: who follows it is a machine. */
+  readonly isHidden?: true;
 }
 
 export interface CompiledLetter {

@@ -8,6 +8,8 @@ export interface LetterLook {
   readonly postalAddress: string;
   /** Where the office's pictures are served, without a slash at the end. */
   readonly baseUrl: string;
+  /** Whether the letter carries a link that no person can see. */
+  readonly hiddenLink?: boolean;
 }
 
 export type Slot =

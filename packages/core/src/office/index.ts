@@ -1,5 +1,7 @@
 // The office itself: who may do what, and what a valid setting is.
 import { fail, ok, type Id, type Result } from '../kernel/index.js';
+import { isCommonPassword } from './common-passwords.js';
+
 
 export type UserId = Id<'User'>;
 
@@ -34,12 +36,12 @@ export function isTimeZone(name: string): boolean {
 
 export const PASSWORD_LENGTH = { min: 10, max: 200 } as const;
 
-/** Passwords are judged by length only (NIST SP 800-63B); a repeated single sign is no password. */
-export function checkPassword(password: string): Result<string, 'too-short' | 'too-long' | 'one-sign'> {
+/** Passwords are judged by their length and a list of common ones, not by which signs they mix (NIST SP 800-63B). */
+export function checkPassword(password: string): Result<string, 'too-short' | 'too-long' | 'common'> {
   const length = [...password].length;
   if (length < PASSWORD_LENGTH.min) return fail('too-short');
   if (length > PASSWORD_LENGTH.max) return fail('too-long');
-  return new Set(password).size === 1 ? fail('one-sign') : ok(password);
+  return isCommonPassword(password) ? fail('common') : ok(password);
 }
 
 /** The calendar day at `at` in the office's time zone, `YYYY-MM-DD`. */

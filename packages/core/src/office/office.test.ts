@@ -10,8 +10,24 @@ describe('passwords', () => {
   it.each([
     ['short', 'too-short'],
     ['x'.repeat(201), 'too-long'],
-    ['aaaaaaaaaaaa', 'one-sign'],
+    ['aaaaaaaaaaaa', 'common'],
+    ['abcabcabcabc', 'common'],
+    ['password123', 'common'],
+    ['P@ssw0rd2026', 'common'],
+    ['Passwort!!!!!', 'common'],
+    ['welcome-2026', 'common'],
+    ['qwertyuiop', 'common'],
+    ['asdfghjkl1', 'common'],
+    ['1234567890', 'common'],
+    ['0987654321', 'common'],
+    ['abcdefghij', 'common'],
+    ['1q2w3e4r5t', 'common'],
+    ['sunshine99', 'common'],
+    ['Quillwater1', 'common'],
+    ['111111222222', 'common'],
+    ['dragondragon', 'common'],
   ])('refuses %j', (password, error) => expect(checkPassword(password)).toEqual({ ok: false, error }));
+  it.each(['correct horse battery staple', 'the fern by the third bench', 'tr0ub4dor&3x', 'Wiesenschaumkraut', 'garden gate 1931', 'jgnvbq94bn4'])('takes %j', (password) => expect(checkPassword(password).ok).toBe(true));
   it('counts signs, not bytes', () => expect(checkPassword('🌱🌿🍃🌳🌲🌴🌵🌾🌷🌹').ok).toBe(true));
 });
 

@@ -32,6 +32,9 @@ export interface ResultCounts {
   readonly accepted: number;
   readonly bounced: number;
   readonly bouncedHard: number;
+  readonly bouncedSoft: number;
+  readonly complained: number;
+  readonly replied: number;
   readonly gaveUp: number;
   readonly deferred: number;
   readonly uncertain: number;

@@ -19,6 +19,7 @@ export {
   type RuleNode,
   type Trace,
 } from './rule.js';
+export { moveNode, nodeAt, parsePath, pathText, stepNode, type Path } from './edit.js';
 export { fieldOperators, operandOf, operatorsFor, type FieldCondition, type FieldOperator, type Operand } from './field-condition.js';
 export { tagOperators, type TagCondition, type TagOperator } from './tag-condition.js';
 export { type Fragment, type Piece, type Reference } from './fragment.js';

@@ -1,18 +1,27 @@
-// Shows the letter as one chosen person would read it.
+// Chooses one person by name or address.
 import { Popover } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { displayName, listName } from '@palabra/core/contacts';
 import { IconChevronDown } from '@tabler/icons-react';
 import { useState } from 'react';
-import { usePeopleQuery, usePersonQuery } from '../contacts/contacts.api';
+import { usePeopleQuery, usePersonQuery } from './contacts.api';
 
-export function PersonChooser({ value, onChange }: { readonly value: number | undefined; readonly onChange: (id: number | undefined) => void }) {
+interface PersonChooserProps {
+  /** A word before the name. */
+  readonly before?: string;
+  /** What stands for nobody. */
+  readonly nobody: string;
+  readonly value: number | undefined;
+  readonly onChange: (id: number | undefined) => void;
+}
+
+export function PersonChooser({ before, nobody, value, onChange }: PersonChooserProps) {
   const [opened, setOpened] = useState(false);
   const [text, setText] = useState('');
   const [q] = useDebouncedValue(text.trim(), 150);
   const person = usePersonQuery(value ?? 0, { skip: value === undefined });
   const found = usePeopleQuery({ q, limit: 8 }, { skip: !opened });
-  const name = value === undefined ? 'nobody in particular' : person.data ? displayName({ given: person.data.givenName, family: person.data.familyName }, person.data.address) : '…';
+  const name = value === undefined ? nobody : person.data ? displayName({ given: person.data.givenName, family: person.data.familyName }, person.data.address) : '…';
   const choose = (id: number | undefined): void => {
     setOpened(false);
     onChange(id);
@@ -21,9 +30,11 @@ export function PersonChooser({ value, onChange }: { readonly value: number | un
     <Popover opened={opened} onChange={setOpened} trapFocus position="bottom-end" width={260}>
       <Popover.Target>
         <button type="button" className="act" style={{ color: 'var(--ink)' }} onClick={() => setOpened(!opened)}>
-          <span className="soft" style={{ fontWeight: 400 }}>
-            as
-          </span>{' '}
+          {before && (
+            <span className="soft" style={{ fontWeight: 400 }}>
+              {before}
+            </span>
+          )}{' '}
           {name} <IconChevronDown size={14} aria-hidden />
         </button>
       </Popover.Target>
@@ -32,7 +43,7 @@ export function PersonChooser({ value, onChange }: { readonly value: number | un
         <ul className="rows" style={{ margin: '6px 0 0' }}>
           <li style={{ padding: '2px 0' }}>
             <button type="button" className="act" onClick={() => choose(undefined)}>
-              nobody in particular
+              {nobody}
             </button>
           </li>
           {found.data?.rows.map((row) => (

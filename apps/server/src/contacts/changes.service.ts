@@ -1,0 +1,171 @@
+// Changes of many people, and taking changes back: in stretches, each with its part of the change set.
+// The set's own row says how far it is, so that a change goes on after a crash.
+import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
+import type { TaggingRequest } from '@palabra/contract/contacts';
+import type { Field, FieldValue } from '@palabra/core/contacts';
+import type { Clock } from '@palabra/core/kernel';
+import { seesEverybody, type UserId, type Viewer } from '@palabra/core/office';
+import type { SQL } from 'drizzle-orm';
+import { Database, type Db } from '../platform/database.js';
+import { Jobs } from '../platform/jobs.js';
+import { Keys } from '../platform/keys.js';
+import { notFound, Problem } from '../platform/problem.js';
+import { userById } from '../platform/sign-in/sign-in.store.js';
+import { CLOCK } from '../platform/time.js';
+import * as changes from './changes.store.js';
+import * as store from './contacts.store.js';
+import type { ChangeTodo } from './contacts.table.js';
+import { recountSoftBounces } from './facts.store.js';
+import { PeopleSets } from './people-sets.js';
+import * as people from './people.store.js';
+import { valueOf, write, type ContactRow } from './values.js';
+import * as vocabulary from './vocabulary.store.js';
+
+/** People per transaction: about 80 ms on a small machine. */
+const STRETCH = { tagging: 4000, values: 200 };
+/** What is done within this time is answered with its end; longer work is asked about. */
+const ANSWER_MS = 1500;
+
+@Injectable()
+export class ChangesService implements OnModuleInit {
+  constructor(
+    private readonly database: Database,
+    private readonly sets: PeopleSets,
+    private readonly jobs: Jobs,
+    private readonly keys: Keys,
+    @Inject(CLOCK) private readonly clock: Clock,
+  ) {}
+
+  onModuleInit(): void {
+    this.jobs.register({ name: 'change', run: (id, signal) => this.run(id, signal), unfinished: () => changes.unfinishedChangeSets(this.database.db) });
+  }
+
+  /** A change set that the asker may know of. */
+  async change(id: number, viewer: Viewer): Promise<changes.ChangeSet> {
+    const set = await changes.changeSetById(this.database.db, id);
+    if (!set || (set.userId !== viewer.userId && !seesEverybody(viewer.role))) throw notFound('change');
+    return set;
+  }
+
+  /** Puts a tag on, or takes it off, everybody meant. */
+  async tag(request: TaggingRequest, viewer: Viewer): Promise<changes.ChangeSet> {
+    const { db } = this.database;
+    const tag = await vocabulary.tagById(db, request.tag);
+    if (!tag) throw notFound('tag');
+    if (tag.kind === 'automatic') throw new Problem(422, 'This tag is set by the system and can’t be put on by hand.');
+    const todo: ChangeTodo = { tag: tag.id, put: request.put, people: request.people };
+    await this.meant(todo, viewer); // a set of people that is gone is said now
+    return this.begin(await changes.openChangeSet(db, { kind: 'tagging', userId: viewer.userId, at: this.clock.now(), what: `${request.put ? 'tagged' : 'untagged'} “${tag.name}”`, todo }));
+  }
+
+  /** Takes a change back. What was changed again since is left as it is, and counted. */
+  async undo(id: number, viewer: Viewer): Promise<changes.ChangeSet> {
+    return this.begin(await this.database.transaction((tx) => this.beginUndo(tx, id, viewer)));
+  }
+
+  /** Orders that a change be taken back, in the caller's transaction; `resume` does it. */
+  async beginUndo(tx: Db, id: number, viewer: Viewer): Promise<number> {
+    const set = await changes.changeSetById(tx, id);
+    if (!set || (set.userId !== viewer.userId && !seesEverybody(viewer.role))) throw notFound('change');
+    if (!set.undoable) throw new Problem(422, 'This change can’t be taken back.');
+    if (set.finishedAt === null) throw new Problem(422, 'This change is still being made. Wait until it is done, then take it back.');
+    const now = this.clock.now();
+    if (!(await changes.markUndone(tx, id, now))) throw new Problem(422, 'This change was taken back already.');
+    return changes.openChangeSet(tx, { kind: 'undo', userId: viewer.userId, at: now, what: `took back: ${set.what}`, undoable: false, undoes: id });
+  }
+
+  /** Starts the work on an open change set, or goes on with it; answers with its end when that comes soon. */
+  async begin(id: number): Promise<changes.ChangeSet> {
+    const timer = new Promise((resolve) => setTimeout(resolve, ANSWER_MS).unref());
+    await Promise.race([this.jobs.runNow('change', id), timer]);
+    return (await changes.changeSetById(this.database.db, id)) ?? Promise.reject(notFound('change'));
+  }
+
+  /** Ends a tagging where it is; what is done stays and can be taken back. */
+  async cancel(id: number, viewer: Viewer): Promise<void> {
+    const set = await this.change(id, viewer);
+    if (set.kind !== 'tagging' || !(await changes.finishChangeSet(this.database.db, id, this.clock.now()))) throw new Problem(422, 'This change is done already.');
+  }
+
+  private async run(id: number, signal: AbortSignal): Promise<void> {
+    const set = await changes.changeSetById(this.database.db, id);
+    if (!set || set.finishedAt !== null) return;
+    const step = await this.stepOf(set);
+    while (!signal.aborted && (await this.database.transaction((tx) => this.oneStretch(tx, id, step))));
+  }
+
+  /** One stretch and the cursor behind it. False when there is nothing more to do. */
+  private async oneStretch(tx: Db, id: number, step: Step): Promise<boolean> {
+    const current = await changes.lockChangeSet(tx, id);
+    if (!current || current.finishedAt !== null) return false;
+    const done = await step(tx, current);
+    if (done) await changes.advance(tx, id, done);
+    else await changes.finishChangeSet(tx, id, this.clock.now());
+    return done !== undefined;
+  }
+
+  private async stepOf(set: changes.ChangeSet): Promise<Step> {
+    const { db } = this.database;
+    const { todo, undoes } = set;
+    if (todo) {
+      const user = set.userId === null ? undefined : await userById(db, set.userId);
+      const chosen = user ? await this.meant(todo, { userId: user.id as UserId, role: user.role }) : people.nobody;
+      return (tx, { id, cursor }) => changes.tagStretch(tx, id, chosen, todo.tag, todo.put, cursor, STRETCH.tagging);
+    }
+    if (undoes === null) return () => Promise.resolve(undefined);
+    const undone = await changes.changeSetById(db, undoes);
+    if (undone?.kind === 'tagging') return (tx, { id, cursor }) => changes.untagStretch(tx, undoes, id, cursor, STRETCH.tagging);
+    const fields = new Map((await vocabulary.allFields(db)).map((field) => [field.key, field]));
+    return (tx, { id, cursor }) => this.undoStretch(tx, undoes, id, cursor, fields);
+  }
+
+  private async meant({ people: selection }: ChangeTodo, viewer: Viewer): Promise<SQL> {
+    if (!selection.ids) return (await this.sets.resolve(selection, viewer)).seen;
+    return people.allOf(people.living, people.theseOnes(selection.ids), people.scope(viewer));
+  }
+
+  private async undoStretch(tx: Db, setId: number, undoing: number, after: number, fields: ReadonlyMap<string, Field>): Promise<changes.StretchDone | undefined> {
+    const items = await changes.itemsAfter(tx, setId, after, STRETCH.values);
+    const last = items.at(-1)?.contactId;
+    if (last === undefined) return undefined;
+    const now = this.clock.now();
+    const rows = new Map((await store.contactsById(tx, items.map(({ contactId }) => contactId))).map((row) => [row.id, row]));
+    const written: changes.ChangeItem[] = [];
+    const gone: number[] = [];
+    for (const item of items) {
+      const row = rows.get(item.contactId);
+      if (!row) continue;
+      if (item.before === null) {
+        if (row.version > 1) continue;
+        gone.push(row.id);
+        written.push({ setId: undoing, contactId: row.id, before: {}, after: { deleted: true } });
+        continue;
+      }
+      const back = await this.undoItem(tx, row, item, fields, now);
+      if (Object.keys(back).length > 0) written.push({ setId: undoing, contactId: row.id, before: item.after, after: back });
+    }
+    await store.markDeleted(tx, gone, now);
+    await changes.addChangeItems(tx, written);
+    return { changed: written.length, leftAlone: items.length - written.length, last };
+  }
+
+  private async undoItem(tx: Db, row: ContactRow, item: changes.ChangeItem, fields: ReadonlyMap<string, Field>, now: Date): Promise<Record<string, unknown>> {
+    const back: Record<string, unknown> = {};
+    const values: Record<string, FieldValue> = {};
+    for (const [key, was] of Object.entries(item.before ?? {})) {
+      const tag = /^tag_(\d+)$/.exec(key)?.[1];
+      if (tag) {
+        const changed = was === true ? (await store.putTags(tx, [row.id], [Number(tag)])).length > 0 : await store.takeTag(tx, row.id, Number(tag));
+        if (changed) back[key] = was;
+      } else if (valueOf(row, key) === item.after[key]) values[key] = was as FieldValue;
+    }
+    const written = write(row, values, (key) => this.keys.addressHash(key), fields);
+    if (written && (await store.changeContact(tx, row.id, row.version, written.columns, now))) {
+      Object.assign(back, written.after);
+      if (written.columns.addressHash) await recountSoftBounces(tx, [row.id]);
+    }
+    return back;
+  }
+}
+
+type Step = (tx: Db, set: changes.ChangeSet) => Promise<changes.StretchDone | undefined>;

@@ -1,0 +1,86 @@
+// Where returned mail arrives in a mailbox: read every now and then by IMAP, left as it is.
+import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
+import { ImapFlow } from 'imapflow';
+import type { Config } from '../platform/config.js';
+import { Database } from '../platform/database.js';
+import { log, safeError } from '../platform/log.js';
+import { CONFIG } from '../platform/time.js';
+import { ReturnedService } from './returned.service.js';
+import { cursorOf, moveCursor } from './returned.store.js';
+
+const MOST_BYTES = 5 * 1024 * 1024;
+
+@Injectable()
+export class ReturnedImap implements OnApplicationShutdown {
+  private timer: NodeJS.Timeout | undefined;
+  private reading: Promise<void> = Promise.resolve();
+  private stopped = false;
+
+  constructor(
+    @Inject(CONFIG) private readonly config: Config,
+    private readonly database: Database,
+    private readonly returned: ReturnedService,
+  ) {}
+
+  start(): void {
+    if (!this.config.imapUrl) return;
+    const next = (): void => {
+      this.reading = this.read()
+        .catch((error: unknown) => {
+          if (!this.stopped) log.warn({ error: safeError(error) }, 'the mailbox of returned letters could not be read');
+        })
+        .finally(() => {
+          if (!this.stopped) this.timer = setTimeout(next, this.config.imapEveryMs);
+        });
+    };
+    next();
+  }
+
+  /** Reads what is new since the last time. The cursor moves only behind what is kept. */
+  async read(): Promise<void> {
+    const url = new URL(this.config.imapUrl ?? '');
+    const mailbox = decodeURIComponent(url.pathname.slice(1)) || 'INBOX';
+    const isSecure = url.protocol === 'imaps:';
+    const client = new ImapFlow({
+      host: url.hostname,
+      port: Number(url.port) || (isSecure ? 993 : 143),
+      secure: isSecure,
+      auth: { user: decodeURIComponent(url.username), pass: decodeURIComponent(url.password) },
+      logger: false,
+      socketTimeout: 60_000,
+    });
+    client.on('error', () => undefined);
+    await client.connect();
+    try {
+      const lock = await client.getMailboxLock(mailbox, { readOnly: true });
+      try {
+        const box = client.mailbox;
+        if (!box) return;
+        const { db } = this.database;
+        const name = `${url.hostname}/${url.username}/${mailbox}`;
+        const uidValidity = Number(box.uidValidity);
+        const cursor = await cursorOf(db, name);
+        let last = cursor?.uidValidity === uidValidity ? cursor.lastUid : 0;
+        if (box.exists === 0) return;
+        // “n:*” always names the last message, even when it is older than n.
+        for await (const { uid, source } of client.fetch(`${last + 1}:*`, { uid: true, source: { maxLength: MOST_BYTES } }, { uid: true })) {
+          if (this.stopped) return;
+          if (uid <= last) continue;
+          if (source) await this.returned.take(source, 'mailbox');
+          last = uid;
+          await moveCursor(db, name, uidValidity, last);
+        }
+      } finally {
+        lock.release();
+      }
+    } finally {
+      await client.logout().catch(() => client.close());
+    }
+  }
+
+  async onApplicationShutdown(): Promise<void> {
+    this.stopped = true;
+    clearTimeout(this.timer);
+    await this.reading;
+  }
+}

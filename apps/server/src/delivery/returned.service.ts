@@ -1,0 +1,171 @@
+// Mail that comes back: read, matched with its letter, and acted on; what can't be read waits for a person.
+import { createHash } from 'node:crypto';
+import { Inject, Injectable } from '@nestjs/common';
+import type { SortReturnedRequest } from '@palabra/contract/campaigns';
+import { oneLine, parseAddress } from '@palabra/core/contacts';
+import { readReturned, type BounceKind, type Returned, type ReturnedMessage } from '@palabra/core/delivery';
+import type { Clock } from '@palabra/core/kernel';
+import type { Viewer } from '@palabra/core/office';
+import PostalMime, { type Email } from 'postal-mime';
+import { campaignStore } from '../campaigns/index.js';
+import { ContactsService, countSent, putOnDoNotMail, recountSoftBounces } from '../contacts/index.js';
+import { Database, type Db } from '../platform/database.js';
+import { Keys } from '../platform/keys.js';
+import { notFound, Problem } from '../platform/problem.js';
+import { CLOCK } from '../platform/time.js';
+import { delivery, markLeft } from './delivery.store.js';
+import type { EventKind } from './delivery.table.js';
+import { addEvents } from './events.store.js';
+import * as store from './returned.store.js';
+
+const EXCERPT = 2000;
+const RECENT_DAYS = 30;
+const REPORTS = new Set(['message/delivery-status', 'message/feedback-report', 'message/rfc822', 'text/rfc822-headers', 'message/global-delivery-status', 'message/global', 'message/global-headers']);
+
+interface Letter {
+  readonly campaignId: number;
+  readonly contactId: number;
+}
+
+@Injectable()
+export class ReturnedService {
+  constructor(
+    private readonly database: Database,
+    private readonly contacts: ContactsService,
+    private readonly keys: Keys,
+    @Inject(CLOCK) private readonly clock: Clock,
+  ) {}
+
+  /** Takes one message in; once this resolves it is kept. The same message twice is taken once. */
+  async take(raw: Buffer, source: 'smtp' | 'mailbox', envelopeTo: readonly string[] = []): Promise<void> {
+    const message = asMessage(await PostalMime.parse(raw), envelopeTo);
+    const read = readReturned(message, (purpose, token) => this.keys.verify(purpose, token));
+    // A mailbox holds other mail, too: what does not speak of a letter of ours is none of our business.
+    if (source === 'mailbox' && !read.letter && (read.kind === 'unread' || read.kind === 'auto-reply')) return;
+    const now = this.clock.now();
+    await this.database.transaction(async (tx) => {
+      const letter = await this.letterOf(tx, read);
+      const isSure = letter !== undefined && read.evidence !== 'address' && store.kindsThatNeedNobody.includes(read.kind);
+      const id = await store.addReturned(tx, {
+        at: now,
+        digest: createHash('sha256').update(raw).digest(),
+        kind: read.kind,
+        bounce: read.bounce,
+        evidence: letter ? read.evidence : null,
+        campaignId: letter?.campaignId ?? null,
+        contactId: letter?.contactId ?? null,
+        sender: oneLine(message.from).slice(0, 254),
+        subject: oneLine(message.subject).slice(0, 300),
+        excerpt: message.text.replaceAll('\0', '').slice(0, EXCERPT),
+        diagnosis: read.diagnosis && oneLine(read.diagnosis).slice(0, 500),
+        source,
+        handledAt: isSure ? now : null,
+      });
+      // A reply is answered by a person, so it stays open; but it counts at once.
+      if (id !== undefined && letter && (isSure || (read.kind === 'reply' && read.evidence !== 'address'))) await this.act(tx, letter, read.kind, read.bounce, read.diagnosis);
+    });
+  }
+
+  private async letterOf(tx: Db, { letter, address }: Returned): Promise<Letter | undefined> {
+    if (letter) return (await delivery(tx, letter.campaign, letter.contact)) && { campaignId: letter.campaign, contactId: letter.contact };
+    const parsed = parseAddress(address ?? '');
+    if (!parsed.ok) return undefined;
+    return store.lastLetterTo(tx, this.keys.addressHash(parsed.value.key), new Date(this.clock.now().getTime() - RECENT_DAYS * 24 * 3600_000));
+  }
+
+  private async act(tx: Db, { campaignId, contactId }: Letter, kind: Returned['kind'], bounce: BounceKind | null, diagnosis: string | null): Promise<void> {
+    const now = this.clock.now();
+    const row = await delivery(tx, campaignId, contactId);
+    if (!row) return;
+    const note = async (event: EventKind, machine: boolean, why: string | null): Promise<void> => addEvents(tx, [{ kind: event, at: now, campaignId, contactId, link: null, machine, why }]);
+    const isThere = async (): Promise<void> => {
+      const acceptedAt = await store.arrived(tx, campaignId, contactId, now);
+      if (acceptedAt) await countSent(tx, contactId, acceptedAt);
+    };
+    switch (kind) {
+      case 'bounce': {
+        const what = bounce ?? 'other';
+        if (!(await store.bounceLate(tx, campaignId, contactId, what, diagnosis?.slice(0, 500) ?? 'came back', now))) return;
+        await note('bounced', false, what);
+        if (what === 'hard') await putOnDoNotMail(tx, { addressHash: row.address_hash, address: row.address, reason: 'hard bounce', at: now, campaignId, note: diagnosis?.slice(0, 200) });
+        await recountSoftBounces(tx, [contactId]);
+        break;
+      }
+      case 'complaint':
+        await isThere();
+        await putOnDoNotMail(tx, { addressHash: row.address_hash, address: row.address, reason: 'complained', at: now, campaignId });
+        await store.markResponded(tx, campaignId, contactId, 'complained', now);
+        await note('complained', false, diagnosis);
+        break;
+      case 'reply':
+        await isThere();
+        await store.markResponded(tx, campaignId, contactId, 'replied', now);
+        await note('replied', false, null);
+        break;
+      case 'auto-reply':
+        await isThere();
+        await note('replied by itself', true, 'an automatic reply');
+        break;
+      case 'leave': {
+        const isNew = await putOnDoNotMail(tx, { addressHash: row.address_hash, address: row.address, reason: 'left', at: now, campaignId });
+        if (isNew || row.left_at === null) await note('left', false, 'by mail');
+        await markLeft(tx, campaignId, contactId, now);
+        break;
+      }
+      case 'receipt':
+        await isThere();
+        break;
+      case 'delay':
+      case 'unread':
+        return;
+    }
+    await campaignStore.factsChanged(tx, [campaignId]);
+  }
+
+  /** A person says what a message is and whose; it then counts as if it had been read. */
+  async sort(id: number, { kind, bounce, contact }: SortReturnedRequest, viewer: Viewer): Promise<void> {
+    const now = this.clock.now();
+    await this.database.transaction(async (tx) => {
+      const mail = await store.returnedById(tx, id);
+      if (!mail) throw notFound('message');
+      if (mail.handledAt) throw new Problem(422, 'Somebody has seen to this message already.');
+      const handled = { handledAt: now, handledBy: viewer.userId };
+      if (kind === 'nothing' || (kind === 'reply' && mail.kind === 'reply')) return store.markHandled(tx, id, handled);
+      const contactId = contact ?? mail.contactId;
+      if (!contactId) throw new Problem(422, 'Say whose message this is.', { errors: [{ path: 'contact', message: 'Say whose message this is.' }] });
+      await this.contacts.person(contactId, viewer, tx);
+      const campaignId = mail.contactId === contactId && mail.campaignId ? mail.campaignId : await store.lastLetterOf(tx, contactId);
+      if (!campaignId) throw new Problem(422, 'This person has had no letter yet, so none can have come back.');
+      await this.act(tx, { campaignId, contactId }, kind, kind === 'bounce' ? (bounce ?? 'other') : null, mail.diagnosis ?? mail.subject);
+      await store.markHandled(tx, id, { ...handled, kind, bounce: kind === 'bounce' ? (bounce ?? 'other') : null, contactId, campaignId, evidence: 'by hand' });
+    });
+  }
+}
+
+function asMessage(email: Email, envelopeTo: readonly string[]): ReturnedMessage {
+  const headers = new Map<string, string>();
+  for (const { key, value } of email.headers) if (!headers.has(key)) headers.set(key, value);
+  const parts = email.attachments.flatMap(({ mimeType, content }) => (REPORTS.has(mimeType) ? [{ type: mimeType.replace('message/global-delivery-status', 'message/delivery-status'), content: textOf(content) }] : []));
+  return {
+    envelopeTo,
+    from: email.from ? `${email.from.name ?? ''} ${email.from.address ?? ''}`.trim() : '',
+    to: (email.to ?? []).flatMap(({ address }) => (address ? [address] : [])),
+    subject: email.subject ?? '',
+    headers,
+    text: email.text ?? plainOf(email.html ?? ''),
+    parts,
+  };
+}
+
+const textOf = (content: ArrayBuffer | Uint8Array | string): string => (typeof content === 'string' ? content : new TextDecoder().decode(content));
+
+/** Enough of an HTML message to find words and addresses in it. */
+const plainOf = (html: string): string =>
+  html
+    .replace(/<(style|script)[\s\S]*?<\/\1>/gi, ' ')
+    .replace(/<br\s*\/?>|<\/(p|div|tr|li|h\d)>/gi, '\n')
+    .replace(/<[^>]+>/g, ' ')
+    .replace(/&nbsp;/g, ' ')
+    .replace(/&lt;/g, '<')
+    .replace(/&gt;/g, '>')
+    .replace(/&amp;/g, '&');

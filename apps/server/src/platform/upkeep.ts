@@ -1,0 +1,56 @@
+// Housekeeping that nobody asks for: what is due is done in small pieces, now and then.
+import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
+import { Database } from './database.js';
+import { log, safeError } from './log.js';
+import { untidyTable, vacuum } from './vacuum.store.js';
+
+/** Does one small piece; true when there may be more. */
+export type Chore = () => Promise<boolean>;
+
+const EVERY_MS = 30_000;
+
+@Injectable()
+export class Upkeep implements OnApplicationShutdown {
+  private readonly chores: Chore[] = [];
+  private timer: NodeJS.Timeout | undefined;
+  private round: Promise<void> = Promise.resolve();
+  private stopped = false;
+
+  constructor(private readonly database: Database) {
+    if (database.isEmbedded) this.register(() => this.tidyOne());
+  }
+
+  register(chore: Chore): void {
+    this.chores.push(chore);
+  }
+
+  start(): void {
+    this.timer = setInterval(() => {
+      this.round = this.round.then(() => this.once());
+    }, EVERY_MS);
+  }
+
+  /** One round over all chores; between pieces others get their turn. */
+  async once(): Promise<void> {
+    for (const chore of this.chores) {
+      try {
+        while (!this.stopped && (await chore()));
+      } catch (error) {
+        if (!this.stopped) log.warn({ error: safeError(error) }, 'upkeep failed, will be tried again');
+      }
+    }
+  }
+
+  /** One table a round: a vacuum holds up whoever comes meanwhile. */
+  private async tidyOne(): Promise<boolean> {
+    const table = await untidyTable(this.database.db);
+    if (table) await vacuum(this.database.db, table);
+    return false;
+  }
+
+  async onApplicationShutdown(): Promise<void> {
+    this.stopped = true;
+    clearInterval(this.timer);
+    await this.round;
+  }
+}

@@ -1,0 +1,171 @@
+// What a message that came back says. Sources: RFC 3464 (delivery status notifications), RFC 5965
+// (complaints), RFC 3834 (automatic replies), RFC 3463 (status codes). Many real notices follow none of them.
+import { bounceOf, type BounceKind } from './answer.js';
+import type { Purpose, TokenBody } from './token.js';
+
+export const returnedKinds = ['bounce', 'complaint', 'reply', 'auto-reply', 'leave', 'delay', 'receipt', 'unread'] as const;
+export type ReturnedKind = (typeof returnedKinds)[number];
+
+/** What showed which letter a message answers, strongest first. An address alone is only a hint. */
+export const evidences = ['envelope', 'headers', 'original', 'address', 'by hand'] as const;
+export type Evidence = (typeof evidences)[number];
+
+/** A message as a parser hands it over. Header names in small letters, the first value of each. */
+export interface ReturnedMessage {
+  /** Recipients of the envelope; empty when it was fetched from a mailbox. */
+  readonly envelopeTo: readonly string[];
+  readonly from: string;
+  readonly to: readonly string[];
+  readonly subject: string;
+  readonly headers: ReadonlyMap<string, string>;
+  readonly text: string;
+  /** Attached parts by their type: `message/delivery-status`, `message/feedback-report`, `message/rfc822`, `text/rfc822-headers`. */
+  readonly parts: readonly { readonly type: string; readonly content: string }[];
+}
+
+export interface Returned {
+  readonly kind: ReturnedKind;
+  readonly bounce: BounceKind | null;
+  readonly letter: TokenBody | null;
+  readonly evidence: Evidence | null;
+  /** The address a notice speaks of, where it names one. */
+  readonly address: string | null;
+  readonly diagnosis: string | null;
+}
+
+export type Verify = (purpose: Purpose, token: string) => TokenBody | undefined;
+
+const DAEMON = /^(mailer-?daemon|postmaster|mail-?daemon|bounce[sd]?|mail delivery (sub)?system)\b/i;
+const FAILED = /\b(undeliver(ed|able)|deliver(y|ing).{0,30}\b(fail(ed|ure)|problem|impossible)|fail(ed|ure).{0,20}\bdeliver|returned (to sender|mail)|mail (could not|was not) (be )?deliver|non[- ]?deliver|unzustellbar|delivery status notification)/i;
+const AWAY = /\b(out of (the )?office|automatic (reply|answer|response)|auto-?(reply|responder|response)|on (annual |parental )?(leave|vacation|holiday)|away from (the |my )?(office|desk)|abwesen(d|heit)|absence|fuera de la oficina|afwezig)/i;
+const LATER = /\b(delayed|has not (yet )?been delivered|will (be retried|keep trying|continue to try)|still being retried|warning: message)/i;
+
+/** Fields of a block of headers (RFC 5322 folding), names in small letters. */
+function fieldsIn(block: string): Map<string, string> {
+  const fields = new Map<string, string>();
+  for (const line of block.replace(/\r?\n[ \t]+/g, ' ').split(/\r?\n/)) {
+    const colon = line.indexOf(':');
+    if (colon <= 0) continue;
+    const name = line.slice(0, colon).trim().toLowerCase();
+    if (!fields.has(name)) fields.set(name, line.slice(colon + 1).trim());
+  }
+  return fields;
+}
+
+/** `rfc822; someone@example.com` and its like. */
+const addressIn = (text: string | undefined): string | null => /([^\s<>;,:"()]+@[^\s<>;,:"()]+)/.exec(text ?? '')?.[1]?.toLowerCase() ?? null;
+
+const localToken = (address: string, word: string): string | undefined => new RegExp(`^<?${word}\\+([\\w-]+)@`, 'i').exec(address.trim())?.[1];
+
+interface Link {
+  readonly letter: TokenBody;
+  readonly evidence: Evidence;
+}
+
+/** Which letter a message answers, by the strongest evidence there is. */
+function letterOf(message: ReturnedMessage, verify: Verify): Link | undefined {
+  const byEnvelope = (addresses: readonly string[]): TokenBody | undefined => {
+    for (const address of addresses) {
+      const bounced = localToken(address, 'bounce');
+      const left = localToken(address, 'leave');
+      const letter = (bounced && verify('bounce', bounced)) || (left && verify('leave', left));
+      if (letter) return letter;
+    }
+    return undefined;
+  };
+  const envelope = byEnvelope(message.envelopeTo) ?? byEnvelope([...message.to, message.headers.get('delivered-to') ?? '', message.headers.get('x-original-to') ?? '']);
+  if (envelope) return { letter: envelope, evidence: 'envelope' };
+  const byMessageId = (text: string): TokenBody | undefined => {
+    for (const [, token = ''] of text.matchAll(/<([\w-]{12,60})@[^\s<>@]+>/g)) {
+      const letter = verify('message', token);
+      if (letter) return letter;
+    }
+    return undefined;
+  };
+  const headers = byMessageId(['in-reply-to', 'references'].map((name) => message.headers.get(name) ?? '').join(' '));
+  if (headers) return { letter: headers, evidence: 'headers' };
+  for (const text of [...message.parts.map(({ content }) => content), message.text]) {
+    const quoted = byMessageId(text) ?? byLinks(text, verify);
+    if (quoted) return { letter: quoted, evidence: 'original' };
+  }
+  return undefined;
+}
+
+/** Leave and click addresses in a quoted letter. */
+function byLinks(text: string, verify: Verify): TokenBody | undefined {
+  const whole = text.replace(/=\r?\n/g, '').replace(/=3D/gi, '=');
+  for (const [, kind, token = ''] of whole.matchAll(/\/(leave|c|o)\/([\w-]{12,60})/g)) {
+    const letter = verify(kind === 'leave' ? 'leave' : kind === 'c' ? 'click' : 'open', token);
+    if (letter) return { ...letter, link: 0 };
+  }
+  return undefined;
+}
+
+/** Reads a message that came back. What it can't read, it says so: kind `unread`. */
+export function readReturned(message: ReturnedMessage, verify: Verify): Returned {
+  const link = letterOf(message, verify);
+  const result = (kind: ReturnedKind, more: Partial<Returned> = {}): Returned => {
+    const address = more.address ?? null;
+    return { kind, bounce: null, diagnosis: null, letter: link?.letter ?? null, evidence: link?.evidence ?? (address ? 'address' : null), ...more, address };
+  };
+  const part = (type: string): string | undefined => message.parts.find((one) => one.type === type)?.content;
+
+  const report = part('message/feedback-report');
+  if (report !== undefined) {
+    const fields = fieldsIn(report);
+    const kind = (fields.get('feedback-type') ?? '').toLowerCase();
+    const address = addressIn(fields.get('original-rcpt-to'));
+    return kind === 'not-spam' ? result('unread', { diagnosis: 'the reader says it is not spam', address }) : result('complaint', { diagnosis: kind || null, address });
+  }
+
+  const status = part('message/delivery-status');
+  if (status !== undefined) return readStatus(status, result);
+
+  if (message.envelopeTo.some((address) => localToken(address, 'leave')) && link) return result('leave');
+
+  const isDaemon = DAEMON.test(message.from) || message.headers.get('return-path') === '<>' && FAILED.test(message.subject);
+  if (isDaemon || message.headers.has('x-failed-recipients')) return readWords(message, result);
+
+  const submitted = message.headers.get('auto-submitted')?.toLowerCase() ?? 'no';
+  const isAutomatic = submitted !== 'no' || /auto_?reply|auto-?response/i.test(message.headers.get('precedence') ?? '') || message.headers.has('x-autoreply') || message.headers.has('x-autorespond');
+  if (isAutomatic || AWAY.test(message.subject)) return result('auto-reply');
+  if (FAILED.test(message.subject)) return readWords(message, result);
+  return result(link ? 'reply' : 'unread');
+}
+
+type Make = (kind: ReturnedKind, more?: Partial<Returned>) => Returned;
+
+/** A notice by the book: one block about the message, then one per recipient. */
+function readStatus(status: string, result: Make): Returned {
+  const blocks = status.split(/\r?\n\s*\r?\n/).map(fieldsIn);
+  const about = blocks.find((fields) => fields.has('action')) ?? blocks.find((fields) => fields.has('status'));
+  const address = addressIn(about?.get('original-recipient')) ?? addressIn(about?.get('final-recipient'));
+  const code = /\d\.\d{1,3}\.\d{1,3}/.exec(about?.get('status') ?? '')?.[0];
+  const words = about?.get('diagnostic-code')?.replace(/^[a-z-]+;\s*/i, '') ?? null;
+  const more = { address, diagnosis: words ?? code ?? null };
+  switch (about?.get('action')?.toLowerCase()) {
+    case 'failed':
+      return result('bounce', { ...more, bounce: bounceOf(code === '5.0.0' ? undefined : code, words ?? '') });
+    case 'delayed':
+      return result('delay', more);
+    case 'delivered':
+    case 'relayed':
+    case 'expanded':
+      return result('receipt', more);
+    default:
+      return code ? result(code.startsWith('4') ? 'delay' : code.startsWith('2') ? 'receipt' : 'bounce', { ...more, bounce: code.startsWith('5') ? bounceOf(code, words ?? '') : null }) : result('unread', more);
+  }
+}
+
+/** A notice in somebody's own words. */
+function readWords(message: ReturnedMessage, result: Make): Returned {
+  const text = `${message.subject}\n${message.text}`;
+  const line = text.split(/\r?\n/).find((one) => /\b[45]\.\d{1,3}\.\d{1,3}\b|\b[45]\d\d[ -]/.test(one));
+  const code = /\b([45]\.\d{1,3}\.\d{1,3})\b/.exec(text)?.[1];
+  const address = addressIn(message.headers.get('x-failed-recipients')) ?? addressIn(/(?:recipient|address|to|<)[^\n@]{0,40}?([^\s<>;,:"()]+@[^\s<>;,:"()]+)/i.exec(message.text)?.[1]);
+  const more = { address, diagnosis: line?.trim().slice(0, 300) ?? null };
+  if (LATER.test(text) && !code?.startsWith('5')) return result('delay', more);
+  const bounce = bounceOf(code, text);
+  const isClear = code !== undefined || bounce !== 'other' || /\b5\d\d[ -]/.test(text) || message.headers.has('x-failed-recipients') || FAILED.test(message.subject);
+  return isClear ? result('bounce', { ...more, bounce }) : result('unread', more);
+}
