@@ -163,7 +163,7 @@ export class ReaderService implements OnModuleInit {
     const office = await theOffice(db);
     const text = `Somebody, we think you, asked that letters from ${office.name} go to this address.\n\nIf that is right, open this page and say yes:\n${this.config.publicUrl}/confirm/${secret}\n\nIf not, do nothing: nothing changes.\n\n${office.name}\n${office.postalAddress}`;
     const mail = await composeNote({ name: office.senderName, address: office.senderAddress }, address, `Your new address for letters from ${office.name}`, text);
-    const lane = new Lane(this.config.smtpUrl);
+    const lane = new Lane(this.config.smtpUrl, this.config.smtpTimeoutMs);
     const outcome = await lane.send(mail.from, mail.to, mail.raw);
     lane.close();
     if (outcome.kind === 'answered' && outcome.code < 300) return good(`We have sent a letter to ${address}. Answer it, and our letters go there.`);

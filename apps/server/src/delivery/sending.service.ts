@@ -113,7 +113,7 @@ export class SendingService implements OnModuleInit {
       campaign,
       sending: await this.sendingOf(campaign),
       fields: await this.contacts.fields(),
-      lanes: Array.from({ length: this.config.smtpConnections }, () => new Lane(this.config.smtpUrl)),
+      lanes: Array.from({ length: this.config.smtpConnections }, () => new Lane(this.config.smtpUrl, this.config.smtpTimeoutMs)),
       signal,
       trouble: undefined,
     };
@@ -268,7 +268,7 @@ export class SendingService implements OnModuleInit {
     const sending = await this.sendingOf({ ...campaign, compiled: await this.letters.compile(letter.content) });
     const example = as === undefined ? undefined : (await contactStore.anyContacts(db, [as]))[0];
     const mail = await composeProof(sending, example, to, await this.contacts.fields());
-    const lane = new Lane(this.config.smtpUrl);
+    const lane = new Lane(this.config.smtpUrl, this.config.smtpTimeoutMs);
     const outcome = await lane.send(mail.from, mail.to, mail.raw);
     lane.close();
     if (outcome.kind !== 'answered') throw new Problem(503, `${capital(outcome.why)}. The proof was not sent.`);

@@ -17,8 +17,6 @@ interface SmtpError extends Error {
   readonly response?: string;
 }
 
-const TIMEOUT_MS = 30_000;
-
 /** A message as a stream that knows whether it was read to its end. */
 class Message extends Readable {
   finished = false;
@@ -37,7 +35,11 @@ class Message extends Readable {
 export class Lane {
   private connection: SMTPConnection | undefined;
 
-  constructor(private readonly url: string) {}
+  constructor(
+    private readonly url: string,
+    /** How long the server may say nothing, in milliseconds. */
+    private readonly timeout: number,
+  ) {}
 
   /** Never rejects. */
   async send(from: string, to: string, contents: Buffer): Promise<Outcome> {
@@ -86,7 +88,7 @@ export class Lane {
   private async open(): Promise<SMTPConnection> {
     if (this.connection) return this.connection;
     const { auth, ...options } = parseConnectionUrl(this.url) as { auth?: { user: string; pass: string }; host?: string; port?: number; secure?: boolean };
-    const connection = new SMTPConnection({ ...options, connectionTimeout: 10_000, greetingTimeout: 10_000, socketTimeout: TIMEOUT_MS });
+    const connection = new SMTPConnection({ ...options, connectionTimeout: 10_000, greetingTimeout: 10_000, socketTimeout: this.timeout });
     await new Promise<void>((resolve, reject) => {
       connection.once('error', reject);
       connection.once('end', () => reject(new Error('the mail server closed the connection')));

@@ -24,6 +24,8 @@ export interface Config {
   readonly demo: number | undefined;
   /** Connections to the mail server at a time. */
   readonly smtpConnections: number;
+  /** How long the mail server may say nothing, in milliseconds. */
+  readonly smtpTimeoutMs: number;
   /** Milliseconds after its last beat when a worker counts as dead. */
   readonly leaseMs: number;
   readonly fsync: boolean;
@@ -66,6 +68,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     pace: integer('PACE', env['PACE'], 1, 1, 100_000),
     demo: env['DEMO'] ? integer('DEMO', env['DEMO'], 12_000, 100, 2_000_000) : undefined,
     smtpConnections: integer('SMTP_CONNECTIONS', env['SMTP_CONNECTIONS'], 5, 1, 50),
+    smtpTimeoutMs: integer('SMTP_TIMEOUT_MS', env['SMTP_TIMEOUT_MS'], 30_000, 500, 600_000),
     leaseMs: integer('LEASE_MS', env['LEASE_MS'], 5000, 500, 600_000),
     fsync: env['FSYNC'] !== 'off',
   };

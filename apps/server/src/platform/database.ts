@@ -94,8 +94,18 @@ export class Database {
     this.db = drizzle(pool, { casing: 'snake_case' });
   }
 
-  transaction<T>(work: (tx: Transaction) => Promise<T>): Promise<T> {
-    return this.db.transaction(work);
+  /** Runs `work` in a transaction on a connection of its own, which goes back to the pool whatever happens. */
+  async transaction<T>(work: (tx: Transaction) => Promise<T>): Promise<T> {
+    const client = await this.pool.connect();
+    let broken: Error | undefined;
+    try {
+      return await drizzle(client, { casing: 'snake_case' }).transaction(work);
+    } catch (error) {
+      if (isConnectionLost(error)) broken = error as Error;
+      throw error;
+    } finally {
+      client.release(broken);
+    }
   }
 
   get isEmbedded(): boolean {
@@ -145,6 +155,8 @@ export async function openDatabase(config: Pick<Config, 'dataDir' | 'databaseUrl
     throw error;
   }
   const pool = new PatientPool({ ...connection, max: 10, connectionTimeoutMillis: 20_000 });
+  // A connection that breaks while a transaction holds it tells its statements; without a listener it would end the process.
+  pool.on('connect', (client) => client.on('error', () => undefined));
   pool.on('error', (error) => log.warn({ code: (error as NodeJS.ErrnoException).code }, 'an idle database connection was lost'));
   return new Database(pool, connection, embedded);
 }

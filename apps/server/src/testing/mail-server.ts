@@ -11,8 +11,11 @@ export interface Taken {
 export interface TestMailServer {
   readonly url: string;
   readonly taken: Taken[];
-  /** What to answer to a recipient; undefined takes the letter. `hang up` closes in the middle of DATA. */
-  answer: (to: string, attempt: number) => { readonly code: number; readonly text: string } | 'hang up' | 'hang up after' | undefined;
+  /**
+   * What to answer to a recipient, asked once at RCPT and once at DATA; undefined takes the letter. `hang up`
+   * closes in the middle of DATA, `hang up after` before the answer, `close after` behind it, `stall` never answers.
+   */
+  answer: (to: string, attempt: number) => { readonly code: number; readonly text: string } | 'hang up' | 'hang up after' | 'close after' | 'stall' | undefined;
   /** Milliseconds each letter takes. */
   delay: number;
   stop(): Promise<void>;
@@ -49,6 +52,8 @@ export async function startMailServer(): Promise<TestMailServer> {
       stream.on('end', () => {
         setTimeout(() => {
           taken.push({ to, from: session.envelope.mailFrom ? session.envelope.mailFrom.address : '', raw: Buffer.concat(chunks).toString('utf8') });
+          if (answer === 'stall') return;
+          if (answer === 'close after') setTimeout(() => hangUp(session.id), 1);
           if (answer === 'hang up after') {
             hangUp(session.id);
             return;

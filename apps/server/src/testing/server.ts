@@ -14,6 +14,8 @@ export interface Reply {
 
 export interface TestServer extends TestDatabase {
   readonly url: string;
+  /** Where returned mail is taken, with RETURNS_PORT. */
+  readonly returnsPort: number;
   /** One request with the session of the given cookie; objects go as JSON, text and bytes as they are. */
   call(method: string, path: string, data?: unknown, options?: { cookie?: string; headers?: Record<string, string> }): Promise<Reply>;
   /** The coordinator's cookie, after set-up. */
@@ -56,6 +58,7 @@ export async function startTestServer(env: Record<string, string> = {}): Promise
   return {
     ...test,
     url,
+    returnsPort: running.returnsPort ?? 0,
     call,
     signIn,
     get coordinator() {
