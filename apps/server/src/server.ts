@@ -11,6 +11,7 @@ import type { Database } from './platform/database.js';
 import { Jobs } from './platform/jobs.js';
 import { Keys } from './platform/keys.js';
 import { log } from './platform/log.js';
+import { openApi } from './platform/openapi.js';
 import { refuseDepth, validationProblem } from './platform/problem.js';
 import { systemClock, systemIds } from './platform/time.js';
 import { Upkeep } from './platform/upkeep.js';
@@ -36,6 +37,8 @@ export async function startServer(config: Config, database: Database): Promise<R
   app.set('query parser', 'simple');
   securityHeaders(app);
   app.use(readerRoutes(database, keys, app.get(ResponsesService), app.get(ReaderService)));
+  let docs: object | undefined;
+  app.use('/api/docs', (_request: express.Request, response: express.Response) => void response.json((docs ??= openApi(app))));
   app.use('/api', express.json({ limit: '2mb', verify: refuseDepth }));
   serveInterface(app, config.webDir);
   app.useGlobalPipes(new ValidationPipe({ whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true, transform: true, stopAtFirstError: true, exceptionFactory: validationProblem }));

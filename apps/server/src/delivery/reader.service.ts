@@ -81,9 +81,9 @@ export class ReaderService implements OnModuleInit {
     return contact && { givenName: contact.givenName, familyName: contact.familyName, address: contact.address ?? '', town: contact.town ?? '', postcode: contact.postcode ?? '' };
   }
 
-  private async note(tx: Db, body: TokenBody, kind: EventKind): Promise<void> {
+  private async note(tx: Db, body: TokenBody, kind: EventKind, at: Date): Promise<void> {
     await campaignStore.factsChanged(tx, [body.campaign]);
-    await addEvents(tx, [{ kind, at: this.clock.now(), campaignId: body.campaign, contactId: body.contact, link: null, machine: false, why: null }]);
+    await addEvents(tx, [{ kind, at, campaignId: body.campaign, contactId: body.contact, link: null, machine: false, why: null }]);
   }
 
   /** One click and final. Writing it twice changes nothing. */
@@ -93,7 +93,7 @@ export class ReaderService implements OnModuleInit {
       const row = await delivery(tx, body.campaign, body.contact);
       if (!row) return false;
       const isNew = await putOnDoNotMail(tx, { addressHash: row.address_hash, address: row.address, reason: 'left', at: now, campaignId: body.campaign });
-      if (isNew || row.left_at === null) await this.note(tx, body, 'left');
+      if (isNew || row.left_at === null) await this.note(tx, body, 'left', now);
       await markLeft(tx, body.campaign, body.contact, now);
       return true;
     });
@@ -107,7 +107,7 @@ export class ReaderService implements OnModuleInit {
       if (!row || !entry) return good('You get letters from us.');
       if (entry.reason !== 'left' && entry.reason !== 'complained') return wrong('That can’t be done here. Write to us, please.');
       await takeOffDoNotMail(tx, row.address_hash);
-      await this.note(tx, body, 'came back');
+      await this.note(tx, body, 'came back', this.clock.now());
       return good('Good to have you back: you get letters from us again.');
     });
   }
@@ -118,7 +118,7 @@ export class ReaderService implements OnModuleInit {
       if (!row) return undefined;
       const dropped = (await topicStore.allTopics(tx)).map(({ id }) => id).filter((id) => !wanted.includes(id));
       await topicStore.dropTopics(tx, row.address_hash, dropped, this.clock.now());
-      await this.note(tx, body, 'chose topics');
+      await this.note(tx, body, 'chose topics', this.clock.now());
       return good('Your choice is kept.');
     });
   }
@@ -133,7 +133,7 @@ export class ReaderService implements OnModuleInit {
     if (!address.ok) return wrong(`The email address can’t be right: ${addressProblems[address.error]}.`);
     const values: Values = Object.fromEntries(ownFields.map((key) => [key, oneLine(given[key] ?? String(valueOf(contact, key) ?? '')).slice(0, 200) || null]));
     await this.database.transaction(async (tx) => {
-      if (await this.apply(tx, contact.id, values, 'corrected own data')) await this.note(tx, body, 'changed own data');
+      if (await this.apply(tx, contact.id, values, 'corrected own data')) await this.note(tx, body, 'changed own data', this.clock.now());
     });
     if (address.value.key === contact.addressKey) return good('Kept. Thank you.');
     return this.askNewAddress(body, contact, address.value);

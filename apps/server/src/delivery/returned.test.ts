@@ -10,6 +10,7 @@ let mail: TestMailServer;
 let mailbox: TestMailbox;
 let server: TestServer;
 let campaign = 0;
+let letters: readonly Taken[] = [];
 
 beforeAll(async () => {
   mail = await startMailServer();
@@ -21,6 +22,7 @@ beforeAll(async () => {
   mail.answer = (to) => (to.startsWith('unsure') ? 'hang up after' : undefined);
   await send(server, campaign);
   await untilStatus(server, campaign, 'sent');
+  letters = [...mail.taken];
 }, 90_000);
 afterAll(async () => {
   await server.stop();
@@ -29,7 +31,7 @@ afterAll(async () => {
 });
 
 const letterTo = (name: string): Taken => {
-  const found = mail.taken.find(({ to }) => to === `${name}@example.com`);
+  const found = letters.find(({ to }) => to === `${name}@example.com`);
   if (!found) throw new Error(`no letter to ${name}`);
   return found;
 };

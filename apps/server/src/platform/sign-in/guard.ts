@@ -18,6 +18,10 @@ export const Open = (): MethodDecorator & ClassDecorator => SetMetadata(OPEN, tr
 /** Only for roles that may do this. */
 export const May = (deed: Deed): MethodDecorator & ClassDecorator => SetMetadata(DEED, deed);
 
+/** What the two marks above say of a handler, for the documentation. */
+export const isOpen = (...targets: readonly object[]): boolean => targets.some((target) => Reflect.getMetadata(OPEN, target) === true);
+export const mayDo = (...targets: readonly object[]): Deed | undefined => targets.map((target) => Reflect.getMetadata(DEED, target) as Deed | undefined).find((deed) => deed !== undefined);
+
 export const Asking = createParamDecorator((_: unknown, context: ExecutionContext): Viewer => {
   const { user } = context.switchToHttp().getRequest<SignedRequest>();
   if (!user) throw new Problem(401, 'Your session has ended. Sign in again; what you typed is still here.');

@@ -1,0 +1,116 @@
+// Changes: written down, taken back, and what has changed since is left alone and named.
+import { sql } from 'drizzle-orm';
+import { execute } from '../platform/database.js';
+import { Upkeep } from '../platform/upkeep.js';
+import { importPeople } from '../testing/round.js';
+import { startTestServer, until, type TestServer } from '../testing/server.js';
+import { forgetItems } from './changes.store.js';
+
+let server: TestServer;
+let tag = 0;
+beforeAll(async () => {
+  server = await startTestServer();
+  tag = (await server.call('POST', '/api/tags', { name: 'guest', colour: 'moss' })).body.id as number;
+}, 60_000);
+afterAll(() => server.stop());
+
+const find = async (q: string) => (await server.call('GET', `/api/people?q=${q}`)).body.rows[0] as { id: number; givenName: string; town: string | null };
+const version = async (id: number): Promise<number> => (await server.call('GET', `/api/people/${id}`)).body.version as number;
+const set = async (id: number, values: Record<string, string>): Promise<number> => (await server.call('PATCH', `/api/people/${id}`, { version: await version(id), values })).body.changeSet as number;
+const undo = (id: number) => server.call('POST', `/api/changes/${id}/undo`);
+const total = async (query: string): Promise<number> => (await server.call('GET', `/api/people/summary?${query}`)).body.total as number;
+
+it('takes back fields, and leaves alone and names what has changed since', async () => {
+  await importPeople(server, 'email,first name,town\nada@example.com,Ada,Ashby\nben@example.com,Ben,Tarn\n');
+  const { id } = await find('ada');
+  const first = await set(id, { given_name: 'Adele', town: 'Mere' });
+  const second = await set(id, { town: 'Lake' });
+  const { body: undone } = await undo(first);
+  expect(undone).toMatchObject({ kind: 'undo', count: 1, leftAlone: 0, isDone: true });
+  expect(await find('ada')).toMatchObject({ givenName: 'Ada', town: 'Lake' });
+  await undo(second);
+  expect(await find('ada')).toMatchObject({ town: 'Mere' });
+  const third = await set(id, { town: 'North' });
+  await set(id, { town: 'South' });
+  const { body: left } = await undo(third);
+  expect(left).toMatchObject({ count: 0, leftAlone: 1 });
+  const { body: named } = await server.call('GET', `/api/people?of=change.${left.id as number}.left-alone`);
+  expect(named.rows.map((row: { id: number }) => row.id)).toEqual([id]);
+  expect((await undo(third)).status).toBe(422);
+  expect((await undo(left.id as number)).status).toBe(422);
+});
+
+it('takes a person back who was added by hand, unless somebody has worked on them', async () => {
+  const add = async (name: string) => {
+    await server.call('POST', '/api/people', { values: { given_name: name, address: `${name}@example.com` }, permission: 'asked', source: 'x' });
+    const { changes } = (await server.call('GET', '/api/changes')).body as { changes: { id: number; what: string; canUndo: boolean }[] };
+    expect(changes[0]).toMatchObject({ what: 'added by hand', canUndo: true });
+    return changes[0]?.id ?? 0;
+  };
+  expect((await undo(await add('cora'))).body).toMatchObject({ count: 1 });
+  expect(await total('q=cora')).toBe(0);
+  const change = await add('dora');
+  await set((await find('dora')).id, { town: 'Mere' });
+  expect((await undo(change)).body).toMatchObject({ count: 0, leftAlone: 1 });
+  expect(await total('q=dora')).toBe(1);
+});
+
+it('takes an import back from the log as from its own page', async () => {
+  const id = await importPeople(server, 'email,town\nada@example.com,Elsewhere\nnew@example.com,Newtown\n');
+  const { changes } = (await server.call('GET', '/api/changes')).body as { changes: { id: number; kind: string; by: string; count: number }[] };
+  expect(changes[0]).toMatchObject({ kind: 'import', by: 'Ines', count: 2 });
+  await undo(changes[0]?.id ?? 0);
+  await until('the import to be taken back', async () => (await server.call('GET', `/api/imports/${id}`)).body.takenBack?.isDone === true);
+  expect((await server.call('POST', `/api/imports/${id}/take-back`)).status).toBe(422);
+  expect(await find('ada')).toMatchObject({ town: 'South' });
+  expect(await total('q=new@example')).toBe(0);
+});
+
+it('does a tagging of thousands in stretches that others come between, and can be stopped', async () => {
+  await importPeople(server, `email\n${Array.from({ length: 9000 }, (_, at) => `many${at}@example.com`).join('\n')}\n`);
+  const { body: change } = await server.call('POST', '/api/tagging', { people: { q: 'many' }, tag, put: true });
+  await until('the tagging', async () => (await server.call('GET', `/api/changes/${change.id as number}`)).body.isDone === true);
+  expect((await server.call('GET', `/api/changes/${change.id as number}`)).body).toMatchObject({ count: 9000, canUndo: true });
+  expect((await server.call('POST', `/api/changes/${change.id as number}/cancel`)).status).toBe(422);
+  expect(await total(`tag=${tag}`)).toBe(9000);
+  const { body: back } = await undo(change.id as number);
+  await until('the undoing', async () => (await server.call('GET', `/api/changes/${back.id as number}`)).body.isDone === true);
+  expect(await total(`tag=${tag}`)).toBe(0);
+}, 60_000);
+
+it('pages through the log', async () => {
+  const ids: number[] = [];
+  for (let before: number | null | undefined; before !== null; ) {
+    const { body } = await server.call('GET', `/api/changes${before ? `?before=${before}` : ''}`);
+    ids.push(...(body.changes as { id: number }[]).map(({ id }) => id));
+    before = body.before as number | null;
+  }
+  expect(ids).toEqual([...ids].sort((a, b) => b - a));
+  expect(new Set(ids).size).toBe(ids.length);
+});
+
+it('forgets single people of old changes, and keeps the line', async () => {
+  const { db } = server.database;
+  const items = async (): Promise<number> => (await execute<{ count: number }>(db, sql`select count(*) as count from change_items`)).rows[0]?.count ?? 0;
+  const lines = async (): Promise<number> => (await execute<{ count: number }>(db, sql`select count(*) as count from change_sets`)).rows[0]?.count ?? 0;
+  const before = await lines();
+  expect(await forgetItems(db, new Date(0), 100)).toBe(0);
+  while ((await forgetItems(db, new Date(Date.now() + 1000), 5000)) > 0);
+  expect([await items(), await lines()]).toEqual([0, before]);
+  const { changes } = (await server.call('GET', '/api/changes')).body as { changes: { canUndo: boolean }[] };
+  expect(changes.some(({ canUndo }) => canUndo)).toBe(false);
+});
+
+it('tidies tables that had many changes, one at a time', async () => {
+  const { database } = server;
+  const upkeep = new Upkeep(database);
+  await execute(database.db, sql`update contacts set town = 'x'`);
+  await execute(database.db, sql`select pg_stat_force_next_flush()`);
+  const dead = async (): Promise<number> => (await execute<{ dead: number }>(database.db, sql`select n_dead_tup as dead from pg_stat_user_tables where relname = 'contacts'`)).rows[0]?.dead ?? 0;
+  expect(await dead()).toBeGreaterThan(5000);
+  for (let round = 0; round < 20 && (await dead()) > 5000; round++) {
+    await upkeep.once();
+    await execute(database.db, sql`select pg_stat_force_next_flush()`);
+  }
+  expect(await dead()).toBeLessThan(5000);
+});
