@@ -68,10 +68,10 @@ test('one contact list goes through the entire round', async ({ page, request })
     await page.getByRole('button', { name: 'Tag', exact: true }).click();
     await page.getByRole('combobox').fill('donor');
     await page.keyboard.press('Enter');
-    await expect(page.getByText('Tagged 8 people “donor”.')).toBeVisible();
+    await expect(page.getByText('Tagged “donor”: 8 people.')).toBeVisible();
     await expect(page.locator('.people .flag', { hasText: 'donor' })).toHaveCount(8);
     await page.getByRole('button', { name: 'Undo' }).click();
-    await expect(page.getByText('Taken back for 8 people.')).toBeVisible();
+    await expect(page.getByText('Took back: tagged “donor”: 8 people.')).toBeVisible();
     await expect(page.locator('.people .flag', { hasText: 'donor' })).toHaveCount(0);
   });
 
@@ -83,7 +83,7 @@ test('one contact list goes through the entire round', async ({ page, request })
     await page.getByRole('button', { name: 'town: Millrace. Edit' }).click();
     await page.getByLabel('town', { exact: true }).fill('Saltcote');
     await page.keyboard.press('Enter');
-    await expect(page.getByText('Changed town.')).toBeVisible();
+    await expect(page.getByText('Changed town: 1 person.')).toBeVisible();
     await expect(page.getByText('Changed town by Ines Marlow')).toBeVisible();
     await expectAccessible(page);
     await page.getByRole('button', { name: 'Next person' }).click();

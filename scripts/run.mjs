@@ -4,20 +4,9 @@ import { fork } from 'node:child_process';
 import { existsSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { build, root } from './build.mjs';
+import { base, contacts, dataDir, demo, option, stop } from './places.mjs';
 import { needNode, needPackages } from './setup.mjs';
 
-const args = process.argv.slice(2);
-const demo = args.includes('--demo');
-const option = (name) => {
-  const at = args.indexOf(name);
-  return at < 0 ? undefined : args[at + 1];
-};
-const stop = (text) => {
-  process.stderr.write(`${text}\n`);
-  process.exit(1);
-};
-
-const contacts = option('--contacts') ?? '12000';
 if (!/^\d+$/.test(contacts) || Number(contacts) < 100 || Number(contacts) > 2_000_000) stop('--contacts takes a number from 100 to 2000000.');
 const port = option('--port') ?? process.env.PORT ?? '4600';
 if (!/^\d+$/.test(port) || Number(port) > 65535) stop('--port takes a number up to 65535.');
@@ -77,8 +66,8 @@ process.on('SIGTERM', () => void stopAll(0));
 const publicUrl = process.env.PUBLIC_URL ?? `http://localhost:${port}`;
 const outsideWeb = process.env.OUTSIDE_WEB_PORT ?? '4680';
 const outsideSmtp = process.env.OUTSIDE_SMTP_PORT ?? '4625';
-const base = process.env.DATA_DIR ?? join(root, '.palabra', demo ? `demo-${contacts}` : 'office');
-if (demo && args.includes('--fresh')) rmSync(base, { recursive: true, force: true });
+const returns = process.env.RETURNS_PORT ?? (demo ? '4626' : '');
+if (demo && process.argv.includes('--fresh')) rmSync(base, { recursive: true, force: true });
 const isNew = !existsSync(base);
 
 if (demo) {
@@ -87,6 +76,7 @@ if (demo) {
     OUTSIDE_DIR: join(base, 'outside'),
     OUTSIDE_WEB_PORT: outsideWeb,
     OUTSIDE_SMTP_PORT: outsideSmtp,
+    RETURNS_PORT: returns,
   });
 }
 if (isNew) progress('making the database');
@@ -94,9 +84,10 @@ const useOutside = demo && !process.env.SMTP_URL;
 await start('apps/server/dist/main.js', {
   PORT: port,
   PUBLIC_URL: publicUrl,
-  DATA_DIR: join(base, 'data'),
+  DATA_DIR: dataDir,
   WEB_DIR: join(root, 'apps/web/dist'),
   LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
+  RETURNS_PORT: returns,
   OUTSIDE_URL: demo ? `http://localhost:${outsideWeb}` : '',
   ...(demo ? { DEMO: contacts, PACE: process.env.PACE ?? '60' } : {}),
   ...(useOutside ? { SMTP_URL: `smtp://127.0.0.1:${outsideSmtp}`, BOUNCE_DOMAIN: 'bounces.quillwater.test' } : {}),

@@ -15,7 +15,7 @@ const base = `http://localhost:${PORT}`;
 const folder = join(root, 'docs', 'screenshots');
 mkdirSync(folder, { recursive: true });
 
-const env = { ...process.env, DATA_DIR: join(root, '.palabra', 'screenshots'), OUTSIDE_SMTP_PORT: '4731', OUTSIDE_WEB_PORT: '4732', OUTSIDE_DELAY: '6000', SMTP_CONNECTIONS: '1' };
+const env = { ...process.env, DATA_DIR: join(root, '.palabra', 'screenshots'), OUTSIDE_SMTP_PORT: '4731', OUTSIDE_WEB_PORT: '4732', RETURNS_PORT: '4733', OUTSIDE_DELAY: '6000', SMTP_CONNECTIONS: '1' };
 const demo = spawn(process.execPath, ['scripts/run.mjs', '--demo', '--fresh', '--port', String(PORT)], { cwd: root, env, stdio: ['ignore', 'pipe', 'inherit'] });
 await new Promise((resolve, reject) => {
   demo.stdout.on('data', (chunk) => {

@@ -6,7 +6,11 @@ import { startServer } from './server.js';
 
 function sentence(error: unknown): string {
   const { code, message } = error as NodeJS.ErrnoException;
-  if (code === 'EADDRINUSE') return `Port ${process.env['PORT'] ?? 4600} is taken. Stop what uses it, or choose another: PORT=4700.`;
+  if (code === 'EADDRINUSE') {
+    const returns = process.env['RETURNS_PORT'];
+    if (returns && String((error as { port?: number }).port) === returns) return `Port ${returns}, where returned letters arrive, is taken. Stop what uses it, or choose another: RETURNS_PORT=4726.`;
+    return `Port ${process.env['PORT'] ?? 4600} is taken. Stop what uses it, or choose another: PORT=4700.`;
+  }
   if (code === 'EACCES' || code === 'EROFS') return `The data directory can’t be written: ${message}. Give it to this user, or name another with DATA_DIR.`;
   return message;
 }

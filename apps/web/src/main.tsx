@@ -3,6 +3,7 @@ import '@fontsource-variable/atkinson-hyperlegible-next/index.css';
 import '@fontsource-variable/atkinson-hyperlegible-mono/index.css';
 import './ui/look.css';
 import { MantineProvider } from '@mantine/core';
+import { setNonce } from 'get-nonce';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
@@ -12,6 +13,8 @@ import { store } from './app/store';
 import { theme, variables } from './app/theme';
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? '';
+// For the style that keeps the page still behind a dialog.
+setNonce(nonce);
 const root = document.getElementById('root');
 if (!root) throw new Error('the page has no root');
 

@@ -1,11 +1,12 @@
 // Starts the embedded PostgreSQL in a child process and keeps it running.
 import { fork, type ChildProcess } from 'node:child_process';
-import { existsSync, cpSync, mkdtempSync, renameSync, rmSync } from 'node:fs';
+import { existsSync, cpSync, mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { ChildMessage } from './child.js';
 
+export { copyRunning, differences, fingerprint, type Fingerprint, type Query } from './backup.js';
 export { Gateway, MIGRATIONS, type GatewayOptions, type Session } from './gateway.js';
 export { DirectoryInUse, lockDirectory } from './lock.js';
 export { openDatabase, type OpenDatabase } from './session.js';
@@ -27,6 +28,17 @@ export interface EmbeddedPostgres {
 
 const CHILD = fileURLToPath(new URL('./child.js', import.meta.url));
 const PORT = 5432;
+/** Says in the data directory where the running database listens. */
+const SOCKET_NOTE = 'palabra.socket';
+
+const connectionIn = (sockets: string): EmbeddedPostgres['connection'] => ({ host: sockets, port: PORT, user: 'postgres', database: 'postgres' });
+
+/** How to reach the database that runs on a directory, or undefined when none does. */
+export function runningOn(directory: string): EmbeddedPostgres['connection'] | undefined {
+  const note = join(directory, SOCKET_NOTE);
+  const sockets = existsSync(note) ? readFileSync(note, 'utf8') : '';
+  return sockets !== '' && existsSync(join(sockets, `.s.PGSQL.${PORT}`)) ? connectionIn(sockets) : undefined;
+}
 
 /** Starts the database on a directory; fails with one clear sentence when that can't be done. */
 export async function startEmbedded({ directory, fsync = true, onRestart }: EmbeddedOptions): Promise<EmbeddedPostgres> {
@@ -75,8 +87,10 @@ export async function startEmbedded({ directory, fsync = true, onRestart }: Embe
     throw error;
   }
 
+  writeFileSync(join(directory, SOCKET_NOTE), sockets);
+
   return {
-    connection: { host: sockets, port: PORT, user: 'postgres', database: 'postgres' },
+    connection: connectionIn(sockets),
     pid: () => child?.pid,
     stop: async () => {
       stopping = true;
@@ -88,6 +102,7 @@ export async function startEmbedded({ directory, fsync = true, onRestart }: Embe
         await gone;
         clearTimeout(hard);
       }
+      rmSync(join(directory, SOCKET_NOTE), { force: true });
       rmSync(sockets, { recursive: true, force: true });
     },
   };

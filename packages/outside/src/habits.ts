@@ -10,6 +10,13 @@ export interface Habits {
   readonly leaves: boolean;
   /** A link scanner looks at the letter before the reader does. */
   readonly scanned: boolean;
+  /** A proxy fetches the pictures as soon as the letter is there, whoever reads it when. */
+  readonly proxied: boolean;
+  /** The mail program fetches links ahead. */
+  readonly prefetches: boolean;
+  /** Sends the letter on to a friend, who opens it elsewhere. */
+  readonly forwards: boolean;
+  readonly answers: 'nothing' | 'reply' | 'away' | 'complaint' | 'late notice' | 'late and full' | 'notice in own words';
 }
 
 /** FNV-1a, 32 bits, then to 0..1. */
@@ -20,7 +27,7 @@ function dice(seed: number, text: string): number {
   return ((hash ^ (hash >>> 13)) >>> 0) / 4294967296;
 }
 
-const nothing: Habits = { dead: false, full: false, opens: false, clicks: false, leaves: false, scanned: false };
+const nothing: Habits = { dead: false, full: false, opens: false, clicks: false, leaves: false, scanned: false, proxied: false, prefetches: false, forwards: false, answers: 'nothing' };
 
 /** Readers whose name says what they do, for trying things out. */
 const telling: Record<string, Habits> = {
@@ -30,9 +37,18 @@ const telling: Record<string, Habits> = {
   leaver: { ...nothing, opens: true, leaves: true },
   quiet: nothing,
   scanned: { ...nothing, scanned: true },
+  proxied: { ...nothing, proxied: true },
+  prefetches: { ...nothing, prefetches: true, opens: true },
+  forwards: { ...nothing, opens: true, forwards: true },
+  replies: { ...nothing, opens: true, answers: 'reply' },
+  away: { ...nothing, answers: 'away' },
+  angry: { ...nothing, opens: true, answers: 'complaint' },
+  late: { ...nothing, answers: 'late notice' },
+  latefull: { ...nothing, answers: 'late and full' },
+  oddnotice: { ...nothing, answers: 'notice in own words' },
 };
 
-/** `dead.anything@…`, `keen.…`, `leaver.…` do what they say; everybody else follows the dice. */
+/** `dead.anything@…`, `keen.…`, `leaver.…` and the others do what they say; everybody else follows the dice. */
 export function habitsOf(address: string, seed: number): Habits {
   const key = address.toLowerCase();
   const named = telling[/^([a-z]+)\./.exec(key)?.[1] ?? ''];
@@ -46,7 +62,20 @@ export function habitsOf(address: string, seed: number): Habits {
     clicks: opens && roll('clicks') < 0.24,
     leaves: roll('leaves') < 0.004,
     scanned: roll('scanned') < 0.12,
+    proxied: roll('proxied') < 0.14,
+    prefetches: roll('prefetches') < 0.03,
+    forwards: opens && roll('forwards') < 0.02,
+    answers: among(roll('answers'), opens),
   };
+}
+
+/** Few answer at all; who opens may reply or complain, who does not may be away or gone. */
+function among(roll: number, opens: boolean): Habits['answers'] {
+  if (opens) return roll < 0.004 ? 'reply' : roll < 0.005 ? 'complaint' : 'nothing';
+  if (roll < 0.008) return 'away';
+  if (roll < 0.011) return 'late notice';
+  if (roll < 0.013) return 'late and full';
+  return roll < 0.0135 ? 'notice in own words' : 'nothing';
 }
 
 /** Whether this reader opens this letter: keen people miss some, too. */

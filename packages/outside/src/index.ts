@@ -3,6 +3,8 @@ import type { AddressInfo } from 'node:net';
 import { Mailboxes } from './mailboxes.js';
 import { pageServer } from './pages.js';
 import { Readers } from './readers.js';
+import { createTransport } from 'nodemailer';
+import type { Answer } from './answers.js';
 import { smtpServer } from './smtp.js';
 
 export { habitsOf, type Habits } from './habits.js';
@@ -16,6 +18,8 @@ export interface OutsideOptions {
   readonly meanDelay: number;
   /** Where the sender's application is reached. */
   readonly origin: string;
+  /** Port of the sender's own mail server on this machine, for what comes back. */
+  readonly returnsPort?: number;
 }
 
 export interface Outside {
@@ -24,9 +28,15 @@ export interface Outside {
   stop(): Promise<void>;
 }
 
+const courier =
+  (port: number) =>
+  async ({ to, raw }: Answer): Promise<void> => {
+    await createTransport({ host: '127.0.0.1', port, ignoreTLS: true }).sendMail({ envelope: { from: '', to: [to] }, raw });
+  };
+
 export async function startOutside(options: OutsideOptions): Promise<Outside> {
   const mailboxes = new Mailboxes(options.directory);
-  const readers = new Readers(options);
+  const readers = new Readers({ ...options, ...(options.returnsPort ? { answer: courier(options.returnsPort) } : {}) });
   const smtp = smtpServer(mailboxes, readers, options.seed);
   const web = pageServer(mailboxes);
   const listen = (start: (done: () => void) => void, server: { once(event: 'error', fail: (error: Error) => void): unknown }): Promise<void> =>

@@ -12,6 +12,7 @@ const outside = startOutside({
   webPort: number('OUTSIDE_WEB_PORT', 4680),
   seed: number('OUTSIDE_SEED', 7),
   meanDelay: number('OUTSIDE_DELAY', 15_000),
+  returnsPort: number('RETURNS_PORT', 0),
   origin: new URL(process.env['PUBLIC_URL'] ?? 'http://localhost:4600').origin,
 });
 

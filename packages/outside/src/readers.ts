@@ -2,13 +2,17 @@
 // reach the sender only through the addresses in the letter.
 import { parse, type DefaultTreeAdapterMap } from 'parse5';
 import PostalMime from 'postal-mime';
+import { away, complaint, lateNotice, plainNotice, reply, type Answer, type Answered } from './answers.js';
 import { habitsOf, mood } from './habits.js';
 import type { Kept } from './mailboxes.js';
 
 type Node = DefaultTreeAdapterMap['node'];
 
 const PERSON = 'Mozilla/5.0 (X11; Linux x86_64) Lantern/4.2 (a mail program of the outside)';
+const FRIEND = 'Mozilla/5.0 (Tablet) Windowsill/2.0 (a mail program of the outside)';
 const SCANNER = 'outside-link-scanner/1.0 (+bot)';
+const PROXY = 'lanternpost image-proxy/2';
+const PREFETCH = { 'user-agent': PERSON, 'sec-purpose': 'prefetch' };
 const AT_ONCE = 16;
 
 export interface Links {
@@ -37,7 +41,18 @@ export interface ReaderOptions {
   readonly meanDelay: number;
   /** Only addresses of this origin are visited: nothing else is reached from the outside. */
   readonly origin: string;
+  /** Hands an answer to the sender's mail server; absent when it takes none. */
+  readonly answer?: (answer: Answer) => Promise<void>;
 }
+
+const replyKinds = {
+  reply,
+  away,
+  complaint,
+  'late notice': (about: Answered): Answer => lateNotice(about, '5.1.1', '550 5.1.1 There is no mailbox of that name here'),
+  'late and full': (about: Answered): Answer => lateNotice(about, '5.2.2', '552 5.2.2 The mailbox is full'),
+  'notice in own words': plainNotice,
+} as const;
 
 export class Readers {
   private readonly timers = new Set<NodeJS.Timeout>();
@@ -48,7 +63,7 @@ export class Readers {
 
   received(kept: Kept, raw: Buffer): void {
     const habits = habitsOf(kept.to, this.options.seed);
-    if (!habits.opens && !habits.leaves && !habits.scanned) return;
+    if (!habits.opens && !habits.leaves && !habits.scanned && !habits.proxied && !habits.prefetches && habits.answers === 'nothing') return;
     const roll = mood(kept.to, String(kept.id), this.options.seed);
     void this.plan(kept, raw, roll);
   }
@@ -65,6 +80,18 @@ export class Readers {
       for (const url of clicks.slice(0, 3)) await this.visit(url, { method: 'HEAD', headers: { 'user-agent': SCANNER } });
     });
     if (habits.opens && open) this.later(delay, () => this.visit(open, { headers: { 'user-agent': PERSON } }));
+    if (habits.proxied && open) this.later(delay * 0.01, () => this.visit(open, { headers: { 'user-agent': PROXY } }));
+    if (habits.prefetches) this.later(delay, async () => {
+      for (const url of clicks.slice(0, 2)) await this.visit(url, { headers: PREFETCH });
+    });
+    if (habits.forwards && open) this.later(delay * 1.5 + 800, () => this.visit(open, { headers: { 'user-agent': FRIEND } }));
+    const { answer } = this.options;
+    if (habits.answers !== 'nothing' && answer && kept.from) {
+      const head = raw.toString('utf8').split(/\r?\n\r?\n/, 1)[0] ?? '';
+      const about: Answered = { reader: kept.to, bounceTo: kept.from, subject: mail.subject ?? '', messageId: mail.messageId ?? '', headers: head };
+      const make = replyKinds[habits.answers];
+      this.later(delay * 1.1 + 500, () => answer(make(about)));
+    }
     const click = clicks[Math.floor(roll * clicks.length)];
     if (habits.clicks && click) this.later(delay * 1.2 + 300, () => this.visit(click, { headers: { 'user-agent': PERSON } }));
     if (habits.leaves && leave) this.later(delay * 1.3 + 400, () => this.visit(leave, { method: 'POST', headers: { 'user-agent': PERSON, 'content-type': 'application/x-www-form-urlencoded' }, body: 'List-Unsubscribe=One-Click' }));

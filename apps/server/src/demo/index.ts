@@ -71,6 +71,7 @@ class World {
   private readonly someones: Someone[] = [];
   private readonly userIds: number[] = [];
   private readonly tagIds: number[] = [];
+  private readonly topicIds: number[] = [];
   private readonly pools: number[] = [];
 
   /** Past campaigns by their key. */
@@ -93,6 +94,7 @@ class World {
     await this.addPast();
     await this.addFacts();
     await this.addDoNotMail();
+    await this.addDroppedTopics();
     await this.addPresent();
     this.tell('tidying up');
     for (const table of ['contacts', 'contact_tags', 'deliveries', 'held_back', 'events', 'do_not_mail', 'campaigns', 'letters']) await this.client.query(`vacuum (analyze) ${table}`);
@@ -119,6 +121,7 @@ class World {
     for (const { name, address, role } of words.people) this.userIds.push(await this.id('insert into users (name, address, address_key, role, password_hash, created_at) values ($1, $2, $2, $3, $4, $5)', [name, address, role, hash, started]));
     for (const [name, kind] of [['house', 'house'], ['Fernhill Nursery', 'partner'], ['The Seed Library', 'partner'], ['garden fair', 'prospects']]) this.pools.push(await this.id('insert into pools (name, kind) values ($1, $2)', [name, kind]));
     for (const { name, colour } of words.tags) this.tagIds.push(await this.id('insert into tags (name, name_key, colour, created_at) values ($1, $2, $3, $4)', [name, tagKey(name), colour, started]));
+    for (const { name, description } of words.topics) this.topicIds.push(await this.id('insert into topics (name, name_key, description, created_at) values ($1, $2, $3, $4)', [name, searchKey(name), description, started]));
     for (const [label, type] of [['membership', 'text'], ['membership until', 'date'], ['likes', 'text'], ['visits last year', 'number']]) {
       await this.client.query('insert into own_fields (label, label_key, type, created_at) values ($1, $2, $3, $4)', [label, searchKey(label ?? ''), type, started]);
     }
@@ -262,13 +265,13 @@ class World {
     const compiled = await this.compile(content);
     const who = tag === undefined ? { to: [], notTo: [] } : { to: [{ kind: 'tag', id: tag }], notTo: [] };
     const campaign = await this.id(
-      `insert into campaigns (name, status, who, letter_id, sender_name, sender_address, compiled, subject, fixed_at, started_at, finished_at, created_at, updated_at) values ($1, 'sent', $2, $3, $4, $5, $6, $7, $8, $8, $9, $8, $8)`,
-      [name, JSON.stringify(who), letter, words.office.senderName, words.office.senderAddress, JSON.stringify(compiled), compiled.subject.map((part) => (typeof part === 'string' ? part : part.slot === 'field' ? part.fallback : '')).join(''), started, new Date(at + 40 * MINUTE)],
+      `insert into campaigns (name, status, who, letter_id, sender_name, sender_address, compiled, subject, fixed_at, started_at, finished_at, created_at, updated_at, topic_id) values ($1, 'sent', $2, $3, $4, $5, $6, $7, $8, $8, $9, $8, $8, $10)`,
+      [name, JSON.stringify(who), letter, words.office.senderName, words.office.senderAddress, JSON.stringify(compiled), compiled.subject.map((part) => (typeof part === 'string' ? part : part.slot === 'field' ? part.fallback : '')).join(''), started, new Date(at + 40 * MINUTE), this.topicIds[tag === undefined ? 0 : 1]],
     );
     this.sent.push(campaign);
     const deliveries = new Loader(
       this.client,
-      'deliveries (campaign_id, contact_id, state, address, address_hash, attempts, first_tried_at, answer, bounce, accepted_at, bounced_at, left_at, first_opened_at, last_opened_at, opens, machine_opens, first_clicked_at, last_clicked_at, clicks, machine_clicks)',
+      'deliveries (campaign_id, contact_id, state, address, address_hash, attempts, first_tried_at, answer, bounce, accepted_at, bounced_at, left_at, complained_at, first_opened_at, last_opened_at, opens, machine_opens, first_clicked_at, last_clicked_at, clicks, machine_clicks)',
     );
     const held = new Loader(this.client, 'held_back (campaign_id, contact_id, reason, address_hash)');
     const events = new Loader(this.client, 'events (kind, at, contact_id, campaign_id, link, machine, why)');
@@ -298,20 +301,20 @@ class World {
   private async playDelivery(one: Someone, hash: Buffer, campaign: number, at: number, links: number, lift: number, deliveries: Loader, events: Loader): Promise<void> {
     const { random } = this;
     const accepted = at + random.next() * 35 * MINUTE;
-    one.sent++;
-    one.lastSent = accepted;
     if (one.dead) {
       one.gone = 'hard bounce';
       one.goneAt = accepted;
-      await deliveries.add(campaign, one.id, 'bounced', one.address, hash, 1, new Date(accepted), '550 5.1.1 There is no mailbox of that name here', 'hard', null, new Date(accepted), null, null, null, 0, 0, null, null, 0, 0);
+      await deliveries.add(campaign, one.id, 'bounced', one.address, hash, 1, new Date(accepted), '550 5.1.1 There is no mailbox of that name here', 'hard', null, new Date(accepted), null, null, null, null, 0, 0, null, null, 0, 0);
       await events.add('bounced', new Date(accepted), one.id, campaign, null, false, 'hard');
       return;
     }
+    one.sent++;
+    one.lastSent = accepted;
     let [opens, machineOpens, clicks] = [0, 0, 0];
-    let [firstOpened, lastOpened, firstClicked, lastClicked, leftAt] = [0, 0, 0, 0, 0];
+    let [firstOpened, lastOpened, firstClicked, lastClicked, leftAt, complainedAt] = [0, 0, 0, 0, 0, 0];
     if (one.proxy) {
       machineOpens = 1;
-      await events.add('opened', new Date(accepted + random.wait(20) * 1000), one.id, campaign, null, true, 'a known robot');
+      await events.add('opened', new Date(accepted + random.wait(20) * 1000), one.id, campaign, null, true, 'a mail scanner or proxy');
     }
     if (random.chance(one.keen * lift)) {
       firstOpened = this.wakingHour(accepted + random.wait(9) * HOUR);
@@ -336,8 +339,8 @@ class World {
       if (leftAt < this.now.getTime()) {
         one.gone = random.chance(0.06) ? 'complained' : 'left';
         one.goneAt = leftAt;
-        if (one.gone === 'left') await events.add('left', new Date(leftAt), one.id, campaign, null, false, null);
-        else leftAt = 0;
+        await events.add(one.gone, new Date(leftAt), one.id, campaign, null, false, null);
+        if (one.gone === 'complained') [complainedAt, leftAt] = [leftAt, 0];
       } else leftAt = 0;
     }
     const when = (moment: number): Date | null => (moment > 0 ? new Date(Math.min(moment, this.now.getTime())) : null);
@@ -349,7 +352,7 @@ class World {
       one.clicked++;
       one.lastClicked = Math.min(lastClicked, this.now.getTime());
     }
-    await deliveries.add(campaign, one.id, 'accepted', one.address, hash, 1, new Date(accepted), '250 2.0.0 OK: taken', null, new Date(accepted), null, when(leftAt), when(firstOpened), when(lastOpened), opens, machineOpens, when(firstClicked), when(lastClicked), clicks, 0);
+    await deliveries.add(campaign, one.id, 'accepted', one.address, hash, 1, new Date(accepted), '250 2.0.0 OK: taken', null, new Date(accepted), null, when(leftAt), when(complainedAt), when(firstOpened), when(lastOpened), opens, machineOpens, when(firstClicked), when(lastClicked), clicks, 0);
   }
 
   /** People sleep: what would fall into the night happens in the morning or the evening. */
@@ -391,6 +394,31 @@ class World {
     await list.flush();
   }
 
+  private async addDroppedTopics(): Promise<void> {
+    const list = new Loader(this.client, 'dropped_topics (address_hash, topic_id, at)');
+    const seen = new Set<string>();
+    for (const one of this.someones) {
+      if (!one.hash || one.gone || one.sent < 3 || !this.random.chance(0.012) || seen.has(one.hash.toString('hex'))) continue;
+      seen.add(one.hash.toString('hex'));
+      await list.add(one.hash, this.topicIds[1 + this.random.int(2)] ?? 1, new Date(one.lastSent + 2 * HOUR));
+    }
+    await list.flush();
+  }
+
+  /** Three messages that wait to be seen to. */
+  private async addReturned(): Promise<void> {
+    const campaign = this.sent.at(-1) ?? 1;
+    const readers = this.someones.filter((one) => one.address && !one.gone && one.opened > 2 && !this.outOfHouse.has(one.id)).slice(40, 43);
+    for (const [at, mail] of [...words.returned.entries()].reverse()) {
+      const reader = readers[at];
+      const fill = (text: string): string => text.replace('{address}', reader?.address ?? '');
+      await this.client.query(
+        `insert into returned_mail (at, digest, kind, bounce, evidence, campaign_id, contact_id, sender, subject, excerpt, diagnosis, source) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, 'mailbox')`,
+        [new Date(this.now.getTime() - (at + 2) * 5 * HOUR), Buffer.alloc(32, at + 1), mail.kind, mail.bounce, mail.evidence, mail.evidence ? campaign : null, mail.evidence ? (reader?.id ?? null) : null, fill(mail.sender), mail.subject, fill(mail.excerpt), mail.diagnosis],
+      );
+    }
+  }
+
   /** What is on the desk today: segments, a finished import with refused rows, drafts and a letter that goes out soon. */
   private async addPresent(): Promise<void> {
     const at = new Date(this.now.getTime() - 3 * DAY);
@@ -409,12 +437,24 @@ class World {
     const firstCall = await this.addLetter('Plant sale, first call', promotion(sale?.title ?? '', sale?.lead ?? '', sale?.button ?? ''), at);
     const news = words.monthNews[(this.now.getUTCMonth() + 1) % 12];
     const nextNews = await this.addLetter('Next newsletter', newsletter(news?.title ?? '', news?.lead ?? '', `${news?.lead ?? ''} And the dates of the next weeks.`), at);
-    const add = (name: string, who: unknown, letter: number | null): Promise<number> =>
-      this.id('insert into campaigns (name, who, letter_id, sender_name, sender_address, created_at, updated_at) values ($1, $2, $3, $4, $5, $6, $6)', [name, JSON.stringify(who), letter, words.office.senderName, words.office.senderAddress, at]);
-    await add('Plant sale, first call', { to: [{ kind: 'segment', id: segments[2] }], notTo: [{ kind: 'tag', id: tag('volunteer') }] }, firstCall);
-    await add('Next newsletter', { to: [{ kind: 'segment', id: segments[0] }], notTo: [] }, nextNews);
+    const add = (name: string, who: unknown, letter: number | null, topic?: number): Promise<number> =>
+      this.id('insert into campaigns (name, who, letter_id, sender_name, sender_address, created_at, updated_at, topic_id) values ($1, $2, $3, $4, $5, $6, $6, $7)', [name, JSON.stringify(who), letter, words.office.senderName, words.office.senderAddress, at, topic]);
+    await add('Plant sale, first call', { to: [{ kind: 'segment', id: segments[2] }], notTo: [{ kind: 'tag', id: tag('volunteer') }] }, firstCall, this.topicIds[1]);
+    await add('Next newsletter', { to: [{ kind: 'segment', id: segments[0] }], notTo: [] }, nextNews, this.topicIds[0]);
     await add('Renewal letter', nobodyYet, null);
+    const workshop = tag('workshop list');
+    const tagged = this.someones.filter((one) => one.tags.has(workshop) && !this.outOfHouse.has(one.id)).slice(0, 64);
+    await this.addChangeSet('tagging', 'tagged “workshop list”', new Date(this.now.getTime() - 4 * DAY), tagged.map((one) => [one.id, { [`tag_${workshop}`]: false }, { [`tag_${workshop}`]: true }] as const));
     await this.addImport(house);
+    await this.addReturned();
+  }
+
+  private async addChangeSet(kind: string, what: string, at: Date, items: readonly (readonly [contact: number, before: unknown, after: unknown])[]): Promise<number> {
+    const id = await this.id('insert into change_sets (kind, user_id, at, what, count, finished_at) values ($1, $2, $3, $4, $5, $3)', [kind, this.userIds[0], at, what, items.length]);
+    const list = new Loader(this.client, 'change_items (set_id, contact_id, before, after)');
+    for (const [contact, before, after] of items) await list.add(id, contact, before === null ? null : JSON.stringify(before), JSON.stringify(after));
+    await list.flush();
+    return id;
   }
 
   private async addImport(house: number): Promise<void> {
@@ -427,9 +467,10 @@ class World {
       ['', 'Heron', '', 'Ashwick', 'there is no address'],
       ['Juno', 'Tarn', 'juno@tarn', 'East Tarn', 'the part after the @ is not a domain, as in example.com'],
     ];
+    const set = await this.addChangeSet('import', 'imported “ticket desk, last week.csv”', done, [...fresh.map((one) => [one.id, null, {}] as const), ...changed.map((one) => [one.id, { town: 'Millrace' }, { town: 'somewhere else' }] as const)]);
     const id = await this.id(
-      `insert into imports (state, file_id, file_name, encoding, separator, headers, sample, rows, mapping, pool_id, owner_id, permission, permission_at, permission_source, cursor, new_count, changed_count, unchanged_count, refused_count, user_id, created_at, started_at, finished_at)
-       values ('done', '', 'ticket desk, last week.csv', 'utf-8', ',', $1, $2, $3, $4, $5, $6, 'asked', $7, 'ticket desk', $3, $8, $9, 0, $10, $6, $7, $7, $7)`,
+      `insert into imports (change_set_id, state, file_id, file_name, encoding, separator, headers, sample, rows, mapping, pool_id, owner_id, permission, permission_at, permission_source, cursor, new_count, changed_count, unchanged_count, refused_count, user_id, created_at, started_at, finished_at)
+       values ($11, 'done', '', 'ticket desk, last week.csv', 'utf-8', ',', $1, $2, $3, $4, $5, $6, 'asked', $7, 'ticket desk', $3, $8, $9, 0, $10, $6, $7, $7, $7)`,
       [
         JSON.stringify(['First name', 'Last name', 'E-mail', 'Town']),
         JSON.stringify([refused[0]?.slice(0, 4)]),
@@ -441,6 +482,7 @@ class World {
         fresh.length,
         changed.length,
         refused.length,
+        set,
       ],
     );
     const rows = new Loader(this.client, 'import_rows (import_id, row, outcome, contact_id, reason, cells)');

@@ -90,3 +90,16 @@ export const promotions = [
   { title: 'The glasshouse roof', lead: 'A pane costs forty, and there are four hundred of them.', tag: 'glasshouse friend', button: 'Give a pane' },
   { title: 'Winter walk for families', lead: 'Lanterns, a fire and a story in the fernery.', tag: 'family', button: 'Book a lantern' },
 ];
+
+export const topics = [
+  { name: 'Newsletter', description: 'Once a month: what is in flower, and the dates of the next weeks.' },
+  { name: 'Plant sales and offers', description: 'First call for plant sales, and what the shop has.' },
+  { name: 'Workshops and events', description: 'Dates and free places, about six letters a year.' },
+] as const;
+
+/** Mail that came back and waits for somebody: no letter of ours shows in it for certain. */
+export const returned = [
+  { kind: 'bounce', bounce: 'hard', sender: 'MAILER-DAEMON@mx.harbourmail.test', subject: 'failure notice', excerpt: 'Sorry, this did not work out.\n\n<{address}>:\n550 5.1.1 no mailbox here by that name', diagnosis: '550 5.1.1 no mailbox here by that name', evidence: 'address' },
+  { kind: 'reply', bounce: null, sender: '{address}', subject: 'Re: The garden in bloom', excerpt: 'Thank you for the dates! Could you keep two places in the basket weaving for us?', diagnosis: null, evidence: 'headers' },
+  { kind: 'unread', bounce: null, sender: 'postroom@lanternpost.test', subject: 'Your message', excerpt: 'We regret that your message of last Thursday needs attention.\nReference 4711.', diagnosis: null, evidence: null },
+] as const;

@@ -24,7 +24,7 @@ const EACH = 6;
 export function Palette({ opened, onClose }: { readonly opened: boolean; readonly onClose: () => void }) {
   return (
     <Modal opened={opened} onClose={onClose} withCloseButton={false} padding={0} size={620} yOffset="12vh" aria-label="Find or do something">
-      <PaletteBody onClose={onClose} />
+      {opened && <PaletteBody onClose={onClose} />}
     </Modal>
   );
 }
@@ -57,6 +57,7 @@ function PaletteBody({ onClose }: { readonly onClose: () => void }) {
         aria-activedescendant={finds[chosen] ? `${id}-${chosen}` : undefined}
         placeholder="find people, segments, letters, campaigns, or do something"
         data-autofocus
+        autoFocus
         maxLength={200}
         value={text}
         onChange={(event) => {

@@ -44,7 +44,12 @@ function useDialogs(): { readonly open: (dialog: Dialog) => void; readonly dialo
       open(which);
     };
     window.addEventListener('keydown', keys);
-    return () => window.removeEventListener('keydown', keys);
+    // Fetched once there is time, so that the first letters typed into it are not lost.
+    const soon = setTimeout(() => void import('./Palette'), 1500);
+    return () => {
+      window.removeEventListener('keydown', keys);
+      clearTimeout(soon);
+    };
   }, []);
   const close = (): void => setDialog(undefined);
   return {

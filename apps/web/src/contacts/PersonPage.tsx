@@ -27,13 +27,6 @@ export function PersonPage() {
   const navigate = useNavigate();
   const person = usePersonQuery(id, { skip: !Number.isInteger(id) });
   const place = usePlaceQuery({ id, ...filter }, { skip: !Number.isInteger(id) });
-  if (person.isError && problemOf(person.error).status === 404) return <Lost />;
-  const data = person.data?.id === id ? person.data : undefined;
-  const name = data ? displayName({ given: data.givenName, family: data.familyName }, data.address) : '…';
-  const town = data?.fields.find(({ field }) => field.key === 'town')?.value;
-  const go = (to: number | null | undefined): void => {
-    if (to) void navigate(`/contacts/${to}${list}`);
-  };
   const previous = place.data?.previous;
   const next = place.data?.next;
   useEffect(() => {
@@ -46,6 +39,13 @@ export function PersonPage() {
     window.addEventListener('keydown', keys);
     return () => window.removeEventListener('keydown', keys);
   }, [previous, next, list, navigate]);
+  if (person.isError && problemOf(person.error).status === 404) return <Lost />;
+  const data = person.data?.id === id ? person.data : undefined;
+  const name = data ? displayName({ given: data.givenName, family: data.familyName }, data.address) : '…';
+  const town = data?.fields.find(({ field }) => field.key === 'town')?.value;
+  const go = (to: number | null | undefined): void => {
+    if (to) void navigate(`/contacts/${to}${list}`);
+  };
   return (
     <Page
       title={name}

@@ -152,7 +152,18 @@ function ResultMargin({ data, to }: { readonly data: ResultReply; readonly to: T
       {counts.replied + counts.complained > 0 && (
         <MarginPart title="Wrote back">
           <p className="soft">
-            <Num value={counts.replied} to={to('replied')} label="replied" /> replied, <Num value={counts.complained} to={to('complained')} label="complained" /> complained. <Link to="/results/returned">The mail</Link>
+            {counts.replied > 0 && (
+              <>
+                <Num value={counts.replied} to={to('replied')} label="replied" /> replied
+              </>
+            )}
+            {counts.replied > 0 && counts.complained > 0 && ', '}
+            {counts.complained > 0 && (
+              <>
+                <Num value={counts.complained} to={to('complained')} label="complained" /> complained
+              </>
+            )}
+            . <Link to="/results/returned">The mail</Link>
           </p>
         </MarginPart>
       )}

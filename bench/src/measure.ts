@@ -1,0 +1,65 @@
+// Times two ways of doing the same in turn, so that a slow moment of the machine hits both.
+
+export interface Times {
+  /** Milliseconds, sorted. */
+  readonly sorted: readonly number[];
+}
+
+export const at = ({ sorted }: Times, share: number): number => sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))] ?? NaN;
+export const median = (times: Times): number => at(times, 0.5);
+
+const time = async (work: () => Promise<unknown>): Promise<number> => {
+  const start = performance.now();
+  await work();
+  return performance.now() - start;
+};
+
+export async function timed(rounds: number, work: (round: number) => Promise<unknown>, warm = 2): Promise<Times> {
+  for (let round = 0; round < warm; round++) await work(round);
+  const all: number[] = [];
+  for (let round = 0; round < rounds; round++) all.push(await time(() => work(round + warm)));
+  return { sorted: all.sort((a, b) => a - b) };
+}
+
+/** `ours` and `theirs` in turn; who goes first changes every round. */
+export async function inTurn(rounds: number, ours: (round: number) => Promise<unknown>, theirs: (round: number) => Promise<unknown>, warm = 2): Promise<{ ours: Times; theirs: Times }> {
+  const [own, other]: [number[], number[]] = [[], []];
+  for (let round = -warm; round < rounds; round++) {
+    const runOurs = async (): Promise<void> => void (round >= 0 ? own.push(await time(() => ours(round + warm))) : await ours(round + warm));
+    const runTheirs = async (): Promise<void> => void (round >= 0 ? other.push(await time(() => theirs(round + warm))) : await theirs(round + warm));
+    if (round % 2 === 0) {
+      await runOurs();
+      await runTheirs();
+    } else {
+      await runTheirs();
+      await runOurs();
+    }
+  }
+  return { ours: { sorted: own.sort((a, b) => a - b) }, theirs: { sorted: other.sort((a, b) => a - b) } };
+}
+
+export interface Row {
+  readonly work: string;
+  readonly ours: string;
+  readonly against: string;
+  readonly ratio: string;
+  readonly aim: string;
+}
+
+export const ms = (value: number): string => (value < 10 ? `${value.toFixed(2)} ms` : `${value.toFixed(0)} ms`);
+export const perSecond = (count: number, milliseconds: number): string => `${Math.round((1000 * count) / milliseconds).toLocaleString('en')}/s`;
+
+/** A pair by its medians; a ratio above 1 is slower than the baseline. */
+export const pairRow = (work: string, pair: { ours: Times; theirs: Times }, aim: string): Row => ({
+  work,
+  ours: ms(median(pair.ours)),
+  against: ms(median(pair.theirs)),
+  ratio: (median(pair.ours) / median(pair.theirs)).toFixed(2),
+  aim,
+});
+
+export const latencyRow = (work: string, times: Times, aim: string): Row => ({ work, ours: `${ms(median(times))}, p95 ${ms(at(times, 0.95))}`, against: '–', ratio: '–', aim });
+
+export function table(title: string, rows: readonly Row[]): string {
+  return [`## ${title}`, '', '| work | ours | against | ratio | aim |', '|---|---|---|---|---|', ...rows.map(({ work, ours, against, ratio, aim }) => `| ${work} | ${ours} | ${against} | ${ratio} | ${aim} |`), ''].join('\n');
+}

@@ -1,0 +1,291 @@
+// Long work beside its bare counterpart: import and COPY, sending and a bare loop, letters, open and click addresses.
+import { fork, type ChildProcess } from 'node:child_process';
+import { createServer, request as httpRequest, Agent } from 'node:http';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { CampaignId } from '@palabra/core/campaigns';
+import type { ContactId } from '@palabra/core/contacts';
+import { newsletter } from '@palabra/server/demo/letters';
+import { Loader } from '@palabra/server/demo/copy';
+import { compileLetter } from '@palabra/server/letters/compile';
+import { composeMessage } from '@palabra/server/delivery/message';
+import { openDatabase } from '@palabra/server/platform/database';
+import { Keys } from '@palabra/server/platform/keys';
+import { createTransport } from 'nodemailer';
+import { at, median, ms, perSecond, timed, type Row } from './measure.js';
+import { memory, startServer, type RunningServer } from './world.js';
+
+const PASSWORD = 'a long enough password';
+const mb = (bytes: number): string => `${Math.round(bytes / 1024 / 1024)} MB`;
+const rest = (wait: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, wait));
+
+/** An office of its own, without people. */
+async function freshOffice(env: Record<string, string> = {}): Promise<{ server: RunningServer; directory: string; again: () => Promise<RunningServer> }> {
+  const directory = mkdtempSync(join(tmpdir(), 'palabra-bench-'));
+  const signIn = { address: 'ines@example.com', password: PASSWORD };
+  const start = (): Promise<RunningServer> => startServer(directory, env, signIn, { officeName: 'Bench', postalAddress: '3 Walk', timeZone: 'UTC', name: 'Ines', ...signIn });
+  return { server: await start(), directory, again: start };
+}
+
+const csv = (rows: number): string => `email,first name,surname,town,likes\n${Array.from({ length: rows }, (_, row) => `person${row}@example.com,Given ${row % 997},Family ${row % 4999},Town ${row % 60},ferns ${row % 9}`).join('\n')}\n`;
+
+interface ImportSeen {
+  readonly id: number;
+  readonly state: string;
+  readonly mapping: unknown;
+  readonly cursor: number;
+}
+
+async function startImport(server: RunningServer, rows: number): Promise<() => Promise<ImportSeen>> {
+  await server.call('POST', '/api/fields', { label: 'likes', type: 'text' }).catch(() => undefined);
+  const { id } = (await server.call('POST', '/api/imports?name=bench.csv', csv(rows), { 'content-type': 'text/csv' })).body as ImportSeen;
+  const look = async (): Promise<ImportSeen> => (await server.call('GET', `/api/imports/${id}`)).body as ImportSeen;
+  await server.call('POST', `/api/imports/${id}/start`, { mapping: (await look()).mapping, permission: 'asked', source: 'bench', tagIds: [] });
+  return look;
+}
+
+async function bringIn(server: RunningServer, rows: number): Promise<{ took: number; peak: number }> {
+  const start = performance.now();
+  const look = await startImport(server, rows);
+  let peak = 0;
+  while ((await look()).state !== 'done') {
+    peak = Math.max(peak, await memory(server.pid));
+    await rest(100);
+  }
+  return { took: performance.now() - start, peak };
+}
+
+/** The rows that an import wrote, loaded again by COPY into empty tables with the same indexes. */
+async function copyAgain(directory: string): Promise<number> {
+  const database = await openDatabase({ dataDir: directory, databaseUrl: undefined, fsync: true });
+  const client = await database.pool.connect();
+  try {
+    const tables = ['contacts', 'import_rows', 'change_items'];
+    const kept = new Map<string, { columns: string[]; rows: unknown[][] }>();
+    for (const table of tables) {
+      const { rows, fields } = await client.query<Record<string, unknown>>(`select * from ${table}`);
+      const columns = fields.map(({ name }) => name);
+      kept.set(table, { columns, rows: rows.map((row) => columns.map((column) => row[column])) });
+    }
+    for (const table of [...tables].reverse()) await client.query(`truncate ${table} restart identity cascade`);
+    await client.query('checkpoint');
+    const start = performance.now();
+    for (const [table, { columns, rows }] of kept) {
+      const loader = new Loader(client, `${table} (${columns.join(', ')})`);
+      for (const row of rows) await loader.add(...row.map((cell) => (typeof cell === 'object' && cell !== null && !(cell instanceof Date) && !Buffer.isBuffer(cell) ? JSON.stringify(cell) : (cell as string | number | null))));
+      await loader.flush();
+    }
+    return performance.now() - start;
+  } finally {
+    client.release();
+    await database.close();
+  }
+}
+
+export async function importing(rows: number): Promise<Row[]> {
+  const { server, directory } = await freshOffice();
+  try {
+    const before = await memory(server.pid);
+    const { took, peak } = await bringIn(server, rows);
+    await server.stop();
+    const copied = await copyAgain(directory);
+    return [
+      { work: `import of ${rows.toLocaleString('en')} rows`, ours: `${ms(took)}, ${perSecond(rows, took)}`, against: `COPY of the same rows, ${ms(copied)}`, ratio: (took / copied).toFixed(2), aim: '≤ 3' },
+      { work: 'memory of the server during the import', ours: `${mb(before)} before, ${mb(peak)} at most`, against: '–', ratio: '–', aim: 'flat' },
+    ];
+  } finally {
+    rmSync(directory, { recursive: true, force: true });
+  }
+}
+
+async function startSink(): Promise<{ url: string; port: number; child: ChildProcess }> {
+  const child = fork(join(import.meta.dirname, 'sink.js'), [], { stdio: ['ignore', 'ignore', 'inherit', 'ipc'], execArgv: [] });
+  const port = await new Promise<number>((resolve) => child.once('message', (message) => resolve(message as number)));
+  return { url: `smtp://127.0.0.1:${port}`, port, child };
+}
+
+interface Sheet {
+  readonly version: number;
+  readonly status: string;
+}
+
+async function sendTo(server: RunningServer, letters: number): Promise<{ took: number; peak: number }> {
+  const json = async <T>(method: string, path: string, data?: unknown): Promise<T> => (await server.call(method, path, data)).body as T;
+  const { id: segment } = await json<{ id: number }>('POST', '/api/segments', { name: `First ${letters}`, pool: 1, rule: { v: 1, root: { of: 'all', items: [] } } });
+  const { id: letter } = await json<{ id: number }>('POST', '/api/letters', { name: 'Bench', template: 'newsletter' });
+  const { version, content } = await json<{ version: number; content: object }>('GET', `/api/letters/${letter}`);
+  await json('PUT', `/api/letters/${letter}`, { version, name: 'Bench', content: { ...content, ...newsletter('The garden in bloom', 'Frost on the seed heads.', 'What is in flower, and the dates of the next weeks.') } });
+  const { id } = await json<{ id: number }>('POST', '/api/campaigns', { name: 'Bench', segment, letter });
+  const { tally } = await json<{ tally: unknown }>('GET', `/api/campaigns/${id}/tally`);
+  const sheet = await json<Sheet>('GET', `/api/campaigns/${id}`);
+  await json('POST', `/api/campaigns/${id}/send`, { version: sheet.version, seen: tally });
+  let start = 0;
+  let peak = 0;
+  for (;;) {
+    const { status } = await json<Sheet>('GET', `/api/campaigns/${id}`);
+    if (status === 'sending' && start === 0) start = performance.now();
+    if (status === 'sent') return { took: performance.now() - start, peak };
+    peak = Math.max(peak, await memory(server.pid));
+    await rest(100);
+  }
+}
+
+const CONNECTIONS = 5;
+
+export async function sending(letters: number): Promise<Row[]> {
+  const sink = await startSink();
+  const rows: Row[] = [];
+  try {
+    const ready = Buffer.from(`From: bench@example.com\r\nTo: x@example.com\r\nSubject: x\r\n\r\n${'a line of a letter that is ready to go\r\n'.repeat(250)}`);
+    const bare = async (): Promise<number> => {
+      const transport = createTransport({ pool: true, host: '127.0.0.1', port: sink.port, ignoreTLS: true, maxConnections: CONNECTIONS, maxMessages: Infinity });
+      const start = performance.now();
+      await Promise.all(Array.from({ length: letters }, (_, one) => transport.sendMail({ envelope: { from: 'bench@example.com', to: [`person${one}@example.com`] }, raw: ready })));
+      transport.close();
+      return performance.now() - start;
+    };
+    const first = await bare();
+    const peaks: string[] = [];
+    for (const size of [1000, letters, letters * 4]) {
+      const { server, directory } = await freshOffice({ SMTP_URL: sink.url, SMTP_CONNECTIONS: String(CONNECTIONS) });
+      await bringIn(server, size);
+      const { took, peak } = await sendTo(server, size);
+      await server.stop();
+      rmSync(directory, { recursive: true, force: true });
+      peaks.push(`${size.toLocaleString('en')}: ${mb(peak)}`);
+      if (size !== letters) continue;
+      const loop = (first + (await bare())) / 2;
+      rows.push({ work: `sending ${letters.toLocaleString('en')} letters`, ours: perSecond(letters, took), against: `bare pooled loop, ${perSecond(letters, loop)}`, ratio: (loop / took).toFixed(2), aim: '≥ 0.7 of its rate' });
+    }
+    rows.push({ work: 'memory of the server while sending', ours: peaks.join('; '), against: '–', ratio: '–', aim: 'flat' });
+    return rows;
+  } finally {
+    sink.child.kill();
+  }
+}
+
+const look = { officeName: 'Bench', postalAddress: '3 Walk', baseUrl: 'http://letters.example.com' };
+
+export async function letters(): Promise<Row[]> {
+  const content = newsletter('The garden in bloom', 'Frost on the seed heads.', 'What is in flower.');
+  const compiling = await timed(20, () => compileLetter(content, look));
+  const compiled = await compileLetter(content, look);
+  const directory = mkdtempSync(join(tmpdir(), 'palabra-bench-'));
+  const database = await openDatabase({ dataDir: directory, databaseUrl: undefined, fsync: false });
+  const keys = await Keys.load(database.db, new Date());
+  await database.close();
+  rmSync(directory, { recursive: true, force: true });
+  const sender = { campaign: 1, compiled, senderName: 'Bench', senderAddress: 'bench@example.com', replyTo: '', officeName: 'Bench', publicUrl: look.baseUrl, bounceDomain: 'bounces.example.com' };
+  const contact = { id: 1, givenName: 'Ada', familyName: 'Wren', fields: {}, keys: {} } as unknown as Parameters<typeof composeMessage>[1];
+  const COUNT = 500;
+  const composing = await timed(5, async () => {
+    for (let one = 0; one < COUNT; one++) await composeMessage(sender, { ...contact, id: one + 1 }, `person${one}@example.com`, new Map(), keys);
+  });
+  return [
+    { work: `compile a letter of ${content.blocks.length} blocks and ${compiled.links.length} links`, ours: ms(median(compiling)), against: '–', ratio: '–', aim: 'stated' },
+    { work: 'personalise, sign its links and write the message', ours: perSecond(COUNT, median(composing)), against: '–', ratio: '–', aim: 'stated' },
+  ];
+}
+
+/** Asks for addresses on 20 connections for a while; returns how many a second and every latency. */
+async function load(urls: readonly string[], seconds: number): Promise<{ rate: number; sorted: number[] }> {
+  const agent = new Agent({ keepAlive: true, maxSockets: 20 });
+  const times: number[] = [];
+  const end = performance.now() + seconds * 1000;
+  let next = 0;
+  const ask = (url: string): Promise<void> =>
+    new Promise((resolve, reject) => {
+      const start = performance.now();
+      httpRequest(url, { agent, headers: { 'user-agent': 'Mozilla/5.0 (X11) Lantern/4.2' } }, (response) => {
+        response.resume();
+        response.on('end', () => {
+          times.push(performance.now() - start);
+          resolve();
+        });
+      })
+        .on('error', reject)
+        .end();
+    });
+  const start = performance.now();
+  await Promise.all(
+    Array.from({ length: 20 }, async () => {
+      while (performance.now() < end) await ask(urls[next++ % urls.length] ?? '');
+    }),
+  );
+  agent.destroy();
+  return { rate: (1000 * times.length) / (performance.now() - start), sorted: times.sort((a, b) => a - b) };
+}
+
+export async function addresses(): Promise<Row[]> {
+  const sink = await startSink();
+  const { server: first, directory, again } = await freshOffice({ SMTP_URL: sink.url });
+  await bringIn(first, 2000);
+  await sendTo(first, 2000);
+  await first.stop();
+  sink.child.kill();
+  const database = await openDatabase({ dataDir: directory, databaseUrl: undefined, fsync: true });
+  const keys = await Keys.load(database.db, new Date());
+  await database.close();
+  const server = await again();
+  const bare = createServer((_, response) => {
+    response.writeHead(200, { 'content-type': 'image/gif' });
+    response.end(Buffer.alloc(42));
+  });
+  await new Promise<void>((resolve) => bare.listen(0, '127.0.0.1', () => resolve()));
+  const bareUrl = `http://127.0.0.1:${(bare.address() as { port: number }).port}/`;
+  try {
+    const body = (contact: number) => ({ campaign: 1 as CampaignId, contact: contact as ContactId, link: 0 });
+    const opens = Array.from({ length: 2000 }, (_, one) => `${server.url}/o/${keys.sign('open', body(one + 1))}`);
+    const clicks = Array.from({ length: 2000 }, (_, one) => `${server.url}/c/${keys.sign('click', body(one + 1))}`);
+    await load([bareUrl], 1);
+    await load(opens, 1);
+    const rows: Row[] = [];
+    for (const [work, urls] of [['open addresses', opens], ['click addresses', clicks]] as const) {
+      const theirs = await load([bareUrl], 3);
+      const ours = await load(urls, 5);
+      const more = await load([bareUrl], 3);
+      rows.push({ work, ours: `${Math.round(ours.rate).toLocaleString('en')}/s, p99 ${ms(at(ours, 0.99))}`, against: `bare HTTP server, ${Math.round((theirs.rate + more.rate) / 2).toLocaleString('en')}/s`, ratio: ((2 * ours.rate) / (theirs.rate + more.rate)).toFixed(2), aim: '≥ 0.5; p99 ≤ 100 ms' });
+    }
+    await startImport(server, 20_000);
+    const busy = await load([...opens, ...clicks], 5);
+    rows.push({ work: 'open and click addresses during an import', ours: `${Math.round(busy.rate).toLocaleString('en')}/s, p99 ${ms(at(busy, 0.99))}`, against: '–', ratio: '–', aim: 'p99 ≤ 100 ms' });
+    return rows;
+  } finally {
+    bare.close();
+    await server.stop();
+    rmSync(directory, { recursive: true, force: true });
+  }
+}
+
+/** What somebody at the screen waits for while the office's long work goes on. */
+export async function meanwhile(): Promise<Row[]> {
+  const sink = await startSink();
+  const { server, directory } = await freshOffice({ SMTP_URL: sink.url });
+  try {
+    const clicks = async (work: string, goesOn: () => Promise<boolean>): Promise<Row> => {
+      const times: number[] = [];
+      while (await goesOn()) {
+        for (const path of ['/api/people', '/api/people?q=given', '/api/people/1']) {
+          const start = performance.now();
+          await server.call('GET', path).catch(() => undefined);
+          times.push(performance.now() - start);
+        }
+        await rest(50);
+      }
+      const sorted = times.sort((a, b) => a - b);
+      return { work, ours: `${ms(median({ sorted }))}, p95 ${ms(at({ sorted }, 0.95))}`, against: '–', ratio: '–', aim: 'p95 ≤ 300 ms' };
+    };
+    const looking = await startImport(server, 20_000);
+    const rows = [await clicks('a click during an import', async () => (await looking()).state !== 'done')];
+    let over = false;
+    const send = sendTo(server, 20_000).finally(() => (over = true));
+    rows.push(await clicks('a click during a send', async () => !over));
+    await send;
+    return rows;
+  } finally {
+    await server.stop();
+    sink.child.kill();
+    rmSync(directory, { recursive: true, force: true });
+  }
+}

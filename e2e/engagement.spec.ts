@@ -1,0 +1,113 @@
+// What comes back later: notices, complaints and replies; the reader's own page; machines kept apart.
+import { expect, test } from '@playwright/test';
+import { call, expectAccessible, lettersTo, sendTo, signIn } from './helpers.js';
+
+const run = Date.now().toString(36);
+const at = (name: string): string => `${name}.${run}@example.com`;
+
+test('late notices, complaints and replies find their letter, and the doubtful one waits for a person', async ({ page }) => {
+  await signIn(page);
+  const name = `Late ${run}`;
+  const id = await sendTo(page, name, ['late', 'latefull', 'angry', 'replies', 'away', 'oddnotice', 'keen', 'scanned', 'proxied'].map(at));
+  await page.goto(`/results/${id}`);
+  const margin = page.locator('.margin');
+  // One notice is by the book, one in its server's own words; both came to the letter's own address.
+  await expect(margin.getByRole('row', { name: /dead address/ })).toContainText('2', { timeout: 60_000 });
+  await expect(margin.getByRole('row', { name: /came back for now/ })).toContainText('1');
+  await expect(margin.getByText('1 replied, 1 complained')).toBeVisible({ timeout: 60_000 });
+  await expect(margin.getByText(/For 1 people a machine opened the letter, for 1 one followed a link/)).toBeVisible({ timeout: 60_000 });
+  await expectAccessible(page);
+
+  await test.step('the complaint puts its reader on do not mail', async () => {
+    await margin.getByRole('link', { name: '1 complained' }).click();
+    await page.getByRole('link', { name: `${name}, angry` }).click();
+    await expect(page.getByText('On do not mail')).toBeVisible();
+    await expect(page.getByText('Complained about')).toBeVisible();
+  });
+
+  await test.step('what names only an address is sorted by hand', async () => {
+    await page.getByRole('link', { name: 'Results' }).click();
+    await page.getByRole('link', { name: 'Mail that came back' }).click();
+    const notice = page.getByRole('listitem').filter({ hasText: 'failure notice' }).filter({ hasText: 'it may be about' });
+    await expect(notice).toHaveCount(1);
+    await notice.getByRole('button', { name: 'See to it' }).click();
+    await expect(notice).toContainText('no mailbox here by that name');
+    await expectAccessible(page);
+    await notice.getByRole('button', { name: 'The address is dead' }).click();
+    await expect(notice).toHaveCount(0);
+    const answer = page.getByRole('listitem').filter({ hasText: at('replies') });
+    await answer.getByRole('button', { name: 'See to it' }).click();
+    await expect(answer).toContainText('Is there room for two more');
+    await answer.getByRole('button', { name: 'Seen to' }).click();
+    await expect(answer).toHaveCount(0);
+  });
+});
+
+test('a reader chooses topics, corrects their data, leaves and comes back, on a phone and without scripts', async ({ page, browser, request }) => {
+  await signIn(page);
+  const { topics } = (await (await call(page, 'GET', '/vocabulary')).json()) as { topics: { id: number; name: string }[] };
+  const news = topics.find(({ name }) => name === 'Newsletter')?.id ?? 0;
+  const reader = at('quiet');
+  await sendTo(page, `Topics ${run}`, [reader], news);
+  const [letter] = await lettersTo(request, reader);
+  const own = /<(http[^>]+)>/.exec(letter?.headers.find(({ key }) => key === 'list-unsubscribe')?.value ?? '')?.[1] ?? '';
+
+  const context = await browser.newContext({ viewport: { width: 360, height: 740 }, javaScriptEnabled: false });
+  const phone = await context.newPage();
+  await phone.goto(own);
+  await expect(phone.getByText('Quillwater Garden').first()).toBeVisible();
+  expect(await phone.evaluate(() => document.documentElement.scrollWidth).catch(() => 360)).toBeLessThanOrEqual(360);
+  await phone.getByRole('checkbox', { name: /Newsletter/ }).uncheck();
+  await phone.getByRole('button', { name: 'Keep my choice' }).click();
+  await expect(phone.getByText('Your choice is kept.')).toBeVisible();
+  await expect(phone.getByRole('checkbox', { name: /Newsletter/ })).not.toBeChecked();
+  await phone.getByLabel('First name').fill('Sefa');
+  await phone.getByLabel('Email address').fill(at('quiet.new'));
+  await phone.getByRole('button', { name: 'Keep this' }).click();
+  await expect(phone.getByText(`We have sent a letter to ${at('quiet.new')}`)).toBeVisible();
+  await expect.poll(async () => (await lettersTo(request, at('quiet.new'))).length).toBe(1);
+  await phone.getByRole('button', { name: 'Yes, no more letters' }).click();
+  await expect(phone.getByRole('heading', { name: 'You have left' })).toBeVisible();
+  await phone.getByRole('button', { name: 'Send me letters again' }).click();
+  await expect(phone.getByText('Good to have you back')).toBeVisible();
+  await context.close();
+
+  await page.goto(`/contacts?q=${encodeURIComponent(reader)}`);
+  await page.getByRole('link', { name: `Topics ${run}, Sefa` }).click();
+  await expect(page.getByText('Chose not to get: Newsletter.')).toBeVisible();
+  await expect(page.getByText('Wants letters again, by the link in')).toBeVisible();
+  await expect(page.getByText('Corrected own data, by the link in')).toBeVisible();
+  await page.goto('/campaigns');
+  await page.getByRole('button', { name: `Copy Topics ${run}` }).click();
+  await expect(page.getByRole('table', { name: 'Tally' }).getByRole('row', { name: 'chose not to get this topic' })).toContainText('1');
+});
+
+test('an import is taken back from the activity log, and what changed since is named', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/intake');
+  await page.getByLabel('Choose a CSV file').setInputFiles({ name: `undo ${run}.csv`, mimeType: 'text/csv', buffer: Buffer.from(`first name,surname,email\nOne,Undo${run},${at('one')}\nTwo,Undo${run},${at('two')}\n`) });
+  await page.getByRole('button', { name: 'asked for it' }).click();
+  await page.getByLabel('where, when').fill('a list');
+  await page.getByRole('button', { name: 'Bring in 2 rows' }).click();
+  await expect(page.getByText('done,')).toBeVisible();
+  await page.locator('.figures').getByRole('link', { name: '2' }).click();
+  await page.getByRole('link', { name: `Undo${run}, Two` }).click();
+  await page.getByRole('button', { name: /^town: none/ }).click();
+  await page.getByLabel('town', { exact: true }).fill('Saltcote');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Changed town: 1 person.')).toBeVisible();
+
+  await page.getByRole('button', { name: 'Ines Marlow' }).click();
+  await page.getByRole('menuitem', { name: 'Activity' }).click();
+  await expectAccessible(page);
+  const line = page.getByRole('listitem').filter({ hasText: `Imported “undo ${run}.csv”: 2 people.` });
+  await line.getByRole('button', { name: 'Undo' }).click();
+  await expect(line).toContainText('taken back');
+  const undoing = page.getByRole('listitem').filter({ hasText: `Took back: imported “undo ${run}.csv”: 1 person.` });
+  await expect(undoing).toContainText('1 person had changed again since and was left alone.');
+  await undoing.getByRole('link', { name: '1 person' }).last().click();
+  await expect(page.getByRole('link', { name: `Undo${run}, Two` })).toBeVisible();
+  await page.goto('/intake');
+  await page.getByRole('link', { name: `undo ${run}.csv` }).first().click();
+  await expect(page.getByText('Taken back: 1 person.')).toBeVisible();
+});

@@ -1,0 +1,150 @@
+// By keys alone, by dragging, in the dark, narrow and wide.
+import { expect, test, type Page } from '@playwright/test';
+import { call, expectAccessible, signIn } from './helpers.js';
+
+const screens = ['/', '/contacts', '/contacts?q=ash&tag=1', '/contacts/3', '/segments', '/segments/3', '/letters', '/letters/28', '/letters/28?show=wide', '/campaigns', '/campaigns/28', '/campaigns/27', '/results', '/results/27', '/results/returned', '/intake', '/intake/1', '/activity', '/settings'];
+
+const settled = async (page: Page): Promise<void> => {
+  await expect(page.locator('h1')).not.toHaveText('…');
+  await expect(page.locator('[aria-busy=true]')).toHaveCount(0);
+};
+
+for (const scheme of ['light', 'dark'] as const) {
+  test(`every screen is accessible in the ${scheme}`, async ({ page }) => {
+    test.setTimeout(240_000);
+    await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
+    const wrong: string[] = [];
+    page.on('console', (message) => message.type() === 'error' && wrong.push(message.text()));
+    page.on('pageerror', (error) => wrong.push(error.message));
+    await signIn(page);
+    for (const path of screens) {
+      await page.goto(path);
+      await settled(page);
+      await test.step(path, () => expectAccessible(page));
+    }
+    // The preview's frame has no scripts of its own, which the browser mentions.
+    expect(wrong.filter((text) => !/sandboxed/.test(text))).toEqual([]);
+  });
+}
+
+test('no screen is wider than its window, on a tablet or wide', async ({ page }) => {
+  await signIn(page);
+  for (const width of [820, 1920]) {
+    await page.setViewportSize({ width, height: 900 });
+    for (const path of screens) {
+      await page.goto(path);
+      await settled(page);
+      expect({ path, width, overflows: await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth) }).toEqual({ path, width, overflows: 0 });
+    }
+  }
+});
+
+test('the palette finds people and things, and goes there', async ({ page }) => {
+  await signIn(page);
+  const find = async (text: string): Promise<void> => {
+    await page.keyboard.press('Control+k');
+    await expect(page.getByRole('combobox', { name: /Find people/ })).toBeFocused();
+    await page.keyboard.type(text);
+  };
+  await find('plant sale guests');
+  await expect(page.getByRole('option', { name: /Plant sale guests, no schools/ })).toHaveAttribute('aria-selected', 'true');
+  await expectAccessible(page);
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/segments\/3$/);
+  await find('abelard');
+  await expect(page.getByRole('option', { name: /Abelard/ }).first()).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/contacts\/\d+/);
+  await find('settings');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Settings' })).toBeVisible();
+  await find('nothing is called this');
+  await expect(page.getByText('Nothing is called that.')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.goto('/letters/28');
+  await settled(page);
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('move the block one is in');
+  await expectAccessible(page);
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toBeHidden();
+});
+
+test('blocks and conditions are moved by keys and by dragging', async ({ page }) => {
+  await signIn(page);
+  const { id } = (await (await call(page, 'POST', '/letters', { name: 'Moved about', template: 'newsletter' })).json()) as { id: number };
+  await page.goto(`/letters/${id}`);
+  await settled(page);
+  const kinds = () => page.locator('.block').evaluateAll((blocks) => blocks.map((block) => block.id));
+  const before = await kinds();
+  await page.locator('.block').nth(0).click();
+  await page.keyboard.press('Alt+ArrowDown');
+  await expect.poll(kinds).toEqual([before[1], before[0], ...before.slice(2)]);
+  await page.keyboard.press('Control+z');
+  await expect.poll(kinds).toEqual(before);
+  await page.locator('.block').nth(0).hover();
+  const handle = await page.locator('.block').nth(0).locator('.drag-handle').boundingBox();
+  const goal = await page.locator('.block').nth(2).boundingBox();
+  if (!handle || !goal) throw new Error('nothing to drag');
+  await page.mouse.move(handle.x + 7, handle.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(handle.x + 9, handle.y + 30, { steps: 4 });
+  await page.mouse.move(goal.x + 60, goal.y + goal.height / 2 + 8, { steps: 12 });
+  await page.mouse.up();
+  await expect.poll(kinds).toEqual([before[1], before[2], before[0], ...before.slice(3)]);
+
+  const segment = (await (await call(page, 'POST', '/segments', { name: 'Moved about', pool: 1, rule: { v: 1, root: { of: 'all', items: [{ kind: 'field', field: 'town', op: 'is', value: 'Ashwick' }, { kind: 'tag', op: 'has', tags: [1] }, { of: 'any', items: [] }] } } })).json()) as { id: number };
+  await page.goto(`/segments/${segment.id}`);
+  await settled(page);
+  const asked = () => page.locator('.condition .lead').evaluateAll((selects) => selects.map((select) => (select as HTMLSelectElement).value));
+  await expect.poll(asked).toEqual(['town', 'tag']);
+  await page.locator('[data-path="0"] .lead').focus();
+  await page.keyboard.press('Alt+ArrowDown');
+  await expect.poll(asked).toEqual(['tag', 'town']);
+  await expect(page.locator('[data-path="1"] .lead')).toBeFocused();
+  const own = await page.locator('[data-path="0"] .drag-handle').boundingBox();
+  const group = await page.getByText('No condition yet: nobody.').boundingBox();
+  if (!own || !group) throw new Error('nothing to drag');
+  await page.mouse.move(own.x + 7, own.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(own.x + 12, own.y + 25, { steps: 4 });
+  await page.mouse.move(group.x + 40, group.y + group.height / 2, { steps: 12 });
+  await page.mouse.up();
+  await expect(page.locator('.group.any [data-path]')).toHaveCount(1);
+  await expect.poll(asked).toEqual(['town', 'tag']);
+  await expect(page.getByText('saved')).toBeVisible();
+});
+
+test('a round by keys alone: from the desk to a tagged person', async ({ page }) => {
+  await signIn(page);
+  await page.keyboard.press('Control+k');
+  await expect(page.getByRole('combobox', { name: /Find people/ })).toBeFocused();
+  await page.keyboard.type('contacts');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Everybody' })).toBeVisible();
+  await page.keyboard.press('/');
+  await expect(page.getByLabel('Search by name or address')).toBeFocused();
+  await page.keyboard.type('abelard');
+  await expect(page).toHaveURL(/q=abelard/);
+  await expect(page.locator('.people td.who').first()).toContainText('Abelard');
+  await page.getByLabel('Search by name or address').press('Tab');
+  for (let presses = 0; presses < 12; presses++) {
+    if (await page.evaluate(() => document.activeElement?.closest('td.who') !== null)) break;
+    await page.keyboard.press('Tab');
+  }
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/contacts\/\d+/);
+  const first = page.url();
+  await page.keyboard.press('Alt+ArrowDown');
+  await expect(page).not.toHaveURL(first);
+  await page.keyboard.press('Alt+ArrowUp');
+  await expect(page).toHaveURL(first);
+  await page.getByRole('button', { name: '+ tag' }).focus();
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('by keys');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Tagged “by keys”: 1 person.')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Took back: tagged “by keys”: 1 person.')).toBeVisible();
+});
