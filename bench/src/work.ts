@@ -113,7 +113,7 @@ interface Sheet {
 async function sendTo(server: RunningServer, letters: number): Promise<{ took: number; peak: number }> {
   const json = async <T>(method: string, path: string, data?: unknown): Promise<T> => (await server.call(method, path, data)).body as T;
   const { id: segment } = await json<{ id: number }>('POST', '/api/segments', { name: `First ${letters}`, pool: 1, rule: { v: 1, root: { of: 'all', items: [] } } });
-  const { id: letter } = await json<{ id: number }>('POST', '/api/letters', { name: 'Bench', template: 'newsletter' });
+  const { id: letter } = await json<{ id: number }>('POST', '/api/letters', { name: 'Bench', template: 'news' });
   const { version, content } = await json<{ version: number; content: object }>('GET', `/api/letters/${letter}`);
   await json('PUT', `/api/letters/${letter}`, { version, name: 'Bench', content: { ...content, ...newsletter('The garden in bloom', 'Frost on the seed heads.', 'What is in flower, and the dates of the next weeks.') } });
   const { id } = await json<{ id: number }>('POST', '/api/campaigns', { name: 'Bench', segment, letter });

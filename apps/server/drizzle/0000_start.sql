@@ -405,6 +405,8 @@ CREATE INDEX "contacts_by_arrival" ON "contacts" USING btree ("created_at");--> 
 CREATE INDEX "deliveries_by_contact" ON "deliveries" USING btree ("contact_id");--> statement-breakpoint
 CREATE INDEX "deliveries_open_work" ON "deliveries" USING btree ("campaign_id","next_at") WHERE state in ('waiting', 'deferred', 'handing over');--> statement-breakpoint
 CREATE INDEX "deliveries_not_opened" ON "deliveries" USING btree ("campaign_id") WHERE state = 'accepted' and first_opened_at is null;--> statement-breakpoint
+CREATE INDEX "deliveries_opened" ON "deliveries" USING btree ("campaign_id","contact_id","first_opened_at") WHERE first_opened_at is not null;--> statement-breakpoint
+CREATE INDEX "deliveries_clicked" ON "deliveries" USING btree ("campaign_id","contact_id","first_clicked_at") WHERE first_clicked_at is not null;--> statement-breakpoint
 CREATE INDEX "events_by_campaign" ON "events" USING btree ("campaign_id","at");--> statement-breakpoint
 CREATE INDEX "events_by_contact" ON "events" USING btree ("contact_id","at");--> statement-breakpoint
 CREATE INDEX "held_back_by_contact" ON "held_back" USING btree ("contact_id");--> statement-breakpoint

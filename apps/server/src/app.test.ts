@@ -14,42 +14,10 @@ afterAll(() => server.stop());
 
 const upload = (contents: string | Buffer, name = 'list.csv') => server.call('POST', `/api/imports?name=${encodeURIComponent(name)}`, contents, { headers: { 'content-type': 'text/csv' } });
 
-describe('signing in', () => {
-  it('refuses a second set-up, a wrong password, and too many tries', async () => {
-    const setUp = { officeName: 'Other', postalAddress: 'x', timeZone: 'UTC', name: 'x', address: 'x@example.com', password: PASSWORD };
-    expect((await server.call('POST', '/api/setup', setUp)).status).toBe(409);
-    for (let attempt = 0; attempt < 10; attempt++) {
-      expect((await server.call('POST', '/api/session', { address: 'tobias@example.com', password: 'wrong password' }, { cookie: '' })).status).toBe(401);
-    }
-    const locked = await server.call('POST', '/api/session', { address: 'tobias@example.com', password: PASSWORD }, { cookie: '' });
-    expect(locked.status).toBe(429);
-    expect(locked.body.detail).toContain('quarter of an hour');
-  });
-
-  it('sets a cookie that scripts and other sites do not get', async () => {
-    const reply = await server.call('POST', '/api/session', { address: 'ines@example.com', password: PASSWORD }, { cookie: '' });
-    expect(reply.headers.get('set-cookie')).toMatch(/HttpOnly; SameSite=Lax/);
-  });
-
-  it('takes nothing from another site, and nothing without a session', async () => {
-    const tag = { name: 'x', colour: 'moss' };
-    expect((await server.call('POST', '/api/tags', tag, { headers: { 'x-requested-by': 'other' } })).status).toBe(403);
-    expect((await server.call('POST', '/api/tags', tag, { headers: { origin: 'https://evil.example' } })).status).toBe(403);
-    expect((await server.call('POST', '/api/tags', tag, { headers: { 'sec-fetch-site': 'cross-site' } })).status).toBe(403);
-    for (const path of ['/api/people', '/api/segments', '/api/letters', '/api/campaigns', '/api/results', '/api/imports', '/api/office', '/api/vocabulary', '/api/changes']) {
-      expect((await server.call('GET', path, undefined, { cookie: '' })).status).toBe(401);
-    }
-    expect((await server.call('GET', '/api/health', undefined, { cookie: '' })).status).toBe(200);
-  });
-
-  it('ends other sessions when the password changes', async () => {
-    const other = await server.signIn('ines@example.com');
-    expect((await server.call('PUT', '/api/password', { current: 'not this one', next: PASSWORD })).status).toBe(422);
-    expect((await server.call('PUT', '/api/password', { current: PASSWORD, next: 'short' })).status).toBe(400);
-    expect((await server.call('PUT', '/api/password', { current: PASSWORD, next: PASSWORD })).status).toBe(204);
-    expect((await server.call('GET', '/api/people', undefined, { cookie: other })).status).toBe(401);
-    expect((await server.call('GET', '/api/people')).status).toBe(200);
-  });
+it('refuses a second set-up', async () => {
+  const setUp = { officeName: 'Other', postalAddress: 'x', timeZone: 'UTC', name: 'x', address: 'x@example.com', password: PASSWORD };
+  expect((await server.call('POST', '/api/setup', setUp)).status).toBe(409);
+  expect((await server.call('GET', '/api/health', undefined, { cookie: '' })).status).toBe(200);
 });
 
 describe('requests of odd shape', () => {

@@ -27,6 +27,10 @@ beforeAll(async () => {
   server = await startTestServer();
   await importPeople(server, 'email,first name\nada@example.com,Ada\nben@example.com,Ben\n');
   await makeCampaign(server);
+  // So that the first of each kind is there, and odd requests reach beyond “not found”.
+  await server.call('POST', '/api/tags', { name: 'guest', colour: 'moss' });
+  await server.call('POST', '/api/topics', { name: 'News', description: '' });
+  await server.call('POST', '/api/fields', { label: 'likes', type: 'text' });
   docs = (await server.call('GET', '/api/docs')).body as Document;
   calls = Object.entries(docs.paths).flatMap(([path, methods]) => Object.entries(methods).map(([method, operation]) => ({ method, path, operation })));
 }, 60_000);

@@ -1,6 +1,7 @@
 // Changes: written down, taken back, and what has changed since is left alone and named.
 import { sql } from 'drizzle-orm';
 import { execute } from '../platform/database.js';
+import type { Jobs } from '../platform/jobs.js';
 import { Upkeep } from '../platform/upkeep.js';
 import { importPeople } from '../testing/round.js';
 import { startTestServer, until, type TestServer } from '../testing/server.js';
@@ -103,7 +104,7 @@ it('forgets single people of old changes, and keeps the line', async () => {
 
 it('tidies tables that had many changes, one at a time', async () => {
   const { database } = server;
-  const upkeep = new Upkeep(database);
+  const upkeep = new Upkeep(database, { isBusy: false } as Jobs);
   await execute(database.db, sql`update contacts set town = 'x'`);
   await execute(database.db, sql`select pg_stat_force_next_flush()`);
   const dead = async (): Promise<number> => (await execute<{ dead: number }>(database.db, sql`select n_dead_tup as dead from pg_stat_user_tables where relname = 'contacts'`)).rows[0]?.dead ?? 0;

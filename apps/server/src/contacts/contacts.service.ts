@@ -32,11 +32,11 @@ export class ContactsService {
   }
 
   async list(query: PeopleQuery, viewer: Viewer): Promise<{ rows: people.PersonLine[]; next: people.Cursor | null; previous: people.Cursor | null; offset: number }> {
-    const { seen } = await this.sets.resolve(query, viewer);
+    const { seen, pool } = await this.sets.resolve(query, viewer);
     const limit = query.limit ?? 50;
     const after = query.after === undefined ? undefined : readCursor(query.after);
     const before = query.before === undefined ? undefined : readCursor(query.before);
-    const found = await people.page(this.db, seen, limit + 1, { after, before });
+    const found = await people.page(this.db, seen, limit + 1, { after, before, pool });
     const more = found.length > limit;
     const rows = more ? (before ? found.slice(1) : found.slice(0, limit)) : found;
     const [first, last] = [rows[0], rows.at(-1)];

@@ -23,6 +23,8 @@ export interface ResolvedPeople {
   readonly all: SQL;
   /** Of those, the ones the asker may see. */
   readonly seen: SQL;
+  /** The one pool that all of them are in, where the filter says so. */
+  readonly pool: number | undefined;
 }
 
 @Injectable()
@@ -43,13 +45,13 @@ export class PeopleSets {
       title = set.title;
       conditions.push(set.among);
     }
-    if (filter.pool) conditions.push(inPool(filter.pool));
-    else if (!filter.of) conditions.push(inPool((await housePool(this.database.db)).id));
+    const pool = filter.pool ?? (filter.of ? undefined : (await housePool(this.database.db)).id);
+    if (pool !== undefined) conditions.push(inPool(pool));
     if (filter.tag) conditions.push(tagged(filter.tag));
     if (filter.standing) conditions.push(standsAs(filter.standing));
     if (filter.q) conditions.push(...matchesSearch(filter.q));
     const all = allOf(...conditions);
-    return { title, all, seen: allOf(all, scope(viewer)) };
+    return { title, all, seen: allOf(all, scope(viewer)), pool };
   }
 
   private async named(text: string, viewer: Viewer): Promise<PeopleSet> {

@@ -52,21 +52,47 @@ const columns = sql`c.id, c.search_key, c.given_name, c.family_name, c.address, 
   (select d.reason from do_not_mail d where d.address_hash = c.address_hash) as do_not_mail,
   greatest(c.last_opened_at, c.last_clicked_at) as last_response`;
 
-/** One page by name. The inner query finds the rows, so that tags are fetched for the page only. */
-export async function page(db: Db, people: SQL, limit: number, from?: { after?: Cursor; before?: Cursor }): Promise<PersonLine[]> {
-  const backwards = from?.before !== undefined;
-  const edge = from?.after
-    ? sql`and (c.search_key, c.id) > (${from.after.key}, ${from.after.id})`
-    : from?.before
-      ? sql`and (c.search_key, c.id) < (${from.before.key}, ${from.before.id})`
-      : sql``;
-  const direction = backwards ? sql`desc` : sql`asc`;
-  const { rows } = await execute<PersonLine>(db, sql`
-    with found as materialized (
-      select c.id, c.search_key from contacts c where ${people} ${edge} order by c.search_key ${direction}, c.id ${direction} limit ${limit}
-    )
-    select ${columns} from found join contacts c on c.id = found.id order by found.search_key, found.id`);
-  return rows;
+/** How far a list is looked through by name before its people are found another way. */
+const LOOKED_THROUGH = 2000;
+
+interface Paging {
+  readonly after?: Cursor;
+  readonly before?: Cursor;
+  /** The one pool that all of the people are in, where that is so. */
+  readonly pool?: number;
+}
+
+/**
+ * One page by name. Frequent people are found by looking through the pool in its order; rare ones by what
+ * marks them, then sorted. Which of the two is cheap can't be told beforehand, so the first is tried on a
+ * short stretch. Tags and the like are fetched for the page only.
+ */
+export async function page(db: Db, people: SQL, limit: number, { after, before, pool }: Paging = {}): Promise<PersonLine[]> {
+  const edge = after ? sql`and (c.search_key, c.id) > (${after.key}, ${after.id})` : before ? sql`and (c.search_key, c.id) < (${before.key}, ${before.id})` : sql``;
+  const direction = before ? sql`desc` : sql`asc`;
+  const order = sql`order by c.search_key ${direction}, c.id ${direction}`;
+  const lines = async (found: SQL): Promise<PersonLine[]> => {
+    const { rows } = await execute<PersonLine>(db, sql`with ${found} select ${columns} from found join contacts c on c.id = found.id order by found.search_key, found.id`);
+    return rows;
+  };
+  if (pool !== undefined) {
+    const near = await lines(sql`near as materialized (select c.id from contacts c where ${living} and c.pool_id = ${pool} ${edge} ${order} limit ${LOOKED_THROUGH}),
+      found as materialized (select c.id, c.search_key from contacts c where c.id in (select id from near) and ${people} ${order} limit ${limit})`);
+    if (near.length === limit) return near;
+  }
+  return lines(sql`everybody as materialized (select c.id, c.search_key from contacts c where ${people} ${edge}),
+    found as materialized (select c.id, c.search_key from everybody c ${order} limit ${limit})`);
+}
+
+/** How many there are, how many of them may be seen, and the first of those: looked through once. */
+export async function sift(db: Db, people: SQL, seen: SQL, limit: number): Promise<{ count: number; seen: number; first: PersonLine[] }> {
+  const { rows } = await execute<{ count: number; seen: number; ids: number[] | null }>(db, sql`
+    with everybody as materialized (select c.id, c.search_key, ${seen} as is_seen from contacts c where ${people})
+    select (select count(*) from everybody) as count, (select count(*) from everybody where is_seen) as seen,
+      array(select id from everybody where is_seen order by search_key, id limit ${limit}) as ids`);
+  const { count: all = 0, seen: own = 0, ids } = rows[0] ?? {};
+  const { rows: first } = await execute<PersonLine>(db, sql`select ${columns} from contacts c where c.id = any(${sql.param(ids ?? [])}::int[]) order by c.search_key, c.id`);
+  return { count: all, seen: own, first };
 }
 
 export async function countBefore(db: Db, people: SQL, cursor: Cursor): Promise<number> {

@@ -46,6 +46,13 @@ export const deliveries = pgTable(
     index('deliveries_not_opened')
       .on(table.campaignId)
       .where(sql`state = 'accepted' and first_opened_at is null`),
+    // Who opened, who clicked, and when, without a look at the rows.
+    index('deliveries_opened')
+      .on(table.campaignId, table.contactId, table.firstOpenedAt)
+      .where(sql`first_opened_at is not null`),
+    index('deliveries_clicked')
+      .on(table.campaignId, table.contactId, table.firstClickedAt)
+      .where(sql`first_clicked_at is not null`),
   ],
 );
 

@@ -330,6 +330,7 @@ class World {
         clicks = 1;
         firstClicked = firstOpened + 8000 + random.wait(90) * 1000;
         lastClicked = firstClicked;
+        lastOpened = Math.max(lastOpened, lastClicked);
         await events.add('clicked', new Date(firstClicked), one.id, campaign, Math.min(links - 1, Math.floor(random.next() ** 2 * links)), false, null);
       }
     }

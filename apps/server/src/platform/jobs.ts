@@ -41,6 +41,11 @@ export class Jobs implements OnApplicationShutdown {
     this.worker = ids.uuid();
   }
 
+  /** Whether long work is being done in this process. */
+  get isBusy(): boolean {
+    return this.running.size > 0;
+  }
+
   register(work: Work): void {
     this.works.set(work.name, work);
   }

@@ -1,6 +1,7 @@
 // Housekeeping that nobody asks for: what is due is done in small pieces, now and then.
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { Database } from './database.js';
+import { Jobs } from './jobs.js';
 import { log, safeError } from './log.js';
 import { untidyTable, vacuum } from './vacuum.store.js';
 
@@ -16,7 +17,10 @@ export class Upkeep implements OnApplicationShutdown {
   private round: Promise<void> = Promise.resolve();
   private stopped = false;
 
-  constructor(private readonly database: Database) {
+  constructor(
+    private readonly database: Database,
+    private readonly jobs: Jobs,
+  ) {
     if (database.isEmbedded) this.register(() => this.tidyOne());
   }
 
@@ -41,8 +45,9 @@ export class Upkeep implements OnApplicationShutdown {
     }
   }
 
-  /** One table a round: a vacuum holds up whoever comes meanwhile. */
+  /** One table a round, and none during an import or a send: a vacuum holds up whoever comes meanwhile. */
   private async tidyOne(): Promise<boolean> {
+    if (this.jobs.isBusy) return false;
     const table = await untidyTable(this.database.db);
     if (table) await vacuum(this.database.db, table);
     return false;

@@ -8,6 +8,7 @@ export const bindRule = (fragment: Fragment, timeZone: string): SQL => sql.join(
 function bindPiece(piece: Piece, timeZone: string): SQL {
   if (typeof piece === 'string') return sql.raw(piece);
   if ('ref' in piece) return bindReference(piece.ref, timeZone);
+  if ('day' in piece) return sql`((${piece.day}::date + ${sql.raw(piece.edge === 'begins' ? '0' : '1')})::timestamp at time zone ${timeZone})`;
   return sql`${sql.param(piece.param)}::${sql.raw(piece.type)}`;
 }
 
@@ -27,6 +28,8 @@ function bindReference(ref: Reference, timeZone: string): SQL {
           return sql`(c.created_at at time zone ${timeZone})::date`;
       }
       break;
+    case 'moment':
+      return sql`c.created_at`;
     case 'own':
       return ref.as === 'number' ? sql`(c.fields ->> ${ref.field})::numeric` : sql`(c.fields ->> ${ref.field})`;
     case 'contact id':

@@ -71,14 +71,12 @@ export class SegmentsService implements OnModuleInit {
     const context = await this.context();
     const rule = this.readRule(request.rule, context);
     const people = peopleStore.allOf(peopleStore.living, this.condition(rule.root, request.pool, context));
-    const count = await peopleStore.count(db, people);
-    const seen = peopleStore.allOf(people, peopleStore.scope(viewer));
-    const mine = viewer.role === 'member' ? await peopleStore.count(db, seen) : count;
+    const { count, seen, first } = await peopleStore.sift(db, people, peopleStore.scope(viewer), FIRST_PEOPLE);
     return {
       count,
-      colleagues: count - mine,
+      colleagues: count - seen,
       everybody: await peopleStore.countLiving(db, peopleStore.inPool(request.pool)),
-      people: (await peopleStore.page(db, seen, FIRST_PEOPLE)).map(personRow),
+      people: first.map(personRow),
     };
   }
 

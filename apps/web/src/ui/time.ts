@@ -40,7 +40,8 @@ export function toInput(zone: string, at: string): string {
 
 /** The instant at which the office's clocks show this; in a skipped hour, the next one. */
 export function fromInput(zone: string, text: string): string | null {
-  const wanted = Date.parse(`${text}:00Z`);
+  // Some engines make a date of nearly anything: only a whole day and time is one.
+  const wanted = /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/.test(text) ? Date.parse(`${text}:00Z`) : NaN;
   if (Number.isNaN(wanted)) return null;
   let guess = wanted;
   for (let round = 0; round < 3; round++) guess += wanted - Date.parse(`${toInput(zone, new Date(guess).toISOString())}:00Z`);

@@ -27,7 +27,7 @@ export class PeopleSelection extends PeopleFilter {
 }
 
 export class TaggingRequest {
-  @ValidateNested() @Type(() => PeopleSelection) people!: PeopleSelection;
+  @IsObject({ message: 'Say which people are meant.' }) @ValidateNested() @Type(() => PeopleSelection) people!: PeopleSelection;
   @IsInt() @Min(1) @Max(MAX_ID) tag!: number;
   @IsBoolean() put!: boolean;
 }

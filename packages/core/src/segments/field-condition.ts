@@ -2,7 +2,7 @@
 import { fail, ok, unreachable, type Result } from '../kernel/index.js';
 import { isBuiltIn, searchKey, type Field, type FieldType, type FieldValue } from '../contacts/index.js';
 import { addDays, isDay } from '../office/index.js';
-import { nobody, type Fragment, type Piece } from './fragment.js';
+import { negate, nobody, type Fragment, type Piece } from './fragment.js';
 import type { ConditionKind, Phrase } from './rule.js';
 
 export const fieldOperators = [
@@ -145,8 +145,8 @@ export const fieldKind: ConditionKind<FieldCondition> = {
       case 'in the last days':
       case 'in the next days': {
         const [from, to] = days(op, value, context.today);
-        const type = isBuiltIn(field.key) ? 'date' : 'text';
-        return ['coalesce(', col, ' between ', { param: from, type }, ' and ', { param: to, type }, ', false)'];
+        if (isBuiltIn(field.key)) return cameInWithin(from, to);
+        return ['coalesce(', col, ' between ', { param: from, type: 'text' }, ' and ', { param: to, type: 'text' }, ', false)'];
       }
       default:
         return unreachable(op);
@@ -192,6 +192,12 @@ export const fieldKind: ConditionKind<FieldCondition> = {
   },
 };
 
+/** From the beginning of one day of the office to the end of another; a contact always has a moment of coming in. */
+function cameInWithin(from: string, to: string): Fragment {
+  const moment: Piece = { ref: { of: 'moment', field: 'came_in' } };
+  return ['(', moment, ' >= ', { day: from, edge: 'begins' }, ' and ', moment, ' < ', { day: to, edge: 'is over' }, ')'];
+}
+
 function equality(field: Field, op: 'is' | 'is not', value: FieldCondition['value'] & {}): Fragment {
   const distinct = op === 'is' ? ' is not distinct from ' : ' is distinct from ';
   if (field.type === 'text') {
@@ -201,8 +207,9 @@ function equality(field: Field, op: 'is' | 'is not', value: FieldCondition['valu
     // Containment is what the index on search keys answers.
     return [{ ref: { of: 'keys' } }, ' @> ', { param: JSON.stringify({ [field.key]: key }), type: 'jsonb' }];
   }
+  if (field.type === 'date' && isBuiltIn(field.key)) return op === 'is' ? cameInWithin(String(value), String(value)) : negate(cameInWithin(String(value), String(value)));
   if (field.type === 'number') return [column(field), distinct, { param: Number(value), type: 'numeric' }];
-  return [column(field), distinct, { param: String(value), type: isBuiltIn(field.key) ? 'date' : 'text' }];
+  return [column(field), distinct, { param: String(value), type: 'text' }];
 }
 
 /** First and last day that match, both included. */

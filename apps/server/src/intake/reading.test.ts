@@ -1,0 +1,73 @@
+// Files as people bring them: every encoding, separator and quoting, and what is no table at all.
+import { stringify } from 'csv-stringify/sync';
+import fc from 'fast-check';
+import { findEncoding, refuseBinary, rowsOf, separatorOf, shapeOf } from './reading.js';
+
+async function* pieces(contents: Buffer, size: number): AsyncGenerator<Buffer> {
+  for (let at = 0; at < contents.length; at += size) yield contents.subarray(at, at + size);
+}
+
+async function read(contents: Buffer, size = 7): Promise<string[][]> {
+  const encoding = findEncoding(contents);
+  const rows: string[][] = [];
+  for await (const row of rowsOf(pieces(contents, size), encoding, separatorOf(contents, encoding))) rows.push(row);
+  return rows;
+}
+
+const utf16 = (text: string, bigEndian = false): Buffer => {
+  const bytes = Buffer.from(`\ufeff${text}`, 'utf16le');
+  return bigEndian ? bytes.swap16() : bytes;
+};
+
+it.each<[string, Buffer, string[][]]>([
+  ['UTF-8', Buffer.from('name,town\nZoë,Malmö\n'), [['name', 'town'], ['Zoë', 'Malmö']]],
+  ['UTF-8 with a mark', Buffer.from('\ufeffname,town\nZoë,Malmö'), [['name', 'town'], ['Zoë', 'Malmö']]],
+  ['Windows-1252', Buffer.from('name;town\r\nZo\xeb;Malm\xf6\r\n', 'latin1'), [['name', 'town'], ['Zoë', 'Malmö']]],
+  ['Windows-1252 with its own signs', Buffer.from('name;price\nO\x92Brien;5 \x80\n', 'latin1'), [['name', 'price'], ['O’Brien', '5 €']]],
+  ['UTF-16', utf16('name\ttown\r\nZoë\tMalmö\r\n'), [['name', 'town'], ['Zoë', 'Malmö']]],
+  ['UTF-16 the other way round', utf16('name\ttown\nZoë\tMalmö\n', true), [['name', 'town'], ['Zoë', 'Malmö']]],
+  ['tabs', Buffer.from('a\tb\n1\t2\n'), [['a', 'b'], ['1', '2']]],
+  ['bars', Buffer.from('a|b|c\n1|2|3\n'), [['a', 'b', 'c'], ['1', '2', '3']]],
+  ['commas inside quotes', Buffer.from('name;note\n"a;b";"says ""hi"""\n'), [['name', 'note'], ['a;b', 'says "hi"']]],
+  ['line breaks inside quotes', Buffer.from('name,note\n"a","two\nlines"\nb,c\n'), [['name', 'note'], ['a', 'two\nlines'], ['b', 'c']]],
+  ['old line ends', Buffer.from('a,b\r1,2\r3,4'), [['a', 'b'], ['1', '2'], ['3', '4']]],
+  ['empty lines', Buffer.from('a,b\n\n,\n1,2\n   ,  \n'), [['a', 'b'], ['1', '2']]],
+  ['one column', Buffer.from('email\na@example.com\n'), [['email'], ['a@example.com']]],
+  ['NUL signs', Buffer.from('a,b\n1\0,2\n'), [['a', 'b'], ['1', '2']]],
+  ['a quote in the middle of a cell', Buffer.from('a,b\n5" pot,2\n'), [['a', 'b'], ['5" pot', '2']]],
+])('reads %s', async (_, contents, rows) => {
+  expect(await read(contents)).toEqual(rows);
+  expect(await read(contents, 1)).toEqual(rows);
+});
+
+it('reads back what was written, with any separator, cut anywhere', async () => {
+  const cell = fc.string({ unit: 'grapheme', maxLength: 12 }).map((text) => text.replace(/[\0\r\ufeff]/g, '').trim());
+  const table = fc.tuple(fc.constantFrom(',', ';', '\t', '|'), fc.array(fc.tuple(cell, cell, cell), { minLength: 3, maxLength: 12 }), fc.integer({ min: 1, max: 50 }));
+  await fc.assert(
+    fc.asyncProperty(table, async ([delimiter, body, size]) => {
+      const rows = [['first', 'second', 'third'], ...body.map((row) => [...row].map((text) => text || 'x'))];
+      const contents = Buffer.from(stringify(rows, { delimiter, quoted: true }));
+      const found: string[][] = [];
+      for await (const row of rowsOf(pieces(contents, size), findEncoding(contents), delimiter as ',')) found.push(row);
+      expect(found).toEqual(rows);
+    }),
+    { numRuns: 60 },
+  );
+});
+
+it.each<[string, Buffer, RegExp]>([
+  ['nothing', Buffer.from('\n\n'), /empty/],
+  ['a header only', Buffer.from('a,b\n'), /no rows/],
+  ['a quotation mark that never closes', Buffer.from('a,b\n"1,2\n3,4\n'), /quotation mark/],
+  ['too many columns', Buffer.from(`${Array.from({ length: 300 }, (_, at) => `c${at}`).join(',')}\n1\n`), /200 are the most/],
+  ['a cell that holds the rest of the file', Buffer.from(`a,b\n"${'x'.repeat(210_000)}",2\n`), /more than 200000 signs/],
+])('says what is wrong with %s', async (_, contents, words) => {
+  const encoding = findEncoding(contents);
+  await expect(shapeOf(contents, encoding, separatorOf(contents, encoding))).rejects.toThrow(words);
+});
+
+it.each<[string, Buffer]>([
+  ['a workbook', Buffer.from('PK\u0003\u0004rest of an archive', 'latin1')],
+  ['a PDF', Buffer.from('%PDF-1.7')],
+  ['a picture', Buffer.from([0x89, 0x50, 0x4e, 0x47, 0, 0, 0, 0x0d, 0, 0, 0, 0])],
+])('refuses %s', (_, contents) => expect(() => refuseBinary(contents, findEncoding(contents))).toThrow(/CSV/));
