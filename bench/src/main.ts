@@ -68,4 +68,4 @@ if (wanted('addresses')) say(table('Addresses in letters', await addresses()));
 if (wanted('meanwhile')) say(table('At the screen, meanwhile', await meanwhile()));
 if (wanted('load')) say(table('First load', firstLoad()));
 const keep = option('--keep');
-if (keep) writeFileSync(join(root, keep), `${parts.join('\n')}`);
+if (keep) writeFileSync(join(root, keep), parts.join('\n'));

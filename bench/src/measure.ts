@@ -25,15 +25,12 @@ export async function timed(rounds: number, work: (round: number) => Promise<unk
 export async function inTurn(rounds: number, ours: (round: number) => Promise<unknown>, theirs: (round: number) => Promise<unknown>, warm = 2): Promise<{ ours: Times; theirs: Times }> {
   const [own, other]: [number[], number[]] = [[], []];
   for (let round = -warm; round < rounds; round++) {
-    const runOurs = async (): Promise<void> => void (round >= 0 ? own.push(await time(() => ours(round + warm))) : await ours(round + warm));
-    const runTheirs = async (): Promise<void> => void (round >= 0 ? other.push(await time(() => theirs(round + warm))) : await theirs(round + warm));
-    if (round % 2 === 0) {
-      await runOurs();
-      await runTheirs();
-    } else {
-      await runTheirs();
-      await runOurs();
-    }
+    const run = async (work: (round: number) => Promise<unknown>, kept: number[]): Promise<void> => {
+      const took = await time(() => work(round + warm));
+      if (round >= 0) kept.push(took);
+    };
+    const order = [() => run(ours, own), () => run(theirs, other)];
+    for (const one of round % 2 === 0 ? order : order.reverse()) await one();
   }
   return { ours: { sorted: own.sort((a, b) => a - b) }, theirs: { sorted: other.sort((a, b) => a - b) } };
 }

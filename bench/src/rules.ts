@@ -47,7 +47,7 @@ export async function rules(contacts: number): Promise<Row[]> {
       rows.push(pairRow(`rule “${name}”, count`, count, '≤ 1.2'));
       const page = await inTurn(
         ROUNDS,
-        (round) => peopleStore.page(db, ours(round), 50),
+        (round) => peopleStore.page(db, ours(round), 50, { pool: 1 }),
         (round) =>
           pool.query(
             `with found as materialized (select c.id, c.search_key ${where(theirs(round).sql)} order by c.search_key, c.id limit 50)

@@ -19,12 +19,13 @@ export async function openChangeSet(db: Db, set: { kind: ChangeKind; userId: num
 }
 
 /** Adds items; one set may touch a contact twice (two rows of a file): then the first `before` and the last `after` stay. */
-export async function addChangeItems(db: Db, items: ChangeItem[]): Promise<void> {
+export async function addChangeItems(db: Db, items: readonly ChangeItem[]): Promise<void> {
   if (items.length === 0) return;
-  await db
-    .insert(changeItems)
-    .values(items)
-    .onConflictDoUpdate({ target: [changeItems.setId, changeItems.contactId], set: { before: sql`case when change_items.before is null then null else excluded.before || change_items.before end`, after: sql`change_items.after || excluded.after` } });
+  await execute(db, sql`
+    insert into change_items (set_id, contact_id, before, after)
+    select "setId", "contactId", nullif(before, 'null'), after from jsonb_to_recordset(${JSON.stringify(items)}::jsonb) as r("setId" int, "contactId" int, before jsonb, after jsonb)
+    on conflict (set_id, contact_id) do update set
+      before = case when change_items.before is null then null else excluded.before || change_items.before end, after = change_items.after || excluded.after`);
 }
 
 export const countInto = async (db: Db, id: number, count: number): Promise<void> => {

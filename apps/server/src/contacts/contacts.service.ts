@@ -14,7 +14,7 @@ import { doNotMailEntry, putOnDoNotMail, takeOffDoNotMail } from './do-not-mail.
 import { recountSoftBounces, tryAgain } from './facts.store.js';
 import { PeopleSets } from './people-sets.js';
 import * as people from './people.store.js';
-import { editableKeys, permissionValues, valueOf, write, type ContactRow, type Values } from './values.js';
+import { editableKeys, permissionValues, write, type ContactRow, type Values } from './values.js';
 import * as topics from './topics.store.js';
 import * as vocabulary from './vocabulary.store.js';
 

@@ -1,6 +1,6 @@
 // Single contacts and small batches of them.
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
-import type { Db } from '../platform/database.js';
+import { execute, type Db } from '../platform/database.js';
 import { contacts, contactTags } from './contacts.table.js';
 import type { ContactRow } from './values.js';
 
@@ -40,9 +40,27 @@ export const contactsByAddress = (db: Db, poolId: number, addressKeys: readonly 
         .from(contacts)
         .where(and(eq(contacts.poolId, poolId), inArray(contacts.addressKey, [...addressKeys]), isNull(contacts.deletedAt)));
 
-export async function addContacts(db: Db, rows: NewContact[]): Promise<number[]> {
+/** Lets the planner know how many addresses there are and that few people are deleted; a pool that has grown without its knowledge is read whole for every look-up. */
+export const learnAddresses = async (db: Db): Promise<void> => {
+  await db.execute(sql`analyze contacts (pool_id, address_key, deleted_at)`);
+};
+
+/**
+ * Adds contacts; their keys come back in the order of the rows. The rows go over as one JSON value: a
+ * parameter for every cell costs more than writing them.
+ */
+export async function addContacts(db: Db, rows: readonly NewContact[]): Promise<number[]> {
   if (rows.length === 0) return [];
-  const added = await db.insert(contacts).values(rows).returning({ id: contacts.id });
+  const values = rows.map((row) => ({ ...row, addressHash: row.addressHash && `\\x${row.addressHash.toString('hex')}` }));
+  const { rows: added } = await execute<{ id: number }>(db, sql`
+    insert into contacts (pool_id, owner_id, given_name, family_name, search_key, address, address_key, address_hash, town, region, postcode, country, stage,
+      fields, keys, permission, permission_at, permission_source, created_at, updated_at)
+    select "poolId", "ownerId", coalesce("givenName", ''), coalesce("familyName", ''), coalesce("searchKey", ''), address, "addressKey", "addressHash", town, region, postcode, country, stage,
+      coalesce(fields, '{}'), coalesce(keys, '{}'), coalesce(permission, 'unknown'), "permissionAt", "permissionSource", "createdAt", "updatedAt"
+    from jsonb_to_recordset(${JSON.stringify(values)}::jsonb) as r("poolId" int, "ownerId" int, "givenName" text, "familyName" text, "searchKey" text, address text, "addressKey" text,
+      "addressHash" bytea, town text, region text, postcode text, country text, stage text, fields jsonb, keys jsonb, permission text, "permissionAt" timestamptz, "permissionSource" text,
+      "createdAt" timestamptz, "updatedAt" timestamptz)
+    returning id`);
   return added.map(({ id }) => id);
 }
 

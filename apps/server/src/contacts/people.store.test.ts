@@ -95,18 +95,6 @@ it('finds whoever carries every word, in whatever writing, and takes signs as si
   );
 });
 
-it('sifts once what count and page find in turn', async () => {
-  const { db } = test.database;
-  for (const among of [everybody(), store.allOf(everybody(), store.tagged(world.tags[0] ?? 1)), store.allOf(everybody(), store.nobody)]) {
-    for (const seen of [sql`true`, sql`c.owner_id = ${world.owners[0]}`]) {
-      const sifted = await store.sift(db, among, seen, 9);
-      expect(sifted.count).toBe(await store.count(db, among));
-      expect(sifted.seen).toBe(await store.count(db, store.allOf(among, seen)));
-      expect(sifted.first).toEqual(await store.page(db, store.allOf(among, seen), 9));
-    }
-  }
-});
-
 it('sums up who may be mailed: every line opens into just so many, and the sum closes', async () => {
   const { db } = test.database;
   const sums = await store.mailable(db, everybody());

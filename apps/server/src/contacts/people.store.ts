@@ -53,7 +53,7 @@ const columns = sql`c.id, c.search_key, c.given_name, c.family_name, c.address, 
   greatest(c.last_opened_at, c.last_clicked_at) as last_response`;
 
 /** How far a list is looked through by name before its people are found another way. */
-const LOOKED_THROUGH = 2000;
+const LOOKED_THROUGH = 800;
 
 interface Paging {
   readonly after?: Cursor;
@@ -82,17 +82,6 @@ export async function page(db: Db, people: SQL, limit: number, { after, before, 
   }
   return lines(sql`everybody as materialized (select c.id, c.search_key from contacts c where ${people} ${edge}),
     found as materialized (select c.id, c.search_key from everybody c ${order} limit ${limit})`);
-}
-
-/** How many there are, how many of them may be seen, and the first of those: looked through once. */
-export async function sift(db: Db, people: SQL, seen: SQL, limit: number): Promise<{ count: number; seen: number; first: PersonLine[] }> {
-  const { rows } = await execute<{ count: number; seen: number; ids: number[] | null }>(db, sql`
-    with everybody as materialized (select c.id, c.search_key, ${seen} as is_seen from contacts c where ${people})
-    select (select count(*) from everybody) as count, (select count(*) from everybody where is_seen) as seen,
-      array(select id from everybody where is_seen order by search_key, id limit ${limit}) as ids`);
-  const { count: all = 0, seen: own = 0, ids } = rows[0] ?? {};
-  const { rows: first } = await execute<PersonLine>(db, sql`select ${columns} from contacts c where c.id = any(${sql.param(ids ?? [])}::int[]) order by c.search_key, c.id`);
-  return { count: all, seen: own, first };
 }
 
 export async function countBefore(db: Db, people: SQL, cursor: Cursor): Promise<number> {

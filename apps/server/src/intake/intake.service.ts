@@ -161,7 +161,12 @@ export class IntakeService implements OnModuleInit {
     let size = CHUNK.first;
     let chunk: Line[] = [];
     let row = 0;
+    let learnAt = begun.cursor + CHUNK.most;
     const flush = async (): Promise<boolean> => {
+      if (row >= learnAt) {
+        await contactStore.learnAddresses(db);
+        learnAt = row * 2;
+      }
       const started = performance.now();
       const going = await this.takeIn(id, chunk, fields);
       const took = performance.now() - started;

@@ -63,8 +63,12 @@ export async function runningImports(db: Db): Promise<number[]> {
   return rows.map(({ id }) => id);
 }
 
-export const addRows = async (db: Db, rows: ImportRow[]): Promise<void> => {
-  if (rows.length > 0) await db.insert(importRows).values(rows);
+export const addRows = async (db: Db, rows: readonly ImportRow[]): Promise<void> => {
+  if (rows.length === 0) return;
+  await execute(db, sql`
+    insert into import_rows (import_id, row, outcome, contact_id, reason, cells)
+    select "importId", row, outcome, "contactId", reason, cells
+    from jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) as r("importId" int, row int, outcome text, "contactId" int, reason text, cells jsonb)`);
 };
 
 export async function countOutcomes(db: Db, id: number, outcomes: Readonly<Record<RowOutcome, number>>, cursor: number): Promise<void> {

@@ -1,4 +1,5 @@
 declare module 'class-transformer/cjs/storage.js' {
-  const storage: { readonly defaultMetadataStorage: import('class-validator-jsonschema').IOptions['classTransformerMetadataStorage'] };
+  /** Not part of the package's own types; only ever handed on. */
+  const storage: { readonly defaultMetadataStorage: never };
   export default storage;
 }

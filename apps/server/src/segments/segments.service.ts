@@ -71,12 +71,14 @@ export class SegmentsService implements OnModuleInit {
     const context = await this.context();
     const rule = this.readRule(request.rule, context);
     const people = peopleStore.allOf(peopleStore.living, this.condition(rule.root, request.pool, context));
-    const { count, seen, first } = await peopleStore.sift(db, people, peopleStore.scope(viewer), FIRST_PEOPLE);
+    const count = await peopleStore.count(db, people);
+    const seen = peopleStore.allOf(people, peopleStore.scope(viewer));
+    const mine = viewer.role === 'member' ? await peopleStore.count(db, seen) : count;
     return {
       count,
-      colleagues: count - seen,
+      colleagues: count - mine,
       everybody: await peopleStore.countLiving(db, peopleStore.inPool(request.pool)),
-      people: first.map(personRow),
+      people: (await peopleStore.page(db, seen, FIRST_PEOPLE, { pool: request.pool })).map(personRow),
     };
   }
 
