@@ -1,5 +1,4 @@
 // What the requests accept and refuse, with the sentence that names the field.
-import 'reflect-metadata';
 import { plainToInstance } from 'class-transformer';
 import { validateSync } from 'class-validator';
 import { AccountRequest, OfficeRequest, PasswordRequest, SetUpRequest } from './office/index.js';
