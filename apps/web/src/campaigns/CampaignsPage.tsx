@@ -7,7 +7,7 @@ import { problemOf } from '../app/api';
 import { useMay, useOffice } from '../office/OfficeContext';
 import { count } from '../ui/numbers';
 import { Page } from '../ui/Page';
-import { Empty, Ghost, Note, Wrong } from '../ui/states';
+import { Empty, Ghost, Note, Removed, Wrong } from '../ui/states';
 import { ago, dayAndClock } from '../ui/time';
 import { useAddCampaignMutation, useCampaignsQuery, useRemoveCampaignMutation, useRestoreCampaignMutation } from './campaigns.api';
 import { statusWords } from './words';
@@ -39,14 +39,7 @@ export function CampaignsPage() {
   return (
     <Page title="Campaigns" sub="who gets what, from whom, when" actions={button}>
       {error && <Note kind="wrong">{error}</Note>}
-      {removed && (
-        <Note>
-          “{removed.name}” was deleted.{' '}
-          <button type="button" className="act" onClick={() => void restore(removed.id).then(() => setRemoved(undefined))}>
-            Undo
-          </button>
-        </Note>
-      )}
+      <Removed what={removed} onUndo={() => removed && void restore(removed.id).then(() => setRemoved(undefined))} />
       {campaigns.isError && <Wrong error={campaigns.error} again={() => void campaigns.refetch()} />}
       {campaigns.isLoading && <Ghost lines={6} />}
       {campaigns.data?.length === 0 && <Empty title="No campaigns yet">A campaign brings a letter to a group of people, and keeps account of everybody. {button}</Empty>}

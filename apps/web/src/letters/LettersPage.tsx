@@ -6,7 +6,7 @@ import { Link, useNavigate } from 'react-router';
 import { problemOf } from '../app/api';
 import { useMay, useOffice } from '../office/OfficeContext';
 import { Page } from '../ui/Page';
-import { Empty, Ghost, Note, Wrong } from '../ui/states';
+import { Empty, Ghost, Note, Removed, Wrong } from '../ui/states';
 import { ago } from '../ui/time';
 import { useAddLetterMutation, useLettersQuery, useRemoveLetterMutation, useRestoreLetterMutation } from './letters.api';
 
@@ -33,14 +33,7 @@ export function LettersPage() {
   return (
     <Page title="Letters" sub="what is written: subject, preview line, blocks" actions={button}>
       {error && <Note kind="wrong">{error}</Note>}
-      {removed && (
-        <Note>
-          “{removed.name}” was deleted.{' '}
-          <button type="button" className="act" onClick={() => void restore(removed.id).then(() => setRemoved(undefined))}>
-            Undo
-          </button>
-        </Note>
-      )}
+      <Removed what={removed} onUndo={() => removed && void restore(removed.id).then(() => setRemoved(undefined))} />
       {letters.isError && <Wrong error={letters.error} again={() => void letters.refetch()} />}
       {letters.isLoading && <Ghost lines={6} />}
       {letters.data?.length === 0 && <Empty title="No letters yet">Write one from a template or from nothing; it is saved as you write. {button}</Empty>}

@@ -6,7 +6,7 @@ import { problemOf } from '../app/api';
 import { useVocabularyQuery } from '../contacts/contacts.api';
 import { useMay, useOffice } from '../office/OfficeContext';
 import { Page } from '../ui/Page';
-import { Empty, Ghost, Note, Wrong } from '../ui/states';
+import { Empty, Ghost, Note, Removed, Wrong } from '../ui/states';
 import { ago } from '../ui/time';
 import { useAddSegmentMutation, useRemoveSegmentMutation, useRestoreSegmentMutation, useSegmentsQuery } from './segments.api';
 
@@ -38,14 +38,7 @@ export function SegmentsPage() {
   return (
     <Page title="Segments" sub="groups of contacts that keep themselves up to date" actions={button}>
       {error && <Note kind="wrong">{error}</Note>}
-      {removed && (
-        <Note>
-          “{removed.name}” was deleted.{' '}
-          <button type="button" className="act" onClick={() => void restore(removed.id).then(() => setRemoved(undefined))}>
-            Undo
-          </button>
-        </Note>
-      )}
+      <Removed what={removed} onUndo={() => removed && void restore(removed.id).then(() => setRemoved(undefined))} />
       {segments.isError && <Wrong error={segments.error} again={() => void segments.refetch()} />}
       {segments.isLoading && <Ghost lines={5} />}
       {segments.data?.length === 0 && <Empty title="No segments yet">A segment is a group with a rule, such as everybody tagged “guest” who lives nearby. It is used again and again, and keeps itself up to date. {button}</Empty>}

@@ -22,6 +22,19 @@ export function Wrong({ error, again }: { readonly error: unknown; readonly agai
   );
 }
 
+/** Said in the place of “Are you sure?”. */
+export function Removed({ what, onUndo }: { readonly what: { readonly name: string } | undefined; readonly onUndo: () => void }) {
+  if (!what) return null;
+  return (
+    <Note>
+      “{what.name}” was deleted.{' '}
+      <button type="button" className="act" onClick={onUndo}>
+        Undo
+      </button>
+    </Note>
+  );
+}
+
 /** Says what the place is for and offers the first step. */
 export function Empty({ title, children }: { readonly title: string; readonly children: ReactNode }) {
   return (
