@@ -69,9 +69,7 @@ try {
   await open('/letters/28?show=phone&as=10');
   await shot('letter-phone');
 
-  await open('/campaigns');
-  await shot('campaigns');
-  await open('/intake');
+    await open('/intake');
   const csv = 'First name;Surname;E-Mail;Town;Likes;Dog\nWren;Abelard;wren.abelard@example.com;Lower Ashby;alpines;Biscuit\nIvo;Castellan;ivo.castellan@example.org;Quillwater;ferns;\nSefa;Dunmore;sefa(at)example.net;East Tarn;;\n';
   await page.getByLabel('Choose a CSV file').setInputFiles({ name: 'garden fair.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
   await page.getByText('nothing has changed yet').waitFor();
@@ -94,6 +92,14 @@ try {
   await shot('results-list');
   await open('/results/27');
   await shot('results');
+  await open('/results/returned');
+  await page.getByRole('button', { name: 'See to it' }).last().click();
+  await shot('returned');
+  await open('/activity');
+  await shot('activity');
+  await page.emulateMedia({ colorScheme: 'dark' });
+  await open('/segments/3');
+  await shot('dark');
 } finally {
   await browser.close();
   const gone = new Promise((resolve) => demo.once('exit', resolve));

@@ -194,7 +194,7 @@ function TopicLine({ topicId, disabled, onChange }: { readonly topicId: number |
     <div className="sheet-line">
       <span className="label">topic</span>
       <select className="plain-select" aria-label="Topic" disabled={disabled} value={topicId ?? ''} onChange={(event) => onChange(event.currentTarget.value === '' ? null : Number(event.currentTarget.value))}>
-        <option value="">none: for everybody who gets letters</option>
+        <option value="">no topic: for everybody</option>
         {data.topics.map(({ id, name }) => (
           <option key={id} value={id}>
             {name}
