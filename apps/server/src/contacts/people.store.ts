@@ -52,8 +52,8 @@ const columns = sql`c.id, c.search_key, c.given_name, c.family_name, c.address, 
   (select d.reason from do_not_mail d where d.address_hash = c.address_hash) as do_not_mail,
   greatest(c.last_opened_at, c.last_clicked_at) as last_response`;
 
-/** How far a list is looked through by name before its people are found another way. */
-const LOOKED_THROUGH = 800;
+/** How far a list is looked through by name at first, and how far at the most, before its people are found another way. */
+const LOOK = { first: 800, most: 3000 };
 
 interface Paging {
   readonly after?: Cursor;
@@ -65,7 +65,8 @@ interface Paging {
 /**
  * One page by name. Frequent people are found by looking through the pool in its order; rare ones by what
  * marks them, then sorted. Which of the two is cheap can't be told beforehand, so the first is tried on a
- * short stretch. Tags and the like are fetched for the page only.
+ * short stretch, and once more on a longer one when that promises a whole page. Tags and the like are fetched
+ * for the page only.
  */
 export async function page(db: Db, people: SQL, limit: number, { after, before, pool }: Paging = {}): Promise<PersonLine[]> {
   const edge = after ? sql`and (c.search_key, c.id) > (${after.key}, ${after.id})` : before ? sql`and (c.search_key, c.id) < (${before.key}, ${before.id})` : sql``;
@@ -75,10 +76,15 @@ export async function page(db: Db, people: SQL, limit: number, { after, before, 
     const { rows } = await execute<PersonLine>(db, sql`with ${found} select ${columns} from found join contacts c on c.id = found.id order by found.search_key, found.id`);
     return rows;
   };
-  if (pool !== undefined) {
-    const near = await lines(sql`near as materialized (select c.id from contacts c where ${living} and c.pool_id = ${pool} ${edge} ${order} limit ${LOOKED_THROUGH}),
+  const among = (poolId: number, stretch: number): Promise<PersonLine[]> =>
+    lines(sql`near as materialized (select c.id from contacts c where ${living} and c.pool_id = ${poolId} ${edge} ${order} limit ${stretch}),
       found as materialized (select c.id, c.search_key from contacts c where c.id in (select id from near) and ${people} ${order} limit ${limit})`);
+  if (pool !== undefined) {
+    const near = await among(pool, LOOK.first);
     if (near.length === limit) return near;
+    const promised = Math.ceil((1.3 * limit * LOOK.first) / Math.max(near.length, 1));
+    const further = promised > LOOK.most ? [] : await among(pool, promised);
+    if (further.length === limit) return further;
   }
   return lines(sql`everybody as materialized (select c.id, c.search_key from contacts c where ${people} ${edge}),
     found as materialized (select c.id, c.search_key from everybody c ${order} limit ${limit})`);

@@ -61,7 +61,7 @@ function ChangeLine({ change }: { readonly change: ChangeReply }) {
     <li>
       <span className="when">{dayAndClock(office.timeZone, change.at)}</span>
       <span className="what">
-        <ChangeWords change={change} /> <span className="soft">{change.by ?? (change.kind === 'reader' ? 'by the reader' : 'by itself')}</span>
+        <ChangeWords change={change} /> <span className="soft">by {change.by ?? (change.kind === 'reader' ? 'the reader' : 'itself')}</span>
         {said && <Note kind="wrong">{said}</Note>}
       </span>
       <span className="end">
