@@ -63,7 +63,7 @@ export class ChangesService implements OnModuleInit {
     return this.begin(await this.database.transaction((tx) => this.beginUndo(tx, id, viewer)));
   }
 
-  /** Orders that a change be taken back, in the caller's transaction; `resume` does it. */
+  /** Orders that a change be taken back, in the caller's transaction; `begin` does it. */
   async beginUndo(tx: Db, id: number, viewer: Viewer): Promise<number> {
     const set = await changes.changeSetById(tx, id);
     if (!set || (set.userId !== viewer.userId && !seesEverybody(viewer.role))) throw notFound('change');

@@ -80,5 +80,5 @@ export const moveCursor = async (db: Db, mailbox: string, uidValidity: number, l
   await db.insert(mailboxCursors).values({ mailbox, uidValidity, lastUid }).onConflictDoUpdate({ target: mailboxCursors.mailbox, set: { uidValidity, lastUid } });
 };
 
-/** Counts of what was read by itself, of one campaign. */
+/** What can be acted on without a person, when its letter is certain. */
 export const kindsThatNeedNobody: readonly ReturnedKind[] = ['bounce', 'complaint', 'auto-reply', 'leave', 'delay', 'receipt'];

@@ -3,8 +3,8 @@ import { sql } from 'drizzle-orm';
 import { execute, type Db } from './database.js';
 
 /**
- * The table that needs tidying most, or undefined. The thresholds are those of autovacuum's defaults,
- * halved: a page that waits for dead rows is noticed, a vacuum of a tidy table is not.
+ * The table that needs tidying most, or undefined: one where more than a tenth of the rows (and a thousand)
+ * are dead or have changed since the planner last looked.
  */
 export async function untidyTable(db: Db): Promise<string | undefined> {
   const { rows } = await execute<{ name: string }>(db, sql`
