@@ -27,8 +27,9 @@ export function PersonPage() {
   const navigate = useNavigate();
   const person = usePersonQuery(id, { skip: !Number.isInteger(id) });
   const place = usePlaceQuery({ id, ...filter }, { skip: !Number.isInteger(id) });
-  const previous = place.data?.previous;
-  const next = place.data?.next;
+  // While the next person's place is on its way, the last one's would lead astray.
+  const previous = place.currentData?.previous;
+  const next = place.currentData?.next;
   useEffect(() => {
     const keys = (event: KeyboardEvent): void => {
       const to = event.key === 'ArrowUp' ? previous : event.key === 'ArrowDown' ? next : undefined;
@@ -58,10 +59,10 @@ export function PersonPage() {
               {count(place.data.position)} of {count(place.data.total)}
             </span>
           )}
-          <ActionIcon variant="subtle" color="gray" aria-label="Previous person" disabled={!place.data?.previous} onClick={() => go(place.data?.previous)}>
+          <ActionIcon variant="subtle" color="gray" aria-label="Previous person" disabled={!previous} onClick={() => go(previous)}>
             <IconArrowUp size={18} />
           </ActionIcon>
-          <ActionIcon variant="subtle" color="gray" aria-label="Next person" disabled={!place.data?.next} onClick={() => go(place.data?.next)}>
+          <ActionIcon variant="subtle" color="gray" aria-label="Next person" disabled={!next} onClick={() => go(next)}>
             <IconArrowDown size={18} />
           </ActionIcon>
         </>
