@@ -3,7 +3,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { expect, test } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import { expectAccessible, signIn } from './helpers.js';
 
 const root = join(fileURLToPath(import.meta.url), '..', '..');
@@ -68,6 +68,39 @@ test('a member sees the own people and one line about the rest', async ({ page }
   await expect(page.getByRole('button', { name: 'New campaign' })).toBeHidden();
   await page.getByRole('link', { name: 'Next newsletter' }).click();
   await expect(page.getByText('A coordinator sends this campaign.')).toBeVisible();
+});
+
+test('a member walks every screen and meets none of the colleagues’ people', async ({ page, browser }) => {
+  const colleague = await (await browser.newContext()).newPage();
+  await signIn(colleague);
+  const addressesOf = async (who: Page): Promise<Set<string>> => {
+    const found = new Set<string>();
+    for (let after = ''; ; ) {
+      const { rows, next } = (await (await who.request.get(`/api/people?limit=200${after}`)).json()) as { rows: { address: string | null }[]; next: string | null };
+      for (const { address } of rows) if (address) found.add(address.toLowerCase());
+      if (next === null) return found;
+      after = `&after=${encodeURIComponent(next)}`;
+    }
+  };
+  await signIn(page, 'member');
+  const own = await addressesOf(page);
+  const others = new Set([...(await addressesOf(colleague))].filter((address) => !own.has(address)));
+  expect(own.size).toBeGreaterThan(20);
+  expect(others.size).toBeGreaterThan(own.size);
+  const [{ id: campaign } = { id: 0 }] = (await (await colleague.request.get('/api/results')).json()) as { id: number }[];
+  const { rows } = (await (await colleague.request.get('/api/people?limit=200')).json()) as { rows: { id: number; address: string | null }[] };
+  const stranger = rows.find(({ address }) => address !== null && others.has(address.toLowerCase()))?.id ?? 0;
+  expect(Math.min(campaign, stranger)).toBeGreaterThan(0);
+  await colleague.context().close();
+  const places = ['', 'contacts', 'contacts?of=segment.1', `contacts?of=campaign.${campaign}.opened`, `contacts/${stranger}`, 'segments', 'segments/1', 'letters', 'letters/1', 'campaigns', `campaigns/${campaign}`, 'results', `results/${campaign}`, 'results/returned', 'intake', 'intake/1', 'activity', 'settings'];
+  for (const place of places) {
+    await page.goto(`/${place}`);
+    await page.waitForLoadState('networkidle');
+    const text = await page.locator('body').innerText();
+    expect(text.length, place).toBeGreaterThan(50);
+    const met = (text.toLowerCase().match(/[\w.+-]+@[\w.-]+\w/g) ?? []).filter((address) => others.has(address));
+    expect(met, place).toEqual([]);
+  }
 });
 
 test('a manager reads everything and changes nothing', async ({ page }) => {

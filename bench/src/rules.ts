@@ -8,7 +8,7 @@ import { inTurn, pairRow, type Row } from './measure.js';
 import { conditions } from './requests.js';
 import { dataDirOf } from './world.js';
 
-const ROUNDS = 15;
+const roundsAt = (contacts: number): number => (contacts > 300_000 ? 4 : 15);
 
 /** Hand-written conditions on `contacts c` for those of `conditions`, with `$1`, `$2`. */
 const byHand: Record<string, (value: Record<string, unknown>) => { readonly sql: string; readonly values: readonly unknown[] }> = {
@@ -40,13 +40,13 @@ export async function rules(contacts: number): Promise<Row[]> {
       const theirs = (round: number) => byHand[name]?.(condition(round) as Record<string, unknown>) ?? { sql: 'false', values: [] };
       const where = (sql: string): string => `from contacts c where c.deleted_at is null and c.pool_id = 1 and ${sql}`;
       const count = await inTurn(
-        ROUNDS,
+        roundsAt(contacts),
         (round) => peopleStore.count(db, ours(round)),
         (round) => pool.query(`select count(*) ${where(theirs(round).sql)}`, [...theirs(round).values]),
       );
       rows.push(pairRow(`rule “${name}”, count`, count, '≤ 1.2'));
       const page = await inTurn(
-        ROUNDS,
+        roundsAt(contacts),
         (round) => peopleStore.page(db, ours(round), 50, { pool: 1 }),
         (round) =>
           pool.query(

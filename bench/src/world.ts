@@ -14,7 +14,7 @@ export interface RunningServer {
 
 export const dataDirOf = (contacts: number): string => join(root, '.palabra', `bench-${contacts}`);
 
-const demoSignIn = { address: 'coordinator@quillwater.test', password: 'quillwater' };
+export const demoSignIn = { address: 'coordinator@quillwater.test', password: 'quillwater' };
 
 export async function startServer(dataDir: string, env: Record<string, string> = {}, signIn = demoSignIn, setUp?: object): Promise<RunningServer> {
   const child: ChildProcess = fork(join(root, 'apps/server/dist/main.js'), [], {

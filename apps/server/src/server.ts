@@ -1,11 +1,12 @@
 // Puts the application together on an open database and listens.
 import 'reflect-metadata';
+import type { IncomingMessage, RequestListener, Server, ServerResponse } from 'node:http';
 import { ValidationPipe, type LoggerService } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import express from 'express';
 import { AppModule } from './app.module.js';
-import { ReaderService, readerRoutes, ResponsesService, ReturnedImap, ReturnedSmtp } from './delivery/index.js';
+import { ReaderService, readerRoutes, ResponsesService, ReturnedImap, ReturnedSmtp, trackedAddresses } from './delivery/index.js';
 import type { Config } from './platform/config.js';
 import type { Database } from './platform/database.js';
 import { Jobs } from './platform/jobs.js';
@@ -14,6 +15,7 @@ import { log } from './platform/log.js';
 import { openApi } from './platform/openapi.js';
 import { refuseDepth, validationProblem } from './platform/problem.js';
 import { systemClock, systemIds } from './platform/time.js';
+import { Foreground } from './platform/stride.js';
 import { Upkeep } from './platform/upkeep.js';
 import { securityHeaders, serveInterface } from './platform/web.js';
 
@@ -30,6 +32,15 @@ export interface RunningServer {
   close(): Promise<void>;
 }
 
+/** Lets a plain handler have each request first; what it does not answer goes on to the framework. */
+function answerFirst(server: Server, handler: (request: IncomingMessage, response: ServerResponse) => boolean): void {
+  const others = server.listeners('request') as RequestListener[];
+  server.removeAllListeners('request');
+  server.on('request', (request, response) => {
+    if (!handler(request, response)) for (const other of others) other(request, response);
+  });
+}
+
 export async function startServer(config: Config, database: Database): Promise<RunningServer> {
   const keys = await Keys.load(database.db, systemClock.now());
   const app = await NestFactory.create<NestExpressApplication>(AppModule.with({ config, database, keys, clock: systemClock, ids: systemIds }), { logger: nestLog, bodyParser: false });
@@ -39,9 +50,11 @@ export async function startServer(config: Config, database: Database): Promise<R
   app.use(readerRoutes(database, keys, app.get(ResponsesService), app.get(ReaderService)));
   let docs: object | undefined;
   app.use('/api/docs', (_request: express.Request, response: express.Response) => void response.json((docs ??= openApi(app))));
+  app.use('/api', app.get(Foreground).watch);
   app.use('/api', express.json({ limit: '2mb', verify: refuseDepth }));
   serveInterface(app, config.webDir);
   app.useGlobalPipes(new ValidationPipe({ whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true, transform: true, stopAtFirstError: true, exceptionFactory: validationProblem }));
+  answerFirst(app.getHttpServer(), trackedAddresses(keys, app.get(ResponsesService)));
   await app.listen(config.port, config.host);
   await app.get(Jobs).start();
   app.get(Upkeep).start();

@@ -35,7 +35,8 @@ export function judged(who: BoundWho, stretch: SQL = sql`true`): SQL {
   const { to, severalPools } = who;
   const first = sql`select c.id, c.pool_id, c.address, c.address_hash, ${firstReason(who)} as reason from contacts c where c.deleted_at is null and ${to} and ${stretch}`;
   if (!severalPools) return first;
-  return sql`select p.id, p.pool_id, p.address, p.address_hash, case when p.reason is null and exists (
+  // In the house an address is unique and comes first: only people of the other pools can have an earlier twin.
+  return sql`select p.id, p.pool_id, p.address, p.address_hash, case when p.reason is null and p.pool_id <> (select id from pools where kind = 'house') and exists (
       select 1 from contacts c where c.address_hash = p.address_hash and ${rank('c')} < ${rank('p')}
         and c.deleted_at is null and ${to} and ${firstReason(who)} is null
     ) then 'same address' else p.reason end as reason from (${first}) p`;

@@ -11,6 +11,7 @@ import { Jobs } from '../platform/jobs.js';
 import { Keys } from '../platform/keys.js';
 import { notFound, Problem } from '../platform/problem.js';
 import { userById } from '../platform/sign-in/sign-in.store.js';
+import { Foreground, Stride } from '../platform/stride.js';
 import { CLOCK } from '../platform/time.js';
 import * as changes from './changes.store.js';
 import * as store from './contacts.store.js';
@@ -21,8 +22,7 @@ import * as people from './people.store.js';
 import { valueOf, write, type ContactRow } from './values.js';
 import * as vocabulary from './vocabulary.store.js';
 
-/** People per transaction: about 80 ms on a small machine. */
-const STRETCH = { tagging: 4000, values: 200 };
+const STRETCH = { first: 250, least: 250, most: 10_000 };
 /** What is done within this time is answered with its end; longer work is asked about. */
 const ANSWER_MS = 1500;
 
@@ -33,6 +33,7 @@ export class ChangesService implements OnModuleInit {
     private readonly sets: PeopleSets,
     private readonly jobs: Jobs,
     private readonly keys: Keys,
+    private readonly foreground: Foreground,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
@@ -77,7 +78,7 @@ export class ChangesService implements OnModuleInit {
   /** Starts the work on an open change set, or goes on with it; answers with its end when that comes soon. */
   async begin(id: number): Promise<changes.ChangeSet> {
     const timer = new Promise((resolve) => setTimeout(resolve, ANSWER_MS).unref());
-    await Promise.race([this.jobs.runNow('change', id), timer]);
+    await this.foreground.aside(() => Promise.race([this.jobs.runNow('change', id), timer]));
     return (await changes.changeSetById(this.database.db, id)) ?? Promise.reject(notFound('change'));
   }
 
@@ -91,14 +92,15 @@ export class ChangesService implements OnModuleInit {
     const set = await changes.changeSetById(this.database.db, id);
     if (!set || set.finishedAt !== null) return;
     const step = await this.stepOf(set);
-    while (!signal.aborted && (await this.database.transaction((tx) => this.oneStretch(tx, id, step))));
+    const stride = new Stride(this.foreground, STRETCH.first, STRETCH.least, STRETCH.most);
+    while (!signal.aborted && (await stride.step((size) => this.database.transaction((tx) => this.oneStretch(tx, id, step, size)))));
   }
 
   /** One stretch and the cursor behind it. False when there is nothing more to do. */
-  private async oneStretch(tx: Db, id: number, step: Step): Promise<boolean> {
+  private async oneStretch(tx: Db, id: number, step: Step, size: number): Promise<boolean> {
     const current = await changes.lockChangeSet(tx, id);
     if (!current || current.finishedAt !== null) return false;
-    const done = await step(tx, current);
+    const done = await step(tx, current, size);
     if (done) await changes.advance(tx, id, done);
     else await changes.finishChangeSet(tx, id, this.clock.now());
     return done !== undefined;
@@ -110,13 +112,13 @@ export class ChangesService implements OnModuleInit {
     if (todo) {
       const user = set.userId === null ? undefined : await userById(db, set.userId);
       const chosen = user ? await this.meant(todo, { userId: user.id as UserId, role: user.role }) : people.nobody;
-      return (tx, { id, cursor }) => changes.tagStretch(tx, id, chosen, todo.tag, todo.put, cursor, STRETCH.tagging);
+      return (tx, { id, cursor }, size) => changes.tagStretch(tx, id, chosen, todo.tag, todo.put, cursor, size);
     }
     if (undoes === null) return () => Promise.resolve(undefined);
     const undone = await changes.changeSetById(db, undoes);
-    if (undone?.kind === 'tagging') return (tx, { id, cursor }) => changes.untagStretch(tx, undoes, id, cursor, STRETCH.tagging);
+    if (undone?.kind === 'tagging') return (tx, { id, cursor }, size) => changes.untagStretch(tx, undoes, id, cursor, size);
     const fields = new Map((await vocabulary.allFields(db)).map((field) => [field.key, field]));
-    return (tx, { id, cursor }) => this.undoStretch(tx, undoes, id, cursor, fields);
+    return (tx, { id, cursor }, size) => this.undoStretch(tx, { set: undoes, undoing: id, after: cursor, size }, fields);
   }
 
   private async meant({ people: selection }: ChangeTodo, viewer: Viewer): Promise<SQL> {
@@ -124,8 +126,8 @@ export class ChangesService implements OnModuleInit {
     return people.allOf(people.living, people.theseOnes(selection.ids), people.scope(viewer));
   }
 
-  private async undoStretch(tx: Db, setId: number, undoing: number, after: number, fields: ReadonlyMap<string, Field>): Promise<changes.StretchDone | undefined> {
-    const items = await changes.itemsAfter(tx, setId, after, STRETCH.values);
+  private async undoStretch(tx: Db, { set, undoing, after, size }: { set: number; undoing: number; after: number; size: number }, fields: ReadonlyMap<string, Field>): Promise<changes.StretchDone | undefined> {
+    const items = await changes.itemsAfter(tx, set, after, size);
     const last = items.at(-1)?.contactId;
     if (last === undefined) return undefined;
     const now = this.clock.now();
@@ -168,4 +170,4 @@ export class ChangesService implements OnModuleInit {
   }
 }
 
-type Step = (tx: Db, set: changes.ChangeSet) => Promise<changes.StretchDone | undefined>;
+type Step = (tx: Db, set: changes.ChangeSet, size: number) => Promise<changes.StretchDone | undefined>;

@@ -2,19 +2,29 @@
 import { sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
 
-/** Soft bounces in a row at the present address of `contacts c`. */
-export const softBounces = sql`(
+/** Soft bounces in a row at the present address of `contacts c`; those tried before `accepted`, where it is not null, are over. */
+const softBouncesAfter = (accepted: SQL): SQL => sql`(
   select count(*)::int from deliveries d where d.contact_id = c.id and d.address_hash = c.address_hash
     and (d.state = 'gave up' or d.state = 'bounced' and d.bounce = 'soft')
-    and d.first_tried_at > greatest(coalesce(c.soft_since, '-infinity'), coalesce(
+    and d.first_tried_at > greatest(${accepted}, coalesce(c.soft_since, '-infinity'), coalesce(
       (select max(a.first_tried_at) from deliveries a where a.contact_id = c.id and a.address_hash = c.address_hash and a.state = 'accepted'), '-infinity')))`;
 
-/** A letter was accepted. What came back softly before counts no more. */
-export const countSent = async (db: Db, contactId: number, at: Date): Promise<void> => {
-  await execute(db, sql`
-    update contacts c set sent_count = c.sent_count + 1, last_sent_at = greatest(c.last_sent_at, ${at}), soft_bounces = case when c.soft_bounces = 0 then 0 else ${softBounces} end
-    where c.id = ${contactId}`);
-};
+export const softBounces = softBouncesAfter(sql`null::timestamptz`);
+
+/**
+ * Counts letters that were accepted, at most one to a contact. What came back softly before counts no more.
+ * `sent` has contact_id, at and tried_at; a letter that is not yet seen as accepted is known by its tried_at.
+ */
+export const countSentOf = (sent: SQL): SQL => sql`
+  update contacts c set sent_count = c.sent_count + 1, last_sent_at = greatest(c.last_sent_at, s.at), soft_bounces = case when c.soft_bounces = 0 then 0 else ${softBouncesAfter(sql`s.tried_at`)} end
+  from ${sent} s where c.id = s.contact_id`;
+
+export async function countSent(db: Db, sent: readonly { readonly contactId: number; readonly at: Date }[]): Promise<void> {
+  if (sent.length === 0) return;
+  await execute(db, countSentOf(sql`(
+    select contact_id, at, null::timestamptz as tried_at
+    from unnest(${sql.param(sent.map(({ contactId }) => contactId))}::int[], ${sql.param(sent.map(({ at }) => at.toISOString()))}::timestamptz[]) u(contact_id, at))`));
+}
 
 export interface ResponseFact {
   readonly contactId: number;

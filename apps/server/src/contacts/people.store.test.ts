@@ -78,6 +78,27 @@ it('goes back the way it came', async () => {
   );
 });
 
+it('finds the same people, rare or frequent, near the edge or far from it, whether it knows their pool or not', async () => {
+  const { db } = test.database;
+  await db.execute(sql`insert into contacts (pool_id, owner_id, search_key, given_name, family_name, town, created_at, updated_at)
+    select ${world.partner}, ${world.owners[0]}, 'name ' || lpad((n * 7919 % 5000)::text, 4, '0'), '', '', 'Town ' || n % 50, now(), now() from generate_series(1, 5000) n`);
+  const among = (town: string, least: number): SQL => store.allOf(store.living, store.inPool(world.partner), sql`c.town like ${town} and c.search_key >= ${`name ${String(least).padStart(4, '0')}`}`);
+  await fc.assert(
+    fc.asyncProperty(fc.constantFrom('Town 1', 'Town 1%', 'Town %', 'Nowhere'), fc.constantFrom(0, 1000, 3500, 4990), fc.oneof(fc.constant(0), fc.nat(4999)), fc.boolean(), async (town, least, edge, isBackwards) => {
+      const cursor = { key: `name ${String(edge).padStart(4, '0')}`, id: 0 };
+      const paging = isBackwards ? { before: cursor } : { after: cursor };
+      const given = among(town, least);
+      const plain = await store.page(db, given, 40, paging);
+      expect((await store.page(db, given, 40, { ...paging, pool: world.partner })).map(({ id }) => id)).toEqual(plain.map(({ id }) => id));
+      expect(plain.map(({ search_key }) => search_key)).toEqual([...plain.map(({ search_key }) => search_key)].sort());
+      if (!isBackwards && edge === 0) expect(await store.firstPage(db, given, 40, world.partner)).toMatchObject({ count: await store.count(db, given), lines: plain.map(({ id }) => ({ id })) });
+      for (const { search_key } of plain) expect(isBackwards ? search_key < cursor.key : search_key >= cursor.key).toBe(true);
+    }),
+    { numRuns: 40 },
+  );
+  await db.execute(sql`delete from contacts where pool_id = ${world.partner}`);
+}, 60_000);
+
 it('finds whoever carries every word, in whatever writing, and takes signs as signs', async () => {
   const searched = fc.oneof(fc.constantFrom(...names.filter(Boolean), 'ase', 'ELODIE', 'oder', 'person1', 'example.com', '%', '_', '\\', "'", 'ada zoe', '  ada   '), fc.string({ maxLength: 4 }));
   await fc.assert(

@@ -52,8 +52,8 @@ const columns = sql`c.id, c.search_key, c.given_name, c.family_name, c.address, 
   (select d.reason from do_not_mail d where d.address_hash = c.address_hash) as do_not_mail,
   greatest(c.last_opened_at, c.last_clicked_at) as last_response`;
 
-/** How far a list is looked through by name at first, and how far at the most, before its people are found another way. */
-const LOOK = { first: 800, most: 3000 };
+/** How far a list is looked through by name before its people are found another way. */
+const STRETCH = 3000;
 
 interface Paging {
   readonly after?: Cursor;
@@ -62,32 +62,50 @@ interface Paging {
   readonly pool?: number;
 }
 
-/**
- * One page by name. Frequent people are found by looking through the pool in its order; rare ones by what
- * marks them, then sorted. Which of the two is cheap can't be told beforehand, so the first is tried on a
- * short stretch, and once more on a longer one when that promises a whole page. Tags and the like are fetched
- * for the page only.
- */
-export async function page(db: Db, people: SQL, limit: number, { after, before, pool }: Paging = {}): Promise<PersonLine[]> {
-  const edge = after ? sql`and (c.search_key, c.id) > (${after.key}, ${after.id})` : before ? sql`and (c.search_key, c.id) < (${before.key}, ${before.id})` : sql``;
+function paged({ after, before }: Paging): { edge: SQL; order: SQL } {
   const direction = before ? sql`desc` : sql`asc`;
-  const order = sql`order by c.search_key ${direction}, c.id ${direction}`;
-  const lines = async (found: SQL): Promise<PersonLine[]> => {
-    const { rows } = await execute<PersonLine>(db, sql`with ${found} select ${columns} from found join contacts c on c.id = found.id order by found.search_key, found.id`);
-    return rows;
+  return {
+    edge: after ? sql`and (c.search_key, c.id) > (${after.key}, ${after.id})` : before ? sql`and (c.search_key, c.id) < (${before.key}, ${before.id})` : sql``,
+    order: sql`order by c.search_key ${direction}, c.id ${direction}`,
   };
-  const among = (poolId: number, stretch: number): Promise<PersonLine[]> =>
-    lines(sql`near as materialized (select c.id from contacts c where ${living} and c.pool_id = ${poolId} ${edge} ${order} limit ${stretch}),
-      found as materialized (select c.id, c.search_key from contacts c where c.id in (select id from near) and ${people} ${order} limit ${limit})`);
-  if (pool !== undefined) {
-    const near = await among(pool, LOOK.first);
-    if (near.length === limit) return near;
-    const promised = Math.ceil((1.3 * limit * LOOK.first) / Math.max(near.length, 1));
-    const further = promised > LOOK.most ? [] : await among(pool, promised);
-    if (further.length === limit) return further;
-  }
-  return lines(sql`everybody as materialized (select c.id, c.search_key from contacts c where ${people} ${edge}),
-    found as materialized (select c.id, c.search_key from everybody c ${order} limit ${limit})`);
+}
+
+/** A page found by looking through the pool in its order, or undefined when a stretch of it does not fill one. */
+async function nearPage(db: Db, people: SQL, limit: number, paging: Paging): Promise<PersonLine[] | undefined> {
+  if (paging.pool === undefined) return undefined;
+  const { edge, order } = paged(paging);
+  const { rows } = await execute<PersonLine>(db, sql`
+    with found as materialized (
+      select c.id, c.search_key from (select c.* from contacts c where ${living} and c.pool_id = ${paging.pool} ${edge} ${order} limit ${STRETCH}) c where ${people} ${order} limit ${limit})
+    select ${columns} from found join contacts c on c.id = found.id order by found.search_key, found.id`);
+  return rows.length === limit ? rows : undefined;
+}
+
+/** A page found by what marks the people, then sorted; every line says how many they are from the edge on. */
+async function wholePage(db: Db, people: SQL, limit: number, paging: Paging): Promise<(PersonLine & { readonly total: number })[]> {
+  const { edge, order } = paged(paging);
+  const { rows } = await execute<PersonLine & { readonly total: number }>(db, sql`
+    with everybody as materialized (select c.id, c.search_key from contacts c where ${people} ${edge}),
+      found as materialized (select c.id, c.search_key from everybody c ${order} limit ${limit})
+    select ${columns}, (select count(*) from everybody) as total from found join contacts c on c.id = found.id order by found.search_key, found.id`);
+  return rows;
+}
+
+/**
+ * One page by name. Frequent people are found by looking through the pool in its order, which ends as soon as the page
+ * is full; rare ones by what marks them, then sorted. Which of the two is cheap can't be told beforehand, so the first
+ * is tried on a stretch of the pool. Tags and the like are fetched for the page only.
+ */
+export async function page(db: Db, people: SQL, limit: number, paging: Paging = {}): Promise<PersonLine[]> {
+  return (await nearPage(db, people, limit, paging)) ?? wholePage(db, people, limit, paging);
+}
+
+/** The first people of a pool, and how many there are; rare ones are counted in the same look. */
+export async function firstPage(db: Db, people: SQL, limit: number, pool: number): Promise<{ lines: PersonLine[]; count: number }> {
+  const near = await nearPage(db, people, limit, { pool });
+  if (near) return { lines: near, count: await count(db, people) };
+  const lines = await wholePage(db, people, limit, { pool });
+  return { lines, count: lines[0]?.total ?? 0 };
 }
 
 export async function countBefore(db: Db, people: SQL, cursor: Cursor): Promise<number> {

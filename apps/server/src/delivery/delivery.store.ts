@@ -1,7 +1,8 @@
 // The rows of truth about who got what, and the work that is left on them.
 import type { BounceKind, DeliveryState } from '@palabra/core/delivery';
 import { sql, type SQL } from 'drizzle-orm';
-import { execute, type Db } from '../platform/database.js';
+import { countSentOf } from '../contacts/index.js';
+import { execute, type Database, type Db } from '../platform/database.js';
 
 export interface ClaimedDelivery extends Record<string, unknown> {
   readonly contact_id: number;
@@ -44,53 +45,75 @@ export async function nextDue(db: Db, campaignId: number, now: Date, limit: numb
   return rows;
 }
 
+/** Takes back that letters are in hand, when nothing was sent: whether that had been committed is not known. */
+export async function putBack(db: Db, campaignId: number, contactIds: readonly number[], worker: string): Promise<void> {
+  if (contactIds.length === 0) return;
+  await execute(db, sql`update deliveries set state = 'waiting', worker = null, attempts = attempts - 1
+    where campaign_id = ${campaignId} and contact_id = any(${sql.param(contactIds)}::int[]) and state = 'handing over' and worker = ${worker}`);
+}
+
+export interface Accepted {
+  readonly contactId: number;
+  readonly at: Date;
+  readonly answer: string;
+}
+
 /**
- * Commits that this one letter is being handed over. False when it may not go: the campaign no longer
- * sends, the address came onto do not mail (then the letter is held back), or somebody else has it.
+ * Writes that the mail server took some letters, and commits that others are being handed over; returns to whom. Left
+ * out is who may not get it: the campaign no longer sends, the address came onto do not mail (then the letter is held
+ * back), or somebody else has it. One statement, because a send waits for nothing as much as for this.
  */
-export async function takeInHand(db: Db, campaignId: number, contactId: number, worker: string, now: Date): Promise<boolean> {
-  const { rows } = await execute<{ state: DeliveryState }>(db, sql`
-    update deliveries d set
-      state = case when me.refused is null then 'handing over' else 'held back' end,
-      answer = coalesce(me.refused, d.answer),
-      worker = case when me.refused is null then ${worker}::uuid end,
-      attempts = d.attempts + case when me.refused is null then 1 else 0 end,
-      first_tried_at = case when me.refused is null then coalesce(d.first_tried_at, ${now}) else d.first_tried_at end,
-      next_at = null
-    from (
-      select w.campaign_id, w.contact_id, case when dnm.reason is not null then 'on do not mail: ' || dnm.reason when t.topic_id is not null then 'dropped this topic' end as refused
+export async function advance(database: Database, campaignId: number, worker: string, accepted: readonly Accepted[], next: readonly number[], now: Date): Promise<ReadonlySet<number>> {
+  const acceptedIds = sql.param(padded(accepted.map(({ contactId }) => contactId)));
+  const { rows } = await database.again<{ contact_id: number }>('advance a send', sql`
+    with settled as (
+      update deliveries d set state = 'accepted', answer = a.answer, bounce = null, next_at = null, accepted_at = coalesce(d.accepted_at, a.at), bounced_at = null, worker = null
+      from unnest(${acceptedIds}::int[], ${sql.param(accepted.map(({ at }) => at.toISOString()))}::timestamptz[], ${sql.param(accepted.map(({ answer }) => answer))}::text[]) a(contact_id, at, answer)
+      where d.campaign_id = ${campaignId} and d.contact_id = any(${acceptedIds}::int[]) and d.contact_id = a.contact_id and d.state in ('handing over', 'uncertain') and d.worker = ${worker}
+      returning d.contact_id, a.at, d.first_tried_at as tried_at),
+    counted as (${countSentOf(sql`settled`)}),
+    next as (
+      select w.ctid as place, case when dnm.reason is not null then 'on do not mail: ' || dnm.reason when t.topic_id is not null then 'dropped this topic' end as refused
       from deliveries w join campaigns k on k.id = w.campaign_id and k.status = 'sending'
         left join do_not_mail dnm on dnm.address_hash = w.address_hash
         left join dropped_topics t on t.address_hash = w.address_hash and t.topic_id = k.topic_id
-      where w.campaign_id = ${campaignId} and w.contact_id = ${contactId}) me
-    where d.campaign_id = ${campaignId} and d.contact_id = ${contactId} and d.state in ('waiting', 'deferred')
-      and me.campaign_id = d.campaign_id and me.contact_id = d.contact_id
-    returning d.state`);
-  return rows[0]?.state === 'handing over';
+      where w.campaign_id = ${campaignId} and w.contact_id = any(${sql.param(padded(next))}::int[])
+      for update of w),
+    taken as (
+      update deliveries d set
+        state = case when next.refused is null then 'handing over' else 'held back' end,
+        answer = coalesce(next.refused, d.answer),
+        worker = case when next.refused is null then ${worker}::uuid end,
+        attempts = d.attempts + case when next.refused is null then 1 else 0 end,
+        first_tried_at = case when next.refused is null then coalesce(d.first_tried_at, ${now}::timestamptz) else d.first_tried_at end,
+        next_at = null
+      from next where d.ctid = next.place and d.state in ('waiting', 'deferred')
+      returning d.contact_id, d.state)
+    select contact_id from taken where state = 'handing over'`);
+  return new Set(rows.map(({ contact_id }) => contact_id));
 }
 
-/** Takes back that a letter is in hand, when nothing was sent: whether that had been committed is not known. */
-export const putBack = async (db: Db, campaignId: number, contactId: number, worker: string): Promise<void> => {
-  await execute(db, sql`update deliveries set state = 'waiting', worker = null, attempts = attempts - 1
-    where campaign_id = ${campaignId} and contact_id = ${contactId} and state = 'handing over' and worker = ${worker}`);
-};
+/**
+ * Ids, at least as many as the planner takes a list of unknown length to have. With fewer it finds a plan for just
+ * this list cheaper and makes it anew each time, which takes longer than the statement. Nobody has the number 0.
+ */
+const padded = (ids: readonly number[]): number[] => [...ids, ...Array.from({ length: Math.max(0, 10 - ids.length) }, () => 0)];
 
 export interface Settlement {
   readonly state: DeliveryState;
   readonly answer: string | null;
   readonly bounce?: BounceKind | null;
   readonly nextAt?: Date | null;
-  readonly acceptedAt?: Date | null;
   readonly bouncedAt?: Date | null;
   /** A try that never reached the server's ear does not count. */
   readonly uncount?: boolean;
 }
 
-/** Writes how handing over ended. Only the process that holds the letter may say so. */
+/** Writes how handing over ended, when the letter was not accepted. Only the process that holds the letter may say so. */
 export async function settle(db: Db, campaignId: number, contactId: number, worker: string, end: Settlement): Promise<boolean> {
   const { rows } = await execute(db, sql`
     update deliveries set state = ${end.state}, answer = ${end.answer}, bounce = ${end.bounce ?? null}, next_at = ${end.nextAt ?? null},
-      accepted_at = coalesce(accepted_at, ${end.acceptedAt ?? null}::timestamptz), bounced_at = ${end.bouncedAt ?? null}, worker = null,
+      bounced_at = ${end.bouncedAt ?? null}, worker = null,
       attempts = attempts - ${end.uncount ? 1 : 0}
     where campaign_id = ${campaignId} and contact_id = ${contactId} and state in ('handing over', 'uncertain') and worker = ${worker}
     returning 1`);

@@ -40,8 +40,9 @@ export const deliveries = pgTable(
   (table) => [
     primaryKey({ columns: [table.campaignId, table.contactId] }),
     index('deliveries_by_contact').on(table.contactId),
+    // In the order in which letters go out.
     index('deliveries_open_work')
-      .on(table.campaignId, table.nextAt)
+      .on(table.campaignId, table.nextAt.asc().nullsFirst(), table.contactId)
       .where(sql`state in ('waiting', 'deferred', 'handing over')`),
     index('deliveries_not_opened')
       .on(table.campaignId)

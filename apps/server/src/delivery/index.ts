@@ -5,3 +5,4 @@ export { SendingService } from './sending.service.js';
 export { readerRoutes } from './reader.routes.js';
 export { ReturnedImap } from './returned.imap.js';
 export { ReturnedSmtp } from './returned.smtp.js';
+export { trackedAddresses } from './tracked.js';

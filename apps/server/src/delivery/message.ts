@@ -1,8 +1,11 @@
 // One reader's message: the compiled letter filled in, with its headers.
+import { randomBytes } from 'node:crypto';
 import type { CampaignId } from '@palabra/core/campaigns';
 import { formatFieldValue, type ContactId, type Field } from '@palabra/core/contacts';
-import { personalise, type CompiledLetter } from '@palabra/core/letters';
+import { encodeParts, personalise, type CompiledLetter } from '@palabra/core/letters';
 import MailComposer from 'nodemailer/lib/mail-composer';
+import MimeNode from 'nodemailer/lib/mime-node';
+import { encode, wrap } from 'nodemailer/lib/qp';
 import { valueOf, type ContactRow } from '../contacts/index.js';
 import type { Keys } from '../platform/keys.js';
 
@@ -30,36 +33,64 @@ const fieldText = (contact: ContactRow, fields: ReadonlyMap<string, Field>) => (
   return field ? formatFieldValue(field, valueOf(contact, key)) : '';
 };
 
-/** A contact's own copy, with signed links and one-click leaving (RFC 8058, RFC 2369, RFC 2919). */
-export async function composeMessage(sending: Sending, contact: ContactRow, address: string, fields: ReadonlyMap<string, Field>, keys: Keys): Promise<Mail> {
-  const body = { campaign: sending.campaign as CampaignId, contact: contact.id as ContactId, link: 0 };
-  const leave = `${sending.publicUrl}/leave/${keys.sign('leave', body)}`;
-  const reader = {
-    value: fieldText(contact, fields),
-    link: (link: number) => `${sending.publicUrl}/c/${keys.sign('click', { ...body, link })}`,
-    leave,
-    open: `${sending.publicUrl}/o/${keys.sign('open', body)}`,
-  };
-  const bounce = keys.sign('bounce', body);
+/**
+ * Quoted-printable (RFC 2045, 6.7) in pieces that may be joined: each ends in a soft line break, which readers don't
+ * see. Wrapped a sign shorter than a line may be, so that there is room for the break.
+ */
+const quoted = (text: string): string => (text === '' ? '' : `${wrap(encode(text.replace(/\r\n?|\n/g, '\r\n')), 75)}=\r\n`);
+
+/**
+ * Makes the messages of one send: a contact's own copy, with signed links and one-click leaving (RFC 8058, RFC 2369,
+ * RFC 2919). What all of them share is encoded once, so that a copy is a join of strings.
+ */
+export function messagesOf(sending: Sending, fields: ReadonlyMap<string, Field>, keys: Keys): (contact: ContactRow, address: string) => Mail {
+  // No quoted-printable text holds "=_" (RFC 2045, 6.7), so the boundary stands nowhere else.
+  const boundary = `=_${randomBytes(12).toString('hex')}`;
   const senderDomain = domainOf(sending.senderAddress);
-  const leaveMail = sending.bounceDomain ? `, <mailto:leave+${keys.sign('leave', body)}@${sending.bounceDomain}>` : '';
-  const raw = await build({
+  const root = new MimeNode();
+  const shared = headers(root, {
     from: { name: sending.senderName, address: sending.senderAddress },
-    to: { name: `${contact.givenName} ${contact.familyName}`.trim(), address },
-    ...(sending.replyTo ? { replyTo: sending.replyTo } : {}),
-    subject: personalise(sending.compiled.subject, reader, 'header'),
-    html: personalise(sending.compiled.html, reader, 'html'),
-    text: personalise(sending.compiled.text, reader, 'text'),
-    messageId: `<${keys.sign('message', body)}@${senderDomain}>`,
-    headers: {
-      'List-Id': { prepared: true, value: `<letters.${senderDomain}>` },
-      'List-Unsubscribe': { prepared: true, value: `<${leave}>${leaveMail}` },
-      'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click',
-      Precedence: 'bulk',
-    },
+    ...(sending.replyTo ? { 'reply-to': sending.replyTo } : {}),
+    'List-Id': { prepared: true, value: `<letters.${senderDomain}>` },
+    'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click',
+    Precedence: 'bulk',
+    'MIME-Version': '1.0',
+    'Content-Type': `multipart/alternative; boundary="${boundary}"`,
   });
-  return { from: sending.bounceDomain ? `bounce+${bounce}@${sending.bounceDomain}` : sending.senderAddress, to: address, raw };
+  const bodies = (['text', 'html'] as const).map((kind) => ({
+    kind,
+    head: `--${boundary}\r\nContent-Type: text/${kind === 'text' ? 'plain' : 'html'}; charset=utf-8\r\nContent-Transfer-Encoding: quoted-printable\r\n\r\n`,
+    parts: encodeParts(sending.compiled[kind], quoted),
+  }));
+  return (contact, address) => {
+    const body = { campaign: sending.campaign as CampaignId, contact: contact.id as ContactId, link: 0 };
+    const leaveToken = keys.sign('leave', body);
+    const leave = `${sending.publicUrl}/leave/${leaveToken}`;
+    const links: string[] = [];
+    const reader = {
+      value: fieldText(contact, fields),
+      link: (link: number) => (links[link] ??= `${sending.publicUrl}/c/${keys.sign('click', { ...body, link })}`),
+      leave,
+      open: `${sending.publicUrl}/o/${keys.sign('open', body)}`,
+    };
+    const leaveMail = sending.bounceDomain ? `, <mailto:leave+${leaveToken}@${sending.bounceDomain}>` : '';
+    const raw = [
+      headers(root, { to: { name: `${contact.givenName} ${contact.familyName}`.trim(), address }, subject: personalise(sending.compiled.subject, reader, 'header') }),
+      `Date: ${new Date().toUTCString().replace('GMT', '+0000')}`,
+      `Message-ID: <${keys.sign('message', body)}@${senderDomain}>`,
+      `List-Unsubscribe: <${leave}>${leaveMail}`,
+      shared,
+      '',
+      ...bodies.map((one) => `${one.head}${personalise(one.parts, reader, one.kind, quoted)}\r\n`),
+      `--${boundary}--`,
+      '',
+    ].join('\r\n');
+    return { from: sending.bounceDomain ? `bounce+${keys.sign('bounce', body)}@${sending.bounceDomain}` : sending.senderAddress, to: address, raw: Buffer.from(raw) };
+  };
 }
+
+/** Header lines, encoded and folded; as of a part of `root`, so that nothing is added to them. */
+const headers = (root: MimeNode, given: Parameters<MimeNode['setHeader']>[0]): string => new MimeNode(undefined, { rootNode: root }).setHeader(given).buildHeaders();
 
 /** A trial copy: marked as one, with plain links, counted nowhere. */
 export async function composeProof(sending: Sending, example: ContactRow | undefined, to: string, fields: ReadonlyMap<string, Field>): Promise<Mail> {

@@ -7,20 +7,8 @@ import type { TokenBody } from '@palabra/core/delivery';
 import type { Keys } from '../platform/keys.js';
 import { confirmedPage, confirmPage, proofPage, READER_POLICY, readerPage, unknownPage, type PageOffice, type ReaderView } from './reader-pages.js';
 import type { ReaderService } from './reader.service.js';
-import type { ReaderRequest, ResponsesService } from './responses.service.js';
-
-const PIXEL = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64');
-
-const header = (request: Request, name: string): string => {
-  const value = request.headers[name];
-  return (Array.isArray(value) ? value[0] : value) ?? '';
-};
-
-const hitOf = (request: Request): ReaderRequest => ({
-  method: request.method,
-  agent: header(request, 'user-agent'),
-  purpose: header(request, 'sec-purpose') || header(request, 'purpose') || header(request, 'x-moz'),
-});
+import type { ResponsesService } from './responses.service.js';
+import { hitOf, PIXEL } from './tracked.js';
 
 /** The values of a form's field, as text; a field may come once, several times or not at all. */
 function fieldsOf(request: Request, name: string): string[] {
@@ -42,10 +30,9 @@ export function readerRoutes(database: Database, keys: Keys, responses: Response
   };
   const token = (request: Request): string => String(request.params['token'] ?? '');
 
-  router.get('/o/:token', (request, response) => {
-    const body = keys.verify('open', token(request));
-    if (body) responses.opened(body, hitOf(request));
-    response.status(body ? 200 : 404).setHeader('Cache-Control', 'no-store, private');
+  // What is known of these addresses is answered elsewhere, before anything else.
+  router.get('/o/:token', (_request, response) => {
+    response.status(404).setHeader('Cache-Control', 'no-store, private');
     response.type('gif').send(PIXEL);
   });
 
@@ -53,8 +40,9 @@ export function readerRoutes(database: Database, keys: Keys, responses: Response
     '/c/:token',
     handle(async (request, response) => {
       const body = keys.verify('click', token(request));
-      const target = body && (await responses.clicked(body, hitOf(request)));
+      const target = body && (await responses.target(body));
       if (!target) return html(response, 404, unknownPage(await office()));
+      responses.clicked(body, hitOf(request));
       response.setHeader('Cache-Control', 'no-store');
       response.setHeader('Referrer-Policy', 'no-referrer');
       response.redirect(302, target);

@@ -15,8 +15,10 @@ import { recountDeliveries } from './facts.store.js';
 
 /** At most this much may be lost in a crash. */
 const GROUP_MS = 150;
-/** Above this many the oldest wait for the database, not in memory without end. */
-const MOST = 50_000;
+/** What goes into one transaction, so that others get their turn. */
+const PART = 1000;
+/** More than this don't fit into memory while the database is away; they are not counted, and the log says so. */
+const MOST = 200_000;
 
 export interface ReaderRequest {
   readonly method: string;
@@ -27,6 +29,7 @@ export interface ReaderRequest {
 @Injectable()
 export class ResponsesService implements OnApplicationShutdown {
   private group: ReaderEvent[] = [];
+  private dropped = 0;
   private timer: NodeJS.Timeout | undefined;
   private writing: Promise<void> = Promise.resolve();
   /** Links of sent campaigns don't change. */
@@ -42,40 +45,49 @@ export class ResponsesService implements OnApplicationShutdown {
     this.add('opened', body, hit);
   }
 
-  /** Where the link leads, or undefined when the letter has no such link. */
-  async clicked(body: TokenBody, hit: ReaderRequest): Promise<string | undefined> {
-    let links = this.links.get(body.campaign);
-    if (!links) {
-      links = (await campaignStore.campaignById(this.database.db, body.campaign))?.compiled?.links;
-      if (!links) return undefined;
-      this.links.set(body.campaign, links);
+  clicked(body: TokenBody, hit: ReaderRequest): void {
+    this.add('clicked', body, hit);
+  }
+
+  /** Where a link leads, as far as that is known without a look at the database. */
+  knownTarget({ campaign, link }: TokenBody): string | undefined {
+    return this.links.get(campaign)?.[link]?.url;
+  }
+
+  /** Where a link leads, or undefined when the letter has no such link. */
+  async target(body: TokenBody): Promise<string | undefined> {
+    if (!this.links.has(body.campaign)) {
+      const links = (await campaignStore.campaignById(this.database.db, body.campaign))?.compiled?.links;
+      if (links) this.links.set(body.campaign, links);
     }
-    const target = links[body.link];
-    if (target) this.add('clicked', body, hit);
-    return target?.url;
+    return this.knownTarget(body);
   }
 
   private add(kind: 'opened' | 'clicked', { campaign, contact, link }: TokenBody, { method, agent, purpose }: ReaderRequest): void {
-    if (this.group.length >= MOST) return;
+    if (this.group.length >= MOST) {
+      if (this.dropped++ % 10_000 === 0) log.error({ waiting: MOST, dropped: this.dropped }, 'too many responses wait to be written; more are not counted');
+      return;
+    }
     const why = machineReason({ method, agent, purpose, knownAgent: agent !== '' && isbot(agent) }) ?? null;
     this.group.push({ kind, at: this.clock.now(), campaignId: campaign, contactId: contact, link: kind === 'clicked' ? link : null, machine: why !== null, why });
     this.timer ??= setTimeout(() => void this.flush(), GROUP_MS);
   }
 
-  /** Writes what has gathered. A group that can't be written is kept for the next try. */
+  /** Writes what has gathered, a part at a time. What can't be written is kept for the next try. */
   flush(): Promise<void> {
     clearTimeout(this.timer);
     this.timer = undefined;
     this.writing = this.writing.then(async () => {
-      const group = this.group;
-      this.group = [];
-      if (group.length === 0) return;
-      try {
-        await this.database.transaction((tx) => this.write(tx, group));
-      } catch (error) {
-        log.warn({ events: group.length, error: safeError(error) }, 'responses could not be written yet');
-        this.group = [...group, ...this.group];
-        this.timer ??= setTimeout(() => void this.flush(), 2000);
+      while (this.group.length > 0) {
+        const part = this.group.splice(0, PART);
+        try {
+          await this.database.transaction((tx) => this.write(tx, part));
+        } catch (error) {
+          log.warn({ events: part.length, error: safeError(error) }, 'responses could not be written yet');
+          this.group = [...part, ...this.group];
+          this.timer ??= setTimeout(() => void this.flush(), 2000);
+          return;
+        }
       }
     });
     return this.writing;
@@ -130,6 +142,10 @@ const asHit = ({ kind, at, link, why }: ReaderEvent): ReaderHit => ({ kind: kind
 
 function groupBy<T>(items: readonly T[], key: (item: T) => string): Map<string, T[]> {
   const groups = new Map<string, T[]>();
-  for (const item of items) groups.set(key(item), [...(groups.get(key(item)) ?? []), item]);
+  for (const item of items) {
+    const group = groups.get(key(item));
+    if (group) group.push(item);
+    else groups.set(key(item), [item]);
+  }
   return groups;
 }

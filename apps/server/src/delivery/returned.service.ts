@@ -80,7 +80,7 @@ export class ReturnedService {
     const note = async (event: EventKind, machine: boolean, why: string | null): Promise<void> => addEvents(tx, [{ kind: event, at: now, campaignId, contactId, link: null, machine, why }]);
     const isThere = async (): Promise<void> => {
       const acceptedAt = await store.arrived(tx, campaignId, contactId, now);
-      if (acceptedAt) await countSent(tx, contactId, acceptedAt);
+      if (acceptedAt) await countSent(tx, [{ contactId, at: acceptedAt }]);
     };
     switch (kind) {
       case 'bounce': {

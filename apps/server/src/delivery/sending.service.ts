@@ -1,37 +1,38 @@
 // The work behind a send: write the recipients, then hand over one letter after another.
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { begin, fixed, tallyDifferences, tallyOf } from '@palabra/core/campaigns';
-import { parseAddress, type Field } from '@palabra/core/contacts';
-import { next, pauseAfter, readAnswer } from '@palabra/core/delivery';
+import { parseAddress } from '@palabra/core/contacts';
+import { readAnswer } from '@palabra/core/delivery';
 import type { Clock } from '@palabra/core/kernel';
 import { ok } from '@palabra/core/kernel';
 import { personalise } from '@palabra/core/letters';
 import { campaignStore, CampaignsService, type Campaign } from '../campaigns/index.js';
-import { ContactsService, contactStore, countSent, putOnDoNotMail, recountSoftBounces } from '../contacts/index.js';
+import { ContactsService, contactStore, countSent, type ContactRow } from '../contacts/index.js';
 import { letterById, LettersService } from '../letters/index.js';
 import { theOffice } from '../office/index.js';
 import type { Config } from '../platform/config.js';
-import { Database, isConnectionLost, patiently } from '../platform/database.js';
+import { Database } from '../platform/database.js';
 import { Jobs } from '../platform/jobs.js';
 import { Keys } from '../platform/keys.js';
 import { log } from '../platform/log.js';
 import { notFound, Problem } from '../platform/problem.js';
+import { Foreground, Stride } from '../platform/stride.js';
 import { CLOCK, CONFIG } from '../platform/time.js';
 import * as store from './delivery.store.js';
-import { addEvents } from './events.store.js';
-import { countWritten, forgetWritten, writeStretch } from './fixing.store.js';
-import { composeMessage, composeProof, type Sending } from './message.js';
-import { Lane, type Outcome } from './smtp.js';
+import { analyzeDeliveries, countWritten, forgetWritten, writeStretch } from './fixing.store.js';
+import { Ledger } from './ledger.js';
+import { composeProof, messagesOf, type Mail, type Sending } from './message.js';
+import { Lane } from './smtp.js';
 
-const STRETCH = 2000;
-const BATCH = 100;
+const STRETCH = { first: 500, least: 250, most: 5000 };
+const BATCH = 500;
 /** How long to leave a mail server alone that can't be reached, in milliseconds; doubles up to the last. */
 const REST_MS = [1000, 2000, 5000, 10_000, 30_000];
 
 interface Run {
   readonly campaign: Campaign;
-  readonly sending: Sending;
-  readonly fields: ReadonlyMap<string, Field>;
+  readonly compose: (contact: ContactRow, address: string) => Mail;
+  readonly ledger: Ledger;
   readonly lanes: readonly Lane[];
   readonly signal: AbortSignal;
   /** Set when the server could not be reached, so that the others do not pile up. */
@@ -47,6 +48,7 @@ export class SendingService implements OnModuleInit {
     private readonly letters: LettersService,
     private readonly jobs: Jobs,
     private readonly keys: Keys,
+    private readonly foreground: Foreground,
     @Inject(CONFIG) private readonly config: Config,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
@@ -73,21 +75,37 @@ export class SendingService implements OnModuleInit {
     await campaignStore.patchCampaign(db, id, { compiled, subject: personalise(compiled.subject, { value: () => '', link: () => '', leave: '', open: '' }, 'header') });
     let after = campaign.fixedUpTo;
     // Rows of an earlier order that was taken back may still be there.
-    if (after === 0) while ((await forgetWritten(db, id, 'fixing', STRETCH)) > 0 && !signal.aborted);
+    if (after === 0) await this.untilNone((size) => forgetWritten(db, id, 'fixing', size), signal);
+    const stride = this.stride();
     while (!signal.aborted) {
-      const last = await this.database.transaction(async (tx) => {
-        const reached = await writeStretch(tx, id, who, after, STRETCH);
-        if (reached !== undefined) await campaignStore.patchCampaign(tx, id, { fixedUpTo: reached });
-        return reached;
-      });
+      const last = await stride.step((size) =>
+        this.database.transaction(async (tx) => {
+          const reached = await writeStretch(tx, id, who, after, size);
+          if (reached !== undefined) await campaignStore.patchCampaign(tx, id, { fixedUpTo: reached });
+          return reached;
+        }),
+      );
       if (last === undefined) break;
       after = last;
     }
     if (signal.aborted) return;
+    await analyzeDeliveries(db);
     const tally = tallyOf(await countWritten(db, id));
     const now = this.clock.now();
     await campaignStore.patchCampaign(db, id, { tally, fixedAt: now });
     await this.campaigns.step(id, (before) => ok(fixed(before, tally, before.status === 'fixing' && tallyDifferences(before.seen, tally).length === 0)));
+  }
+
+  private stride(): Stride {
+    return new Stride(this.foreground, STRETCH.first, STRETCH.least, STRETCH.most);
+  }
+
+  /** Goes on a stretch at a time until there was nothing to do; returns how much was done. */
+  private async untilNone(work: (size: number) => Promise<number>, signal?: AbortSignal): Promise<number> {
+    const stride = this.stride();
+    let count = 0;
+    for (let done = 1; done > 0 && !signal?.aborted; count += done) done = await stride.step(work);
+    return count;
   }
 
   private async trouble(id: number, text: string | null): Promise<void> {
@@ -99,10 +117,10 @@ export class SendingService implements OnModuleInit {
     const { db } = this.database;
     const campaign = await campaignStore.campaignById(db, id);
     if (!campaign) return;
-    if (campaign.status === 'draft') while ((await forgetWritten(db, id, 'draft', STRETCH)) > 0 && !signal.aborted);
+    if (campaign.status === 'draft') await this.untilNone((size) => forgetWritten(db, id, 'draft', size), signal);
     const uncertain = await store.settleDead(db, id, (worker) => this.jobs.living(worker));
     if (uncertain > 0) log.warn({ campaign: id, uncertain }, 'letters of a process that ended are uncertain');
-    if (campaign.status === 'stopped') while ((await store.stopWaiting(db, id, STRETCH)) > 0 && !signal.aborted);
+    if (campaign.status === 'stopped') await this.untilNone((size) => store.stopWaiting(db, id, size), signal);
     if (uncertain > 0 || campaign.status === 'stopped') await campaignStore.factsChanged(db, [id]);
     if (campaign.status === 'sending') await this.sendAll(campaign, signal);
   }
@@ -111,8 +129,8 @@ export class SendingService implements OnModuleInit {
     const { db } = this.database;
     const run: Run = {
       campaign,
-      sending: await this.sendingOf(campaign),
-      fields: await this.contacts.fields(),
+      compose: messagesOf(await this.sendingOf(campaign), await this.contacts.fields(), this.keys),
+      ledger: new Ledger(this.database, campaign.id, this.jobs.worker, this.clock, this.config.pace),
       lanes: Array.from({ length: this.config.smtpConnections }, () => new Lane(this.config.smtpUrl, this.config.smtpTimeoutMs)),
       signal,
       trouble: undefined,
@@ -151,94 +169,50 @@ export class SendingService implements OnModuleInit {
   /** Hands a batch over on all lanes; returns how many got an answer. One lane's failure never cuts off what another has in hand. */
   private async sendBatch(run: Run, due: readonly store.ClaimedDelivery[]): Promise<number> {
     const contacts = new Map((await contactStore.anyContacts(this.database.db, due.map(({ contact_id }) => contact_id))).map((row) => [row.id, row]));
-    const queue = [...due];
-    let answered = 0;
-    const ends = await Promise.allSettled(
-      run.lanes.map(async (lane) => {
-        for (let one = queue.shift(); one && !run.trouble && !run.signal.aborted; one = queue.shift()) {
-          const contact = contacts.get(one.contact_id);
-          if (!contact || (await this.sendOne(run, lane, one, contact))) answered++;
-        }
-      }),
-    );
+    const queue = scattered(due).values();
+    const ends = await Promise.allSettled(run.lanes.map((lane) => this.sendAlong(run, lane, queue, contacts)));
     const failed = ends.find((end) => end.status === 'rejected');
     if (failed) throw failed.reason;
+    return ends.reduce((sum, end) => sum + (end.status === 'fulfilled' ? end.value : 0), 0);
+  }
+
+  /** One lane's part of a batch; returns how many letters need no second try now. What became of a letter is written together with the next one being taken in hand. */
+  private async sendAlong(run: Run, lane: Lane, queue: Iterator<store.ClaimedDelivery>, contacts: ReadonlyMap<number, ContactRow>): Promise<number> {
+    let answered = 0;
+    let written: Promise<void> = Promise.resolve();
+    while (!run.trouble && !run.signal.aborted) {
+      const { value: one, done } = queue.next() as IteratorResult<store.ClaimedDelivery, undefined>;
+      if (done) break;
+      const contact = contacts.get(one.contact_id);
+      const mail = contact && run.compose(contact, one.address);
+      const [isInHand] = await Promise.all([mail !== undefined && run.ledger.takeInHand(one), written]);
+      if (mail && isInHand) {
+        const outcome = await lane.send(mail.from, mail.to, mail.raw);
+        written = run.ledger.record(one, outcome);
+        if (outcome.kind !== 'answered') {
+          run.trouble = outcome.why;
+          break;
+        }
+      }
+      answered++;
+    }
+    await written;
     return answered;
-  }
-
-  /** True when the letter is settled or was not to be sent; false when the server could not be reached. */
-  private async sendOne(run: Run, lane: Lane, due: store.ClaimedDelivery, contact: Parameters<typeof composeMessage>[1]): Promise<boolean> {
-    const { db } = this.database;
-    const campaign = run.campaign.id;
-    const mail = await composeMessage(run.sending, contact, due.address, run.fields, this.keys);
-    try {
-      if (!(await store.takeInHand(db, campaign, due.contact_id, this.jobs.worker, this.clock.now()))) return true;
-    } catch (error) {
-      if (!isConnectionLost(error)) throw error;
-      await patiently(() => store.putBack(db, campaign, due.contact_id, this.jobs.worker));
-      return true;
-    }
-    const outcome = await lane.send(mail.from, mail.to, mail.raw);
-    // What the mail server said must not be lost with the database that was to hear it.
-    await patiently(() => this.record(campaign, due, outcome));
-    if (outcome.kind === 'answered') return true;
-    run.trouble = outcome.why;
-    return false;
-  }
-
-  private async record(campaign: number, due: store.ClaimedDelivery, outcome: Outcome): Promise<void> {
-    const now = this.clock.now();
-    const { worker } = this.jobs;
-    const { db } = this.database;
-    const contactId = due.contact_id;
-    if (outcome.kind === 'not taken') {
-      await store.settle(db, campaign, contactId, worker, { state: 'waiting', answer: outcome.why, uncount: true });
-      return;
-    }
-    if (outcome.kind === 'lost') {
-      await store.settle(db, campaign, contactId, worker, { state: 'uncertain', answer: outcome.why });
-      return;
-    }
-    const answer = readAnswer(outcome.code, outcome.text);
-    const text = outcome.text.slice(0, 500);
-    if (answer.kind === 'accepted') {
-      await this.database.transaction(async (tx) => {
-        if (await store.settle(tx, campaign, contactId, worker, { state: 'accepted', answer: text, acceptedAt: now })) await countSent(tx, contactId, now);
-      });
-      return;
-    }
-    const row = await store.delivery(db, campaign, contactId);
-    if (!row) return;
-    const sinceFirst = (now.getTime() - (row.first_tried_at ?? now).getTime()) * this.config.pace;
-    const step = next('handing over', { kind: 'answered', answer, attempts: due.attempts + 1, sinceFirst });
-    const state = step.ok ? step.value : 'deferred';
-    await this.database.transaction(async (tx) => {
-      const bounced = answer.kind === 'bounced';
-      const nextAt = state === 'deferred' ? new Date(now.getTime() + pauseAfter(due.attempts + 1) / this.config.pace) : null;
-      const settled = await store.settle(tx, campaign, contactId, worker, { state, answer: text, bounce: bounced ? answer.bounce : null, nextAt, bouncedAt: bounced ? now : null });
-      if (settled && (state === 'gave up' || (bounced && answer.bounce === 'soft'))) await recountSoftBounces(tx, [contactId]);
-      if (!settled || !bounced) return;
-      await addEvents(tx, [{ kind: 'bounced', at: now, campaignId: campaign, contactId, link: null, machine: false, why: answer.bounce }]);
-      if (answer.bounce === 'hard') await putOnDoNotMail(tx, { addressHash: row.address_hash, address: row.address, reason: 'hard bounce', at: now, campaignId: campaign, note: text.slice(0, 200) });
-    });
   }
 
   /** The coordinator's word on letters nobody knows about: they count as sent, or go out again. */
   async settleUncertain(id: number, how: 'count as sent' | 'send again'): Promise<number> {
     await this.campaigns.campaign(id);
-    let count = 0;
-    for (;;) {
-      const settled = await this.database.transaction(async (tx) => {
+    const settle = (size: number): Promise<number> =>
+      this.database.transaction(async (tx) => {
         const campaign = await campaignStore.lockCampaign(tx, id);
-        const rows = await store.settleUncertain(tx, id, how === 'send again' ? 'waiting' : 'accepted', this.clock.now(), STRETCH);
-        for (const { contactId, acceptedAt } of rows) if (acceptedAt) await countSent(tx, contactId, acceptedAt);
+        const rows = await store.settleUncertain(tx, id, how === 'send again' ? 'waiting' : 'accepted', this.clock.now(), size);
+        await countSent(tx, rows.flatMap(({ contactId, acceptedAt }) => (acceptedAt ? [{ contactId, at: acceptedAt }] : [])));
         await campaignStore.factsChanged(tx, [id]);
         if (how === 'send again' && rows.length > 0 && campaign?.status === 'sent') await campaignStore.writeState(tx, id, { status: 'sending' }, this.clock.now());
         return rows.length;
       });
-      count += settled;
-      if (settled < STRETCH) break;
-    }
+    const count = await this.foreground.aside(() => this.untilNone(settle));
     await this.jobs.nudge('sending', id);
     return count;
   }
@@ -276,6 +250,12 @@ export class SendingService implements OnModuleInit {
     if (answer.kind !== 'accepted') throw new Problem(422, `The mail server did not take the proof: ${outcome.text.slice(0, 200)}`);
   }
 }
+
+/** How many contacts the database keeps on a page, roughly. */
+const NEIGHBOURS = 25;
+
+/** Neighbours apart from one another: a page of the contacts table has room for few changes at a time, more of which cost every index an entry. */
+const scattered = <T>(items: readonly T[]): T[] => Array.from({ length: NEIGHBOURS }, (_, start) => items.filter((__, at) => at % NEIGHBOURS === start)).flat();
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 

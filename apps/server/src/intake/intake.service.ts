@@ -12,14 +12,13 @@ import { Jobs } from '../platform/jobs.js';
 import { Keys } from '../platform/keys.js';
 import { notFound, Problem } from '../platform/problem.js';
 import { userById } from '../platform/sign-in/sign-in.store.js';
+import { Foreground, Stride } from '../platform/stride.js';
 import { CLOCK } from '../platform/time.js';
 import * as store from './intake.store.js';
 import { findEncoding, refuseBinary, rowsOf, separatorOf, shapeOf } from './reading.js';
 
 export const IMPORT_BYTES = 200 * 1024 * 1024;
-/** Transactions of about this long let clicks in between. */
-const CHUNK_MS = 80;
-const CHUNK = { first: 200, least: 50, most: 1000 };
+const CHUNK = { first: 200, least: 100, most: 1000 };
 
 interface Line {
   readonly row: number;
@@ -35,6 +34,7 @@ export class IntakeService implements OnModuleInit {
     private readonly sets: PeopleSets,
     private readonly jobs: Jobs,
     private readonly keys: Keys,
+    private readonly foreground: Foreground,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
@@ -158,7 +158,7 @@ export class IntakeService implements OnModuleInit {
     const begun = (await store.importById(db, id))?.row;
     if (begun?.state !== 'running') return;
     const fields = await this.contacts.fields();
-    let size = CHUNK.first;
+    const stride = new Stride(this.foreground, CHUNK.first, CHUNK.least, CHUNK.most);
     let chunk: Line[] = [];
     let row = 0;
     let learnAt = begun.cursor + CHUNK.most;
@@ -167,10 +167,7 @@ export class IntakeService implements OnModuleInit {
         await contactStore.learnAddresses(db);
         learnAt = row * 2;
       }
-      const started = performance.now();
-      const going = await this.takeIn(id, chunk, fields);
-      const took = performance.now() - started;
-      size = Math.round(Math.min(CHUNK.most, Math.max(CHUNK.least, (size * CHUNK_MS) / Math.max(took, 1))));
+      const going = await stride.step(() => this.takeIn(id, chunk, fields));
       chunk = [];
       return going;
     };
@@ -184,7 +181,7 @@ export class IntakeService implements OnModuleInit {
       row++;
       if (row <= begun.cursor) continue;
       chunk.push({ row, cells });
-      if (chunk.length >= size && !(await flush())) return;
+      if (chunk.length >= stride.size && !(await flush())) return;
     }
     if (chunk.length > 0 && !(await flush())) return;
     await this.end(begun, 'done');

@@ -8,7 +8,7 @@ import type { ExtractTablesWithRelations, SQL } from 'drizzle-orm';
 import type { NodePgDatabase, NodePgQueryResultHKT } from 'drizzle-orm/node-postgres';
 import { drizzle } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
-import type { PgTransaction } from 'drizzle-orm/pg-core';
+import { PgDialect, type PgTransaction } from 'drizzle-orm/pg-core';
 import pg from 'pg';
 import type { Config } from './config.js';
 import { log } from './log.js';
@@ -18,6 +18,8 @@ export type Target = { readonly host: string; readonly port: number; readonly us
 export type Transaction = PgTransaction<NodePgQueryResultHKT, Nothing, ExtractTablesWithRelations<Nothing>>;
 /** What a store needs: the database or a transaction in it. */
 export type Db = NodePgDatabase<Nothing> | Transaction;
+
+const dialect = new PgDialect({ casing: 'snake_case' });
 
 const INT8 = 20;
 const NUMERIC = 1700;
@@ -50,16 +52,22 @@ export function isConnectionLost(error: unknown): boolean {
   return cause !== undefined && cause !== error && isConnectionLost(cause);
 }
 
+/** Whether the same may well succeed a little later: the connection went, or a server ended this one to break a deadlock (40P01). */
+export function isPassing(error: unknown): boolean {
+  const { code, cause } = (error ?? {}) as { code?: string; cause?: unknown };
+  return isConnectionLost(error) || code === '40P01' || (cause !== undefined && cause !== error && isPassing(cause));
+}
+
 const PATIENCE_MS = 60_000;
 
-/** Tries again as long as the database is away. Only for work that may be done twice: whether the last try was committed is not known. */
+/** Tries again as long as the trouble passes. Only for work that may be done twice: whether the last try was committed is not known. */
 export async function patiently<T>(work: () => Promise<T>): Promise<T> {
   const end = performance.now() + PATIENCE_MS;
   for (let wait = 50; ; wait = Math.min(wait * 2, 1000)) {
     try {
       return await work();
     } catch (error) {
-      if (!isConnectionLost(error) || performance.now() > end) throw error;
+      if (!isPassing(error) || performance.now() > end) throw error;
       await new Promise((resolve) => setTimeout(resolve, wait));
     }
   }
@@ -92,6 +100,12 @@ export class Database {
     private readonly embedded: EmbeddedPostgres | undefined,
   ) {
     this.db = drizzle(pool, { casing: 'snake_case' });
+  }
+
+  /** Runs a statement that comes again and again: each connection plans it once. The name stands for its text. */
+  async again<Row extends Record<string, unknown>>(name: string, statement: SQL): Promise<{ rows: Row[] }> {
+    const { sql: text, params } = dialect.sqlToQuery(statement);
+    return this.pool.query<Row>({ name, text, values: params });
   }
 
   /** Runs `work` in a transaction on a connection of its own, which goes back to the pool whatever happens. */

@@ -9,6 +9,7 @@ import { Keys } from './keys.js';
 import { ProblemFilter } from './problem.js';
 import { SignInGuard } from './sign-in/guard.js';
 import { SignIn } from './sign-in/sign-in.js';
+import { Foreground } from './stride.js';
 import { CLOCK, CONFIG, IDS } from './time.js';
 import { Upkeep } from './upkeep.js';
 
@@ -33,12 +34,13 @@ export class PlatformModule {
         { provide: CLOCK, useValue: clock },
         { provide: IDS, useValue: ids },
         SignIn,
+        Foreground,
         Jobs,
         Upkeep,
         { provide: APP_GUARD, useClass: SignInGuard },
         { provide: APP_FILTER, useClass: ProblemFilter },
       ],
-      exports: [Database, Keys, CONFIG, CLOCK, IDS, SignIn, Jobs, Upkeep],
+      exports: [Database, Keys, CONFIG, CLOCK, IDS, SignIn, Foreground, Jobs, Upkeep],
     };
   }
 }

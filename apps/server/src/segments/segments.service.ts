@@ -71,14 +71,13 @@ export class SegmentsService implements OnModuleInit {
     const context = await this.context();
     const rule = this.readRule(request.rule, context);
     const people = peopleStore.allOf(peopleStore.living, this.condition(rule.root, request.pool, context));
-    const count = await peopleStore.count(db, people);
-    const seen = peopleStore.allOf(people, peopleStore.scope(viewer));
-    const mine = viewer.role === 'member' ? await peopleStore.count(db, seen) : count;
+    const seen = await peopleStore.firstPage(db, peopleStore.allOf(people, peopleStore.scope(viewer)), FIRST_PEOPLE, request.pool);
+    const count = viewer.role === 'member' ? await peopleStore.count(db, people) : seen.count;
     return {
       count,
-      colleagues: count - mine,
+      colleagues: count - seen.count,
       everybody: await peopleStore.countLiving(db, peopleStore.inPool(request.pool)),
-      people: (await peopleStore.page(db, seen, FIRST_PEOPLE, { pool: request.pool })).map(personRow),
+      people: seen.lines.map(personRow),
     };
   }
 

@@ -5,11 +5,11 @@ import { lazy, Suspense, useEffect, useState, type ReactNode } from 'react';
 import { Link, NavLink, Outlet } from 'react-router';
 import { useMeQuery, useSignOutMutation } from '../office/office.api';
 import { OfficeContext } from '../office/OfficeContext';
-import { SetUpPage } from '../office/SetUpPage';
-import { SignInPage } from '../office/SignInPage';
 import { isTyping } from '../ui/typing';
 import { problemOf } from './api';
 
+const SetUpPage = lazy(async () => ({ default: (await import('../office/SetUpPage')).SetUpPage }));
+const SignInPage = lazy(async () => ({ default: (await import('../office/SignInPage')).SignInPage }));
 const Palette = lazy(async () => ({ default: (await import('./Palette')).Palette }));
 const Shortcuts = lazy(async () => ({ default: (await import('./Shortcuts')).Shortcuts }));
 const looks: readonly { readonly value: MantineColorScheme; readonly label: string }[] = [
@@ -73,8 +73,7 @@ export function Shell() {
   if (me.isError && !me.data) return <main className="sign-in">{problemOf(me.error).detail}</main>;
   if (!me.data) return <main aria-busy="true" />;
   const { user, office, demo, needsSetUp } = me.data;
-  if (needsSetUp) return <SetUpPage />;
-  if (!user || !office) return <SignInPage />;
+  if (needsSetUp || !user || !office) return <Suspense fallback={<main aria-busy="true" />}>{needsSetUp ? <SetUpPage /> : <SignInPage />}</Suspense>;
   return (
     <OfficeContext.Provider value={{ user, office }}>
       <a className="skip" href="#work">

@@ -69,9 +69,12 @@ function fill(slot: Slot, reader: ReaderCopy): string {
   }
 }
 
-/** One reader's copy of one part of the letter, each slot escaped for where it stands. */
-export const personalise = (parts: readonly Part[], reader: ReaderCopy, context: Context): string =>
-  parts.map((part) => (typeof part === 'string' ? part : escapeFor[context](fill(part, reader)))).join('');
+/** One reader's copy of one part of the letter, each slot escaped for where it stands and, where the parts are already encoded, encoded like them. */
+export const personalise = (parts: readonly Part[], reader: ReaderCopy, context: Context, encode: (text: string) => string = (text) => text): string =>
+  parts.map((part) => (typeof part === 'string' ? part : encode(escapeFor[context](fill(part, reader))))).join('');
+
+/** The parts with all that readers share encoded once. `encode` must give pieces that may be joined. */
+export const encodeParts = (parts: readonly Part[], encode: (text: string) => string): Part[] => parts.map((part) => (typeof part === 'string' ? encode(part) : part));
 
 /** The personal fields a letter uses. */
 export const usedFields = (letter: CompiledLetter): string[] => [

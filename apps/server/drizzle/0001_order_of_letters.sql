@@ -1,0 +1,2 @@
+DROP INDEX "deliveries_open_work";--> statement-breakpoint
+CREATE INDEX "deliveries_open_work" ON "deliveries" USING btree ("campaign_id","next_at" NULLS FIRST,"contact_id") WHERE state in ('waiting', 'deferred', 'handing over');

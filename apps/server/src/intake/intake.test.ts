@@ -1,0 +1,154 @@
+// Whatever stands in a file: people are what its rows say one after another, every row is accounted for, and taking
+// the import back leaves everything as it was.
+import fc from 'fast-check';
+import { sql } from 'drizzle-orm';
+import { execute } from '../platform/database.js';
+import { importPeople } from '../testing/round.js';
+import { startTestServer, until, type TestServer } from '../testing/server.js';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await startTestServer();
+}, 60_000);
+afterAll(() => server.stop());
+
+interface Person extends Record<string, unknown> {
+  readonly address_key: string;
+  readonly given_name: string;
+  readonly town: string | null;
+  readonly permission: string;
+  readonly tags: readonly number[] | null;
+}
+
+async function everybody(): Promise<Person[]> {
+  const { rows } = await execute<Person>(
+    server.database.db,
+    sql`
+    select c.address_key, c.given_name, c.town, c.permission, (select array_agg(tag_id order by tag_id) from contact_tags t where t.contact_id = c.id) as tags
+    from contacts c where c.deleted_at is null order by c.address_key`,
+  );
+  return rows;
+}
+
+interface Row {
+  readonly address: string;
+  readonly given: string;
+  readonly town: string;
+}
+
+const someRows = fc
+  .array(
+    fc.record({
+      address: fc.oneof(
+        { arbitrary: fc.constantFrom('ada', 'Ada', 'ben', 'cora', 'dora').map((name) => `${name}@example.com`), weight: 6 },
+        { arbitrary: fc.constantFrom('', 'nobody', 'a@b@c.example', 'two words@example.com'), weight: 1 },
+      ),
+      given: fc.constantFrom('', '', 'Ada', 'Adele', 'Ben, the elder', '"Quoted"'),
+      town: fc.constantFrom('', 'Ashby', 'Tarn', '  Tarn  '),
+    }),
+    { minLength: 1, maxLength: 14 },
+  )
+  // A line of empty cells is no row, and a file needs one.
+  .map((rows) => rows.filter(({ address, given, town }) => address + given + town !== ''))
+  .filter((rows) => rows.length > 0);
+
+const cell = (text: string): string => `"${text.replaceAll('"', '""')}"`;
+const fileOf = (rows: readonly Row[]): string =>
+  `email,first name,town\n${rows.map((row) => [row.address, row.given, row.town].map(cell).join(',')).join('\n')}\n`;
+const isGood = ({ address }: Row): boolean => /^\w+@example\.com$/.test(address);
+
+const order = ['unknown', 'customer', 'asked'];
+/** What people should be: empty cells say nothing, a permission is never weakened. */
+function model(before: readonly Person[], rows: readonly Row[], permission: string): Person[] {
+  const people = new Map(before.map((person) => [person.address_key, person]));
+  for (const row of rows.filter(isGood)) {
+    const key = row.address.toLowerCase();
+    const was = people.get(key) ?? { address_key: key, given_name: '', town: null, permission: 'unknown', tags: null };
+    people.set(key, {
+      ...was,
+      given_name: row.given || was.given_name,
+      town: row.town.trim() || was.town,
+      permission: order.indexOf(permission) > order.indexOf(was.permission) ? permission : was.permission,
+    });
+  }
+  return [...people.values()].sort((a, b) => (a.address_key < b.address_key ? -1 : 1));
+}
+
+it('makes of people what the rows say, and takes it back without a trace', async () => {
+  await fc.assert(
+    fc.asyncProperty(someRows, someRows, fc.constantFrom('asked', 'customer', 'unknown'), async (first, second, permission) => {
+      await importPeople(server, fileOf(first), 'customer');
+      const before = await everybody();
+      const id = await importPeople(server, fileOf(second), permission);
+      expect(await everybody()).toEqual(model(before, second, permission));
+
+      const { body } = await server.call('GET', `/api/imports/${id}`);
+      const known = new Set(before.map(({ address_key }) => address_key));
+      const good = second.filter(isGood);
+      expect(body).toMatchObject({
+        cursor: second.length,
+        refusedCount: second.length - good.length,
+        newCount: new Set(good.map(({ address }) => address.toLowerCase()).filter((key) => !known.has(key))).size,
+      });
+      expect((body.newCount as number) + (body.changedCount as number) + (body.unchangedCount as number)).toBe(good.length);
+
+      expect((await server.call('POST', `/api/imports/${id}/take-back`)).status).toBe(200);
+      await until('the import to be taken back', async () => (await server.call('GET', `/api/imports/${id}`)).body.takenBack?.isDone === true);
+      expect(await everybody()).toEqual(before);
+    }),
+    { numRuns: 12 },
+  );
+}, 120_000);
+
+it('says of a mapping that can’t be what to do, and begins once', async () => {
+  const { body } = await server.call('POST', '/api/imports?name=x.csv', 'email,first name,other\nnew@example.com,A,B\n', {
+    headers: { 'content-type': 'text/csv' },
+  });
+  const path = `/api/imports/${body.id as number}`;
+  const field = (name: string) => ({ to: 'field', field: name });
+  const nothing = { to: 'nothing' };
+  const start = (mapping: unknown, more: Record<string, unknown> = {}) =>
+    server.call('POST', `${path}/start`, { mapping, permission: 'asked', source: 'a list', tagIds: [], ...more });
+  const cases: [unknown, Record<string, unknown>, RegExp][] = [
+    [[field('address')], {}, /has 3 columns, not 1/],
+    [[field('given_name'), nothing, nothing], {}, /which column holds the email address/],
+    [[field('address'), field('town'), field('town')], {}, /Two columns would fill/],
+    [[field('address'), field('own_99'), nothing], {}, /no longer exists/],
+    [[field('address'), field('owner'), nothing], {}, /no longer exists/],
+    [[field('address'), nothing, nothing], { source: '  ' }, /where and how these people agreed/],
+    [[field('address'), nothing, nothing], { tagIds: [999] }, /tags no longer exists/],
+  ];
+  for (const [mapping, more, message] of cases) {
+    const reply = await start(mapping, more);
+    expect([reply.status, reply.body.detail]).toEqual([422, expect.stringMatching(message)]);
+  }
+  expect((await server.call('GET', path)).body.state).toBe('uploaded');
+  const good = [field('address'), field('given_name'), nothing];
+  const both = await Promise.all([start(good), start(good)]);
+  expect(both.map(({ status }) => status).sort()).toEqual([204, 422]);
+  await until('the import', async () => (await server.call('GET', path)).body.state === 'done');
+  expect((await start(good)).status).toBe(422);
+  expect((await server.call('POST', `${path}/cancel`)).status).toBe(422);
+});
+
+it('can be stopped, keeps what is in, and takes that back', async () => {
+  const before = await everybody();
+  const rows = 30_000;
+  const { body } = await server.call(
+    'POST',
+    '/api/imports?name=long.csv',
+    `email\n${Array.from({ length: rows }, (_, at) => `long${at}@example.com`).join('\n')}\n`,
+    { headers: { 'content-type': 'text/csv' } },
+  );
+  const path = `/api/imports/${body.id as number}`;
+  await server.call('POST', `${path}/start`, { mapping: [{ to: 'field', field: 'address' }], permission: 'asked', source: 'a list', tagIds: [] });
+  await until('some rows', async () => ((await server.call('GET', path)).body.cursor as number) > 0);
+  expect((await server.call('POST', `${path}/cancel`)).status).toBe(204);
+  const { body: stopped } = await server.call('GET', path);
+  expect(stopped.state).toBe('cancelled');
+  expect(stopped.cursor).toBeLessThan(rows);
+  expect(await everybody()).toHaveLength(before.length + (stopped.newCount as number));
+  await server.call('POST', `${path}/take-back`);
+  await until('the import to be taken back', async () => (await server.call('GET', path)).body.takenBack?.isDone === true, 60_000);
+  expect(await everybody()).toEqual(before);
+}, 120_000);
