@@ -1,5 +1,5 @@
 // The gateway under many clients at once: nothing of one is ever answered to another, and nobody hangs.
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -17,7 +17,7 @@ let pool: pg.Pool;
 beforeAll(async () => {
   directory = mkdtempSync(join(tmpdir(), 'gw-'));
   database = await openDatabase({ directory: join(directory, 'pg'), fsync: false });
-  gateway = new Gateway(database, { idleInTransaction: 300 });
+  gateway = new Gateway(database);
   await gateway.listen(join(directory, '.s.PGSQL.5432'));
   pool = new pg.Pool({ host: directory, port: 5432, user: 'postgres', database: 'postgres', max: 10 });
   pool.on('error', () => undefined);
@@ -120,16 +120,34 @@ it('goes on after clients that are killed in the middle', async () => {
   expect((await pool.query('select count(*)::int as count from things where id < 0')).rows).toEqual([{ count: 0 }]);
 });
 
-it('ends a transaction that is left alone while others wait, and says so to its owner', async () => {
-  const sleeper = new pg.Client({ host: directory, port: 5432, user: 'postgres', database: 'postgres' });
+it('ends a transaction that is left alone while others wait, however many come, and says so to its owner', async () => {
+  const strict = new Gateway(database, { idleInTransaction: 400 });
+  const place = { host: join(directory, 'strict'), port: 5432, user: 'postgres', database: 'postgres' };
+  mkdirSync(place.host);
+  await strict.listen(join(place.host, '.s.PGSQL.5432'));
+  const waiting = new pg.Pool({ ...place, max: 100 });
+  const sleeper = new pg.Client(place);
   const ended = new Promise<Error & { code?: string }>((resolve) => sleeper.on('error', resolve));
   await sleeper.connect();
   await sleeper.query('begin');
   await sleeper.query("insert into things values (-100, 0, 'held')");
   const before = Date.now();
-  expect((await pool.query('select count(*)::int as count from things where id = -100')).rows).toEqual([{ count: 0 }]);
-  expect(Date.now() - before).toBeGreaterThanOrEqual(250);
-  expect((await ended).code).toBe('25P03');
+  try {
+    const counts: Promise<pg.QueryResult>[] = [];
+    let over = false;
+    void ended.then(() => (over = true));
+    while (!over && counts.length < 100) {
+      counts.push(waiting.query('select count(*)::int as count from things where id = -100'));
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+    for (const { rows } of await Promise.all(counts)) expect(rows).toEqual([{ count: 0 }]);
+    expect(Date.now() - before).toBeGreaterThanOrEqual(350);
+    expect(counts.length).toBeLessThan(100);
+    expect((await ended).code).toBe('25P03');
+  } finally {
+    await waiting.end();
+    await strict.close();
+  }
 });
 
 it('refuses what is not the protocol, and COPY by the extended one, without harm to others', async () => {

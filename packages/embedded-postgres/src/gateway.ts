@@ -213,7 +213,7 @@ export class Gateway {
         if (!client) break;
         const batch = client.ready.shift();
         if (!batch) continue;
-        clearTimeout(this.idleTimer);
+        this.stopWatching();
         await this.perform(client, batch);
         if (client.gone) await this.cleanUp(client);
         else if (client.ready.length > 0) this.queue.push(client);
@@ -268,14 +268,22 @@ export class Gateway {
 
   /** Only the time spent waiting for the owner while others queue counts. */
   private watchIdle(): void {
-    clearTimeout(this.idleTimer);
     const owner = this.owner;
-    if (!owner || owner.patient || this.queue.length === 0) return;
+    if (!owner || owner.patient || this.queue.length === 0) return this.stopWatching();
+    if (this.idleTimer) return; // one more who waits does not give the owner more time
     this.idleTimer = setTimeout(() => {
-      if (this.owner !== owner || owner.ready.length > 0 || this.running) return;
-      owner.socket.end(errorResponse('FATAL', '25P03', 'the transaction was left alone while others waited'));
-      this.leave(owner);
+      // What the owner sent while this process was held up is read first.
+      setImmediate(() => {
+        if (this.owner !== owner || owner.ready.length > 0 || this.running) return;
+        owner.socket.end(errorResponse('FATAL', '25P03', 'the transaction was left alone while others waited'));
+        this.leave(owner);
+      });
     }, this.idleInTransaction);
     this.idleTimer.unref();
+  }
+
+  private stopWatching(): void {
+    clearTimeout(this.idleTimer);
+    this.idleTimer = undefined;
   }
 }
