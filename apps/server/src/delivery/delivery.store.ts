@@ -2,7 +2,7 @@
 import type { BounceKind, DeliveryState } from '@palabra/core/delivery';
 import { sql, type SQL } from 'drizzle-orm';
 import { countSentOf } from '../contacts/index.js';
-import { execute, type Database, type Db } from '../platform/database.js';
+import { execute, repeated, type Database, type Db } from '../platform/database.js';
 
 export interface ClaimedDelivery extends Record<string, unknown> {
   readonly contact_id: number;
@@ -58,18 +58,15 @@ export interface Accepted {
   readonly answer: string;
 }
 
-/**
- * Writes that the mail server took some letters, and commits that others are being handed over; returns to whom. Left
- * out is who may not get it: the campaign no longer sends, the address came onto do not mail (then the letter is held
- * back), or somebody else has it. One statement, because a send waits for nothing as much as for this.
- */
-export async function advance(database: Database, campaignId: number, worker: string, accepted: readonly Accepted[], next: readonly number[], now: Date): Promise<ReadonlySet<number>> {
-  const acceptedIds = sql.param(padded(accepted.map(({ contactId }) => contactId)));
-  const { rows } = await database.again<{ contact_id: number }>('advance a send', sql`
+const given = sql.placeholder;
+const [campaign, worker, acceptedIds] = [given('campaignId'), given('worker'), given('acceptedIds')];
+const advanceSend = repeated(
+  'advance a send',
+  sql`
     with settled as (
       update deliveries d set state = 'accepted', answer = a.answer, bounce = null, next_at = null, accepted_at = coalesce(d.accepted_at, a.at), bounced_at = null, worker = null
-      from unnest(${acceptedIds}::int[], ${sql.param(accepted.map(({ at }) => at.toISOString()))}::timestamptz[], ${sql.param(accepted.map(({ answer }) => answer))}::text[]) a(contact_id, at, answer)
-      where d.campaign_id = ${campaignId} and d.contact_id = any(${acceptedIds}::int[]) and d.contact_id = a.contact_id and d.state in ('handing over', 'uncertain') and d.worker = ${worker}
+      from unnest(${acceptedIds}::int[], ${given('acceptedAt')}::timestamptz[], ${given('answers')}::text[]) a(contact_id, at, answer)
+      where d.campaign_id = ${campaign} and d.contact_id = any(${acceptedIds}::int[]) and d.contact_id = a.contact_id and d.state in ('handing over', 'uncertain') and d.worker = ${worker}
       returning d.contact_id, a.at, d.first_tried_at as tried_at),
     counted as (${countSentOf(sql`settled`)}),
     next as (
@@ -77,7 +74,7 @@ export async function advance(database: Database, campaignId: number, worker: st
       from deliveries w join campaigns k on k.id = w.campaign_id and k.status = 'sending'
         left join do_not_mail dnm on dnm.address_hash = w.address_hash
         left join dropped_topics t on t.address_hash = w.address_hash and t.topic_id = k.topic_id
-      where w.campaign_id = ${campaignId} and w.contact_id = any(${sql.param(padded(next))}::int[])
+      where w.campaign_id = ${campaign} and w.contact_id = any(${given('next')}::int[])
       for update of w),
     taken as (
       update deliveries d set
@@ -85,11 +82,28 @@ export async function advance(database: Database, campaignId: number, worker: st
         answer = coalesce(next.refused, d.answer),
         worker = case when next.refused is null then ${worker}::uuid end,
         attempts = d.attempts + case when next.refused is null then 1 else 0 end,
-        first_tried_at = case when next.refused is null then coalesce(d.first_tried_at, ${now}::timestamptz) else d.first_tried_at end,
+        first_tried_at = case when next.refused is null then coalesce(d.first_tried_at, ${given('now')}::timestamptz) else d.first_tried_at end,
         next_at = null
       from next where d.ctid = next.place and d.state in ('waiting', 'deferred')
       returning d.contact_id, d.state)
-    select contact_id from taken where state = 'handing over'`);
+    select contact_id from taken where state = 'handing over'`,
+);
+
+/**
+ * Writes that the mail server took some letters, and commits that others are being handed over; returns to whom. Left
+ * out is who may not get it: the campaign no longer sends, the address came onto do not mail (then the letter is held
+ * back), or somebody else has it. One statement, because a send waits for nothing as much as for this.
+ */
+export async function advance(database: Database, campaignId: number, worker: string, accepted: readonly Accepted[], next: readonly number[], now: Date): Promise<ReadonlySet<number>> {
+  const { rows } = await database.again<{ contact_id: number }>(advanceSend, {
+    campaignId,
+    worker,
+    acceptedIds: padded(accepted.map(({ contactId }) => contactId)),
+    acceptedAt: accepted.map(({ at }) => at.toISOString()),
+    answers: accepted.map(({ answer }) => answer),
+    next: padded(next),
+    now,
+  });
   return new Set(rows.map(({ contact_id }) => contact_id));
 }
 

@@ -1,5 +1,5 @@
-// What the lanes of one send write: letters taken in hand, and how handing over ended. What comes while the database
-// is busy is written together, so that it isn't asked twice for every letter.
+// What the lanes of one send write: letters taken in hand, and how handing over ended. What comes at about the same
+// time is written together, so that the database isn't asked twice for every letter.
 import { oneLine } from '@palabra/core/contacts';
 import { next, pauseAfter, readAnswer } from '@palabra/core/delivery';
 import type { Clock } from '@palabra/core/kernel';
@@ -24,9 +24,15 @@ interface Entry {
   readonly reject: (error: unknown) => void;
 }
 
+/** How long those who are ready wait for letters that other lanes have in hand, in milliseconds: about as long as writing takes. */
+const GATHER_MS = 3;
+
 export class Ledger {
   private waiting: Entry[] = [];
   private isWriting = false;
+  /** Letters that are being handed over now. */
+  private inHand = 0;
+  private everybodyIsHere: (() => void) | undefined;
 
   constructor(
     private readonly database: Database,
@@ -43,6 +49,8 @@ export class Ledger {
 
   /** Writes how handing over ended. */
   async record(due: Due, outcome: Outcome): Promise<void> {
+    this.inHand--;
+    if (this.inHand === 0) this.everybodyIsHere?.();
     await this.enter({ take: undefined, end: { due, outcome, at: this.clock.now() } });
   }
 
@@ -55,19 +63,29 @@ export class Ledger {
 
   private async write(): Promise<void> {
     this.isWriting = true;
-    // What the other lanes say in the same moment goes along.
-    await Promise.resolve();
     while (this.waiting.length > 0) {
+      await this.gather();
       const group = this.waiting;
       this.waiting = [];
       try {
         const inHand = await this.commit(group);
+        this.inHand += inHand.size;
         for (const { take, resolve } of group) resolve(take !== undefined && inHand.has(take.contact_id));
       } catch (error) {
         for (const { reject } of group) reject(error);
       }
     }
     this.isWriting = false;
+  }
+
+  /** Until every lane has said something, or the others would keep it waiting. */
+  private async gather(): Promise<void> {
+    if (this.inHand === 0) return;
+    await new Promise<void>((resolve) => {
+      this.everybodyIsHere = resolve;
+      setTimeout(resolve, GATHER_MS);
+    });
+    this.everybodyIsHere = undefined;
   }
 
   private async commit(group: readonly Entry[]): Promise<ReadonlySet<number>> {

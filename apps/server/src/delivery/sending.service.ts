@@ -184,8 +184,11 @@ export class SendingService implements OnModuleInit {
       const { value: one, done } = queue.next() as IteratorResult<store.ClaimedDelivery, undefined>;
       if (done) break;
       const contact = contacts.get(one.contact_id);
+      const inHand = contact && run.ledger.takeInHand(one);
+      // While that is written, the letter is.
+      await new Promise(setImmediate);
       const mail = contact && run.compose(contact, one.address);
-      const [isInHand] = await Promise.all([mail !== undefined && run.ledger.takeInHand(one), written]);
+      const [isInHand] = await Promise.all([inHand, written]);
       if (mail && isInHand) {
         const outcome = await lane.send(mail.from, mail.to, mail.raw);
         written = run.ledger.record(one, outcome);

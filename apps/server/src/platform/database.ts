@@ -4,7 +4,7 @@ import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { MIGRATIONS, startEmbedded, type EmbeddedPostgres } from '@palabra/embedded-postgres';
-import type { ExtractTablesWithRelations, SQL } from 'drizzle-orm';
+import { fillPlaceholders, type ExtractTablesWithRelations, type SQL } from 'drizzle-orm';
 import type { NodePgDatabase, NodePgQueryResultHKT } from 'drizzle-orm/node-postgres';
 import { drizzle } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
@@ -91,6 +91,19 @@ class PatientPool extends pg.Pool {
   }) as typeof pg.Pool.prototype.query;
 }
 
+/** A statement with placeholders, written once. */
+export interface Repeated {
+  readonly name: string;
+  readonly text: string;
+  readonly params: readonly unknown[];
+}
+
+/** The name stands for the text on every connection, so no two may share one. */
+export function repeated(name: string, statement: SQL): Repeated {
+  const { sql: text, params } = dialect.sqlToQuery(statement);
+  return { name, text, params };
+}
+
 export class Database {
   readonly db: NodePgDatabase<Nothing>;
 
@@ -102,10 +115,9 @@ export class Database {
     this.db = drizzle(pool, { casing: 'snake_case' });
   }
 
-  /** Runs a statement that comes again and again: each connection plans it once. The name stands for its text. */
-  async again<Row extends Record<string, unknown>>(name: string, statement: SQL): Promise<{ rows: Row[] }> {
-    const { sql: text, params } = dialect.sqlToQuery(statement);
-    return this.pool.query<Row>({ name, text, values: params });
+  /** Runs a statement that comes again and again: each connection plans it once. */
+  async again<Row extends Record<string, unknown>>({ name, text, params }: Repeated, values: Record<string, unknown>): Promise<{ rows: Row[] }> {
+    return this.pool.query<Row>({ name, text, values: fillPlaceholders([...params], values) });
   }
 
   /** Runs `work` in a transaction on a connection of its own, which goes back to the pool whatever happens. */
