@@ -147,9 +147,10 @@ export class CampaignsService implements OnModuleInit {
         gone.push(ref);
         return anyOf([]);
       }
-      if (!(await this.segments.isFinished(segment))) unfinished.push(segment.name);
+      const { people, isFinished } = await this.segments.bind(segment);
+      if (!isFinished) unfinished.push(segment.name);
       poolIds.add(segment.poolId);
-      return this.segments.among(segment);
+      return people;
     };
     const bindAll = async (refs: readonly WhoRef[]) => {
       const conditions = [];

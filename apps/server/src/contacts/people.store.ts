@@ -52,8 +52,8 @@ const columns = sql`c.id, c.search_key, c.given_name, c.family_name, c.address, 
   (select d.reason from do_not_mail d where d.address_hash = c.address_hash) as do_not_mail,
   greatest(c.last_opened_at, c.last_clicked_at) as last_response`;
 
-/** How far a list is looked through by name before its people are found another way. */
-const STRETCH = 3000;
+/** How far a list is looked through by name before its people are found another way: in one pool, or in all, where what marks them mostly lies in other tables. */
+const STRETCH = { pool: 3000, anywhere: 500 };
 
 interface Paging {
   readonly after?: Cursor;
@@ -70,13 +70,13 @@ function paged({ after, before }: Paging): { edge: SQL; order: SQL } {
   };
 }
 
-/** A page found by looking through the pool in its order, or undefined when a stretch of it does not fill one. */
+/** A page found by looking through the people in their order, or undefined when a stretch of them does not fill one. */
 async function nearPage(db: Db, people: SQL, limit: number, paging: Paging): Promise<PersonLine[] | undefined> {
-  if (paging.pool === undefined) return undefined;
   const { edge, order } = paged(paging);
+  const [among, stretch] = paging.pool === undefined ? [living, STRETCH.anywhere] : [allOf(living, inPool(paging.pool)), STRETCH.pool];
   const { rows } = await execute<PersonLine>(db, sql`
     with found as materialized (
-      select c.id, c.search_key from (select c.* from contacts c where ${living} and c.pool_id = ${paging.pool} ${edge} ${order} limit ${STRETCH}) c where ${people} ${order} limit ${limit})
+      select c.id, c.search_key from (select c.* from contacts c where ${among} ${edge} ${order} limit ${stretch}) c where ${people} ${order} limit ${limit})
     select ${columns} from found join contacts c on c.id = found.id order by found.search_key, found.id`);
   return rows.length === limit ? rows : undefined;
 }
@@ -92,8 +92,8 @@ async function wholePage(db: Db, people: SQL, limit: number, paging: Paging): Pr
 }
 
 /**
- * One page by name. Frequent people are found by looking through the pool in its order, which ends as soon as the page
- * is full; rare ones by what marks them, then sorted. Which of the two is cheap can't be told beforehand, so the first
+ * One page by name. Frequent people are found by looking through all in their order, which ends as soon as the page is
+ * full; rare ones by what marks them, then sorted. Which of the two is cheap can't be told beforehand, so the first
  * is tried on a stretch of the pool. Tags and the like are fetched for the page only.
  */
 export async function page(db: Db, people: SQL, limit: number, paging: Paging = {}): Promise<PersonLine[]> {

@@ -8,7 +8,7 @@ import { compile, finished, holds, isGroup, parseRule, trace, unfinished, type G
 import type { SQL } from 'drizzle-orm';
 import { ContactsService, PeopleSets, contactStore, peopleStore, personRow, valueOf, vocabularyStore, type ContactRow } from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
-import { Database, type Db } from '../platform/database.js';
+import { Database } from '../platform/database.js';
 import { conflict, notFound, Problem } from '../platform/problem.js';
 import { CLOCK } from '../platform/time.js';
 import { bindRule } from './rule.store.js';
@@ -29,31 +29,26 @@ export class SegmentsService implements OnModuleInit {
     // `segment.4`, what is left after its first parts (`segment.4.upto-2`), or one condition alone (`segment.4.only-1-0`).
     this.sets.register('segment', async ({ id, part }) => {
       const segment = await store.segmentById(this.database.db, id);
-      if (!segment || part === '') return segment && { title: segment.name, among: await this.among(segment) };
+      if (!segment || part === '') return segment && { title: segment.name, among: (await this.bind(segment)).people };
       const root = nodeOf(segment.rule.root, part);
-      return root && { title: `sifted in part by “${segment.name}”`, among: await this.among({ ...segment, rule: { v: 1, root } }) };
+      return root && { title: `sifted in part by “${segment.name}”`, among: (await this.bind({ ...segment, rule: { v: 1, root } })).people };
     });
   }
 
-  async context(db: Db = this.database.db): Promise<RuleContext> {
+  async context(): Promise<RuleContext> {
+    const { db } = this.database;
     const office = await theOffice(db);
     const tags = await vocabularyStore.allTags(db);
     return { fields: await vocabularyStore.allFields(db), tags, today: dayIn(office.timeZone, this.clock.now()), timeZone: office.timeZone };
   }
 
-  /** The people of a segment as a condition on `contacts c`, deleted ones not yet left out. */
-  async among(segment: Pick<store.Segment, 'poolId' | 'rule'>, db: Db = this.database.db): Promise<SQL> {
-    const context = await this.context(db);
-    const rule = parseRule(segment.rule, context);
-    // A tag or field that is gone makes the rule unreadable: nobody, rather than too many.
-    return rule.ok ? this.condition(rule.value.root, segment.poolId, context) : peopleStore.nobody;
-  }
-
-  /** Whether a segment can be used for a send as it stands. */
-  async isFinished(segment: Pick<store.Segment, 'rule'>): Promise<boolean> {
+  /** The people of a segment as a condition on `contacts c`, deleted ones not yet left out, and whether it can be used for a send as it stands. */
+  async bind(segment: Pick<store.Segment, 'poolId' | 'rule'>): Promise<{ people: SQL; isFinished: boolean }> {
     const context = await this.context();
     const rule = parseRule(segment.rule, context);
-    return rule.ok && unfinished(rule.value, context).length === 0;
+    // A tag or field that is gone makes the rule unreadable: nobody, rather than too many.
+    if (!rule.ok) return { people: peopleStore.nobody, isFinished: false };
+    return { people: this.condition(rule.value.root, segment.poolId, context), isFinished: unfinished(rule.value, context).length === 0 };
   }
 
   private condition(node: RuleNode, pool: number, context: RuleContext): SQL {

@@ -1,0 +1,1 @@
+CREATE INDEX "contacts_anywhere_by_name" ON "contacts" USING btree ("search_key","id") WHERE deleted_at is null;
