@@ -61,6 +61,7 @@ export class ContactsController {
       title: counts.title,
       total: counts.total,
       colleagues: counts.colleagues,
+      deleted: counts.deleted,
       noAddress: counts.no_address,
       doNotMail: counts.do_not_mail,
       noPermission: counts.no_permission,

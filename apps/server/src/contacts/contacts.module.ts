@@ -31,8 +31,8 @@ export class ContactsModule implements OnModuleInit {
     this.sets.register('change', async ({ id, part }, viewer) => {
       const set = await changeSetById(this.database.db, id);
       if (set && !seesEverybody(viewer.role) && set.userId !== viewer.userId) return undefined;
-      if (!set || part === '') return set && { title: set.what, among: changedBy(id) };
-      return part === 'left-alone' && set.undoes !== null ? { title: `left alone, because they changed again: ${set.what}`, among: leftAloneBy(id, set.undoes) } : undefined;
+      if (!set || part === '') return set && { title: set.what, among: changedBy(id), isRecord: true };
+      return part === 'left-alone' && set.undoes !== null ? { title: `left alone, because they changed again: ${set.what}`, among: leftAloneBy(id, set.undoes), isRecord: true } : undefined;
     });
     this.sets.register('tag', async ({ id }) => {
       const tag = await tagById(this.database.db, id);

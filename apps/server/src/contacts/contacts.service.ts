@@ -44,11 +44,11 @@ export class ContactsService {
     return { rows, offset, next: last && (before || more) ? cursorOf(last) : null, previous: first && offset > 0 ? cursorOf(first) : null };
   }
 
-  async summary(filter: PeopleFilter, viewer: Viewer): Promise<people.MailableCounts & { title: string | null; colleagues: number }> {
-    const { all, seen, title } = await this.sets.resolve(filter, viewer);
+  async summary(filter: PeopleFilter, viewer: Viewer): Promise<people.MailableCounts & { title: string | null; colleagues: number; deleted: number }> {
+    const { all, seen, deleted, title } = await this.sets.resolve(filter, viewer);
     const counts = await people.mailable(this.db, seen);
     const colleagues = seesEverybody(viewer.role) ? 0 : (await people.count(this.db, all)) - counts.total;
-    return { ...counts, title, colleagues };
+    return { ...counts, title, colleagues, deleted: deleted ? await people.count(this.db, deleted) : 0 };
   }
 
   async tagsAmong(filter: PeopleFilter, viewer: Viewer): Promise<{ id: number; count: number }[]> {

@@ -63,6 +63,7 @@ export const contacts = pgTable(
   (table) => [
     index('contacts_by_name').on(table.poolId, table.searchKey, table.id).where(sql`deleted_at is null`),
     index('contacts_anywhere_by_name').on(table.searchKey, table.id).where(sql`deleted_at is null`),
+    index('contacts_gone').on(table.id).where(sql`deleted_at is not null`),
     uniqueIndex('contacts_by_address').on(table.poolId, table.addressKey).where(sql`deleted_at is null`),
     index('contacts_name_words').using('gin', table.searchKey.op('gin_trgm_ops')),
     index('contacts_address_words').using('gin', table.addressKey.op('gin_trgm_ops')),

@@ -7,12 +7,14 @@ import type { PeopleFilter } from '@palabra/contract/contacts';
 import { Database } from '../platform/database.js';
 import { Problem } from '../platform/problem.js';
 import { housePool } from './vocabulary.store.js';
-import { allOf, inPool, living, matchesSearch, scope, standsAs, tagged } from './people.store.js';
+import { allOf, gone, inPool, living, matchesSearch, scope, standsAs, tagged } from './people.store.js';
 
 export interface PeopleSet {
   readonly title: string;
   /** A condition on `contacts c`. */
   readonly among: SQL;
+  /** Whether it is about what happened, so that its number counts people who were deleted since. */
+  readonly isRecord?: boolean;
 }
 
 export type PeopleSetResolver = (ref: PeopleRef, viewer: Viewer) => Promise<PeopleSet | undefined>;
@@ -23,6 +25,8 @@ export interface ResolvedPeople {
   readonly all: SQL;
   /** Of those, the ones the asker may see. */
   readonly seen: SQL;
+  /** Who was there and was deleted since, where the set is about what happened. */
+  readonly deleted: SQL | undefined;
   /** The one pool that all of them are in, where the filter says so. */
   readonly pool: number | undefined;
 }
@@ -38,20 +42,17 @@ export class PeopleSets {
   }
 
   async resolve(filter: PeopleFilter, viewer: Viewer): Promise<ResolvedPeople> {
-    const conditions: SQL[] = [living];
-    let title: string | null = null;
-    if (filter.of) {
-      const set = await this.named(filter.of, viewer);
-      title = set.title;
-      conditions.push(set.among);
-    }
+    const conditions: SQL[] = [];
+    const set = filter.of ? await this.named(filter.of, viewer) : undefined;
+    if (set) conditions.push(set.among);
     const pool = filter.pool ?? (filter.of ? undefined : (await housePool(this.database.db)).id);
     if (pool !== undefined) conditions.push(inPool(pool));
     if (filter.tag) conditions.push(tagged(filter.tag));
     if (filter.standing) conditions.push(standsAs(filter.standing));
     if (filter.q) conditions.push(...matchesSearch(filter.q));
-    const all = allOf(...conditions);
-    return { title, all, seen: allOf(all, scope(viewer)), pool };
+    const all = allOf(living, ...conditions);
+    const deleted = set?.isRecord ? allOf(gone, ...conditions, scope(viewer)) : undefined;
+    return { title: set?.title ?? null, all, seen: allOf(all, scope(viewer)), deleted, pool };
   }
 
   private async named(text: string, viewer: Viewer): Promise<PeopleSet> {

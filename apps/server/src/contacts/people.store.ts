@@ -8,6 +8,7 @@ import { execute, type Db } from '../platform/database.js';
 export const allOf = (...conditions: readonly SQL[]): SQL => sql.join([...conditions], sql` and `);
 export const nobody = sql`false`;
 export const living = sql`c.deleted_at is null`;
+export const gone = sql`c.deleted_at is not null`;
 export const inPool = (id: number): SQL => sql`c.pool_id = ${id}`;
 export const tagged = (id: number): SQL => sql`c.id in (select contact_id from contact_tags where tag_id = ${id})`;
 export const changedBy = (setId: number): SQL => sql`c.id in (select contact_id from change_items where set_id = ${setId})`;

@@ -92,6 +92,17 @@ describe('taking letters in hand', () => {
     expect(await letter(campaign, dropped)).toMatchObject({ state: 'held back', answer: 'dropped this topic', attempts: 2 });
   });
 
+  it('holds back who was deleted meanwhile, or is not there at all', async () => {
+    const campaign = await aCampaign();
+    const [deleted, fine] = [await aLetter(campaign), await aLetter(campaign)];
+    await test.database.db.execute(sql`update contacts set deleted_at = ${NOW} where id = ${deleted}`);
+    const nobody = 9_000_000;
+    await test.database.db.insert(deliveries).values({ campaignId: campaign, contactId: nobody, state: 'waiting', address: 'x@example.com', addressHash: keys.addressHash('x@example.com') });
+    expect(await take(campaign, [deleted, nobody, fine])).toEqual(new Set([fine]));
+    expect(await letter(campaign, deleted)).toMatchObject({ state: 'held back', answer: 'deleted', attempts: 0 });
+    expect((await nextDue(test.database.db, campaign, NOW, 10)).map(({ contact_id }) => contact_id)).toEqual([]);
+  });
+
   it('puts back what did not go out, and only what it holds itself', async () => {
     const campaign = await aCampaign();
     const [one, two] = [await aLetter(campaign), await aLetter(campaign)];

@@ -70,8 +70,12 @@ const advanceSend = repeated(
       returning d.contact_id, a.at, d.first_tried_at as tried_at),
     counted as (${countSentOf(sql`settled`)}),
     next as (
-      select w.ctid as place, case when dnm.reason is not null then 'on do not mail: ' || dnm.reason when t.topic_id is not null then 'dropped this topic' end as refused
+      select w.ctid as place, case
+          when c.id is null or c.deleted_at is not null then 'deleted'
+          when dnm.reason is not null then 'on do not mail: ' || dnm.reason
+          when t.topic_id is not null then 'dropped this topic' end as refused
       from deliveries w join campaigns k on k.id = w.campaign_id and k.status = 'sending'
+        left join contacts c on c.id = w.contact_id
         left join do_not_mail dnm on dnm.address_hash = w.address_hash
         left join dropped_topics t on t.address_hash = w.address_hash and t.topic_id = k.topic_id
       where w.campaign_id = ${campaign} and w.contact_id = any(${given('next')}::int[])
@@ -91,8 +95,8 @@ const advanceSend = repeated(
 
 /**
  * Writes that the mail server took some letters, and commits that others are being handed over; returns to whom. Left
- * out is who may not get it: the campaign no longer sends, the address came onto do not mail (then the letter is held
- * back), or somebody else has it. One statement, because a send waits for nothing as much as for this.
+ * out is who may not get it: the campaign no longer sends, the person was deleted or the address came onto do not mail
+ * (then the letter is held back), or somebody else has it. One statement, because a send waits for nothing as much as for this.
  */
 export async function advance(database: Database, campaignId: number, worker: string, accepted: readonly Accepted[], next: readonly number[], now: Date): Promise<ReadonlySet<number>> {
   const { rows } = await database.again<{ contact_id: number }>(advanceSend, {

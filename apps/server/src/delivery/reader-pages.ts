@@ -63,7 +63,7 @@ function topicsPart(base: string, { topics }: ReaderView): string {
   if (topics.length === 0) return '';
   const ticks = topics.map(
     ({ id, name, description, isWanted }) =>
-      `<label class="tick"><input type="checkbox" name="topic" value="${id}"${isWanted ? ' checked' : ''}><span><b>${escapeHtml(name)}</b>${description ? `<span class="soft">${escapeHtml(description)}</span>` : ''}</span></label>`,
+      `<input type="hidden" name="shown" value="${id}"><label class="tick"><input type="checkbox" name="topic" value="${id}"${isWanted ? ' checked' : ''}><span><b>${escapeHtml(name)}</b>${description ? `<span class="soft">${escapeHtml(description)}</span>` : ''}</span></label>`,
   );
   return `<h2>What you get</h2><p>Take the tick away from what you don’t want.</p>${form(`${base}/topics`, `${ticks.join('')}${button('Keep my choice')}`)}`;
 }

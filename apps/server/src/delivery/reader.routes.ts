@@ -74,7 +74,7 @@ export function readerRoutes(database: Database, keys: Keys, responses: Response
   router.post(
     '/leave/:token/topics',
     formBody,
-    ownPage((body, request) => reader.chooseTopics(body, fieldsOf(request, 'topic').map(Number))),
+    ownPage((body, request) => reader.chooseTopics(body, fieldsOf(request, 'shown').map(Number), fieldsOf(request, 'topic').map(Number))),
   );
   router.post(
     '/leave/:token/data',

@@ -112,11 +112,13 @@ export class ReaderService implements OnModuleInit {
     });
   }
 
-  async chooseTopics(body: TokenBody, wanted: readonly number[]): Promise<Said> {
+  /** Of the topics that the page showed, `wanted` are wanted. What came up since is not dropped unseen. */
+  async chooseTopics(body: TokenBody, shown: readonly number[], wanted: readonly number[]): Promise<Said> {
     return this.database.transaction(async (tx) => {
       const row = await delivery(tx, body.campaign, body.contact);
       if (!row) return undefined;
-      const dropped = (await topicStore.allTopics(tx)).map(({ id }) => id).filter((id) => !wanted.includes(id));
+      const before = await topicStore.droppedBy(tx, row.address_hash);
+      const dropped = (await topicStore.allTopics(tx)).map(({ id }) => id).filter((id) => (shown.includes(id) ? !wanted.includes(id) : before.has(id)));
       await topicStore.dropTopics(tx, row.address_hash, dropped, this.clock.now());
       await this.note(tx, body, 'chose topics', this.clock.now());
       return good('Your choice is kept.');

@@ -184,7 +184,7 @@ export class SendingService implements OnModuleInit {
       const { value: one, done } = queue.next() as IteratorResult<store.ClaimedDelivery, undefined>;
       if (done) break;
       const contact = contacts.get(one.contact_id);
-      const inHand = contact && run.ledger.takeInHand(one);
+      const inHand = run.ledger.takeInHand(one);
       // While that is written, the letter is.
       await new Promise(setImmediate);
       const mail = contact && run.compose(contact, one.address);

@@ -43,9 +43,9 @@ export class IntakeService implements OnModuleInit {
     this.sets.register('import', async ({ id, part }, viewer) => {
       const found = (await store.importById(this.database.db, id, seesEverybody(viewer.role) ? undefined : viewer.userId))?.row;
       if (!found) return undefined;
-      if (part === '') return { title: `in “${found.fileName}”`, among: store.allImportedPeople(id) };
+      if (part === '') return { title: `in “${found.fileName}”`, among: store.allImportedPeople(id), isRecord: true };
       if (part !== 'new' && part !== 'changed' && part !== 'unchanged') return undefined;
-      return { title: `${part} by “${found.fileName}”`, among: store.importedPeople(id, part) };
+      return { title: `${part} by “${found.fileName}”`, among: store.importedPeople(id, part), isRecord: true };
     });
   }
 

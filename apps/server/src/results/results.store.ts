@@ -1,6 +1,7 @@
 import type { CampaignStatus } from '@palabra/core/campaigns';
 import type { ResultCounts } from '@palabra/core/results';
-import { and, eq, sql } from 'drizzle-orm';
+import { and, eq, sql, type SQL } from 'drizzle-orm';
+import { peopleStore } from '../contacts/index.js';
 import { execute, type Db } from '../platform/database.js';
 import { countedResults, type LinkClicks, type ResultDetail } from './results.table.js';
 
@@ -74,7 +75,7 @@ export async function resultCounts(db: Db, campaignId: number): Promise<ResultCo
       count(complained_at) as complained, count(replied_at) as replied, count(*) filter (where state = 'gave up') as "gaveUp",
       count(*) filter (where state = 'deferred') as deferred, count(*) filter (where state = 'uncertain') as uncertain, count(*) filter (where state = 'stopped') as stopped,
       count(*) filter (where state = 'held back') as "heldBackLate", count(*) filter (where state in ('waiting', 'handing over')) as waiting,
-      count(first_opened_at) as opened, count(first_clicked_at) as clicked, count(left_at) as left,
+      count(first_opened_at) as opened, count(*) filter (where state = 'accepted' and first_opened_at is null) as "notOpened", count(first_clicked_at) as clicked, count(left_at) as left,
       count(*) filter (where machine_opens > 0) as "machineOpened", count(*) filter (where machine_clicks > 0) as "machineClicked"
     from deliveries where campaign_id = ${campaignId}`);
   const [row] = rows;
@@ -116,15 +117,14 @@ export interface Since extends Record<string, unknown> {
   readonly hard_bounces: number;
 }
 
-/** What happened with people since a moment, as the office's figures. */
-export async function since(db: Db, from: Date): Promise<Since> {
-  const { rows } = await execute<Since>(db, sql`
-    select (select count(*) from contacts where created_at >= ${from} and deleted_at is null) as came_in,
-      (select count(*) from do_not_mail where at >= ${from} and reason = 'left') as left_count,
-      (select count(*) from do_not_mail where at >= ${from} and reason = 'hard bounce') as hard_bounces`);
-  return rows[0] ?? { came_in: 0, left_count: 0, hard_bounces: 0 };
-}
-
 export const cameInSince = (from: Date) => sql`c.created_at >= ${from}`;
 export const onDoNotMailSince = (from: Date, reason: string) => sql`c.address_hash in (select address_hash from do_not_mail where at >= ${from} and reason = ${reason})`;
 export const respondedSince = (from: Date) => sql`(c.last_opened_at >= ${from} or c.last_clicked_at >= ${from})`;
+const countOf = (people: SQL) => sql`select count(*) from contacts c where ${peopleStore.living} and ${people}`;
+
+/** What happened with people since a moment, as the office's figures: each is the length of the list it opens. */
+export async function since(db: Db, from: Date): Promise<Since> {
+  const { rows } = await execute<Since>(db, sql`
+    select (${countOf(cameInSince(from))}) as came_in, (${countOf(onDoNotMailSince(from, 'left'))}) as left_count, (${countOf(onDoNotMailSince(from, 'hard bounce'))}) as hard_bounces`);
+  return rows[0] ?? { came_in: 0, left_count: 0, hard_bounces: 0 };
+}

@@ -179,6 +179,7 @@ export function ContactsPage() {
         </>
       )}
       {(summary.currentData?.colleagues ?? 0) > 0 && <p className="soft">and {count(summary.currentData?.colleagues ?? 0)} of colleagues</p>}
+      {(summary.currentData?.deleted ?? 0) > 0 && <p className="soft">and {count(summary.currentData?.deleted ?? 0)} who {summary.currentData?.deleted === 1 ? 'was' : 'were'} deleted since</p>}
       <NewContact opened={adding} onClose={() => setAdding(false)} />
     </Page>
   );

@@ -126,7 +126,6 @@ function ResultMargin({ data, to }: { readonly data: ResultReply; readonly to: T
   const { counts, tally } = data;
   const heldBack = heldBackReasons.reduce((sum, reason) => sum + (tally.heldBack[reason] ?? 0), 0);
   const less = (label: string, value: number, part: string) => (value > 0 ? [{ label, value, to: to(part), kind: 'less' as const }] : []);
-  const notOpened = counts.accepted - counts.opened;
   return (
     <>
       <MarginPart title="Tally">
@@ -180,7 +179,7 @@ function ResultMargin({ data, to }: { readonly data: ResultReply; readonly to: T
       </MarginPart>
       <MarginPart title="Not opened">
         <p className="soft">
-          <Num value={Math.max(notOpened, 0)} to={to('not-opened')} /> of {count(counts.accepted)} have not opened it, as far as pictures tell.
+          <Num value={counts.notOpened} to={to('not-opened')} /> of {count(counts.accepted)} have not opened it, as far as pictures tell.
         </p>
       </MarginPart>
     </>

@@ -115,6 +115,8 @@ export interface PeopleSummary {
   readonly total: number;
   /** People of colleagues, whom a member does not see. */
   readonly colleagues: number;
+  /** People whom the set's number counts and who were deleted since. */
+  readonly deleted: number;
   readonly noAddress: number;
   readonly doNotMail: number;
   readonly noPermission: number;

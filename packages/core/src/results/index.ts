@@ -42,6 +42,8 @@ export interface ResultCounts {
   readonly heldBackLate: number;
   readonly waiting: number;
   readonly opened: number;
+  /** Of those accepted; not the difference, because a letter may come back after it was opened. */
+  readonly notOpened: number;
   readonly clicked: number;
   readonly left: number;
   readonly machineOpened: number;
