@@ -75,6 +75,8 @@ export function refuseDepth(_request: unknown, _response: unknown, body: Buffer)
 
 /** SQLSTATE classes that only bad input brings about: data exceptions, and text PostgreSQL can't store. */
 const BAD_DATA = /^22/;
+/** Integrity: two wrote the same at once, or what one refers to was just taken away by the other. */
+const CLASH = /^23/;
 
 function sqlState(error: unknown): string | undefined {
   for (let one: unknown = error; one; one = (one as { cause?: unknown }).cause) {
@@ -103,6 +105,7 @@ export class ProblemFilter implements ExceptionFilter {
     if (isConnectionLost(error)) return wire(503, 'The database is starting again. Nothing was changed; try again in a moment.');
     const state = sqlState(error);
     if (state && BAD_DATA.test(state)) return wire(400, 'The request holds signs or numbers that can’t be stored.');
+    if (state && CLASH.test(state)) return wire(409, 'Somebody has just written something that does not go together with this. Nothing was changed; look at what is there now.');
     const status = (error as { status?: unknown }).status;
     if (typeof status === 'number' && status >= 400 && status < 500) return wire(status, plain(status, (error as Error).message));
     log.error({ error: safeError(error) }, 'unexpected error');
