@@ -5,6 +5,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import { setFlagsFromString } from 'node:v8';
+import { runInNewContext } from 'node:vm';
 import pg from 'pg';
 import { from as copyFrom, to as copyTo } from 'pg-copy-streams';
 import { Gateway, openDatabase, type OpenDatabase } from './index.js';
@@ -106,6 +108,20 @@ it('carries values of 5 MB both ways', async () => {
   const found = await Promise.all(bodies.map(async (body) => (await pool.query<{ body: string }>('select $1::text as body', [body])).rows[0]?.body));
   found.forEach((body, at) => expect(body === bodies[at]).toBe(true));
 }, 60_000);
+
+it('keeps nothing of what it has answered', async () => {
+  setFlagsFromString('--expose_gc');
+  const collect = runInNewContext('gc') as () => void;
+  const ask = (times: number): Promise<unknown> => Promise.all(Array.from({ length: times }, () => pool.query("select repeat('x', 1000000) as body")));
+  const used = (): number => {
+    collect();
+    return process.memoryUsage().heapUsed;
+  };
+  await ask(10);
+  const before = used();
+  for (let round = 0; round < 5; round++) await ask(10);
+  expect(used() - before).toBeLessThan(10 * 1024 * 1024);
+});
 
 it('goes on after clients that are killed in the middle', async () => {
   for (let round = 0; round < 10; round++) {

@@ -63,7 +63,12 @@ export async function openDatabase({ directory, onSync = fsyncSync, fsync = true
   });
   syncDirectory(directory);
   return {
-    exec: (input) => db.execProtocolRaw(input, { syncToFs: false }),
+    // By the stream: the other way reads every answer again for results of its own, and never lets go of them.
+    exec: async (input) => {
+      const parts: Uint8Array[] = [];
+      await db.execProtocolRawStream(input, { syncToFs: false, onRawData: (part) => void parts.push(part.slice()) });
+      return parts.length === 1 && parts[0] ? parts[0] : Buffer.concat(parts);
+    },
     close: () => db.close(),
   };
 }

@@ -151,7 +151,7 @@ export function ContactsPage() {
             Contacts come in from a spreadsheet or by hand. <Link to="/intake">Import a list</Link>
           </Empty>
         ) : (
-          <Empty title="Nobody fits">{filter.of ? 'There is nobody behind this number any more.' : 'Try fewer letters, or take the tag away.'}</Empty>
+          <Empty title="Nobody fits">{filter.of && !filter.q && !filter.tag && !filter.standing ? 'There is nobody behind this number any more.' : 'Try fewer letters, or take the tag away.'}</Empty>
         ))}
       {people.data && people.data.rows.length > 0 && (
         <>
@@ -179,7 +179,7 @@ export function ContactsPage() {
         </>
       )}
       {(summary.currentData?.colleagues ?? 0) > 0 && <p className="soft">and {count(summary.currentData?.colleagues ?? 0)} of colleagues</p>}
-      {(summary.currentData?.deleted ?? 0) > 0 && <p className="soft">and {count(summary.currentData?.deleted ?? 0)} who {summary.currentData?.deleted === 1 ? 'was' : 'were'} deleted since</p>}
+      {(summary.currentData?.deleted ?? 0) > 0 && <p className="soft">and {count(summary.currentData?.deleted ?? 0)} deleted since</p>}
       <NewContact opened={adding} onClose={() => setAdding(false)} />
     </Page>
   );

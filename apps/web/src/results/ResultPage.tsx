@@ -172,7 +172,7 @@ function ResultMargin({ data, to }: { readonly data: ResultReply; readonly to: T
             'None showed themselves.'
           ) : (
             <>
-              For <Num value={counts.machineOpened} to={to('machine-opened')} /> people a machine opened the letter, for <Num value={counts.machineClicked} to={to('machine-clicked')} /> one followed a link. They count in none of the figures.
+              For <Num value={counts.machineOpened} to={to('machine-opened')} /> people a machine opened the letter{counts.machineClicked === 0 ? '; none followed a link' : <>, for <Num value={counts.machineClicked} to={to('machine-clicked')} /> one followed a link</>}. They count in none of the figures.
             </>
           )}
         </p>
