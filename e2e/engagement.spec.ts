@@ -110,4 +110,6 @@ test('an import is taken back from the activity log, and what changed since is n
   await page.goto('/intake');
   await page.getByRole('link', { name: `undo ${run}.csv` }).first().click();
   await expect(page.getByText('Taken back: 1 person.')).toBeVisible();
+  await page.locator('.figures').getByRole('link', { name: '2' }).click();
+  await expect(page.getByText('and 1 deleted since')).toBeVisible();
 });

@@ -1,5 +1,5 @@
 // Types, lint, import rules and unit tests. Node built-ins only; installs what is missing.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -13,6 +13,18 @@ const node = (title, args) => {
   return status === 0;
 };
 
+/** The same beside others; what it says comes out at its end, in one piece. */
+const nodeBeside = (title, args) =>
+  new Promise((resolve) => {
+    const child = spawn(process.execPath, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+    let said = '';
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => (said += chunk));
+    child.on('close', (status) => {
+      process.stdout.write(`\n— ${title}\n${said}`);
+      resolve([title, status === 0]);
+    });
+  });
+
 /** Runs all checks; returns how many unit tests passed and failed, and whether the rest is in order. */
 export async function check() {
   needNode();
@@ -20,12 +32,14 @@ export async function check() {
   mkdirSync(join(root, '.cache'), { recursive: true });
   // The database tests run the built child process.
   await build((text) => process.stdout.write(`${text}\n`), ['packages/core', 'packages/contract', 'packages/embedded-postgres', 'packages/outside', 'apps/server']);
-  const steps = {
-    'types of server and packages': node('types of server and packages', [bin('typescript/bin/tsc'), '-p', 'tsconfig.json']),
-    'types of the interface': node('types of the interface', [bin('typescript/bin/tsc'), '-p', 'apps/web/tsconfig.json']),
-    lint: node('lint', [bin('eslint/bin/eslint.js'), '.']),
-    'import rules': node('import rules', [bin('dependency-cruiser/bin/dependency-cruise.mjs'), 'packages', 'apps/server/src', 'apps/web/src', '--config', '.dependency-cruiser.cjs']),
-  };
+  const steps = Object.fromEntries(
+    await Promise.all([
+      nodeBeside('types of server and packages', [bin('typescript/bin/tsc'), '-p', 'tsconfig.json']),
+      nodeBeside('types of the interface', [bin('typescript/bin/tsc'), '-p', 'apps/web/tsconfig.json']),
+      nodeBeside('lint', [bin('eslint/bin/eslint.js'), '.']),
+      nodeBeside('import rules', [bin('dependency-cruiser/bin/dependency-cruise.mjs'), 'packages', 'apps/server/src', 'apps/web/src', '--config', '.dependency-cruiser.cjs']),
+    ]),
+  );
   const results = join(root, '.cache', 'unit.json');
   const unit = node('unit tests', ['--experimental-vm-modules', '--no-warnings', bin('jest/bin/jest.js'), '--json', `--outputFile=${results}`, '--silent=false']);
   let counts = { passed: 0, failed: 1 };

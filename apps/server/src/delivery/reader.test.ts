@@ -70,7 +70,7 @@ describe('leaving', () => {
   it.each([
     ['another purpose', () => `/leave/${sign('click', idOf('ada'))}`],
     ['somebody who got no letter', () => `/leave/${sign('leave', 99_999)}`],
-    ['a broken link', () => `${pageOf('ada').slice(0, -4)}`],
+    ['a broken link', () => pageOf('ada').slice(0, -4)],
     ['a longer one', () => `${pageOf('ada')}AAAA`],
   ])('knows nobody by %s', async (_, path) => {
     for (const reply of [await get(path()), await post(path()), await post(`${path()}/back`), await post(`${path()}/topics`, { shown: '1' }), await post(`${path()}/data`, { town: 'x' })]) {

@@ -184,11 +184,16 @@ export class SendingService implements OnModuleInit {
       const { value: one, done } = queue.next() as IteratorResult<store.ClaimedDelivery, undefined>;
       if (done) break;
       const contact = contacts.get(one.contact_id);
-      const inHand = run.ledger.takeInHand(one);
+      const both = Promise.all([run.ledger.takeInHand(one), written]);
+      both.catch(() => undefined); // waited for below; until then its failure is nobody's
       // While that is written, the letter is.
       await new Promise(setImmediate);
-      const mail = contact && run.compose(contact, one.address);
-      const [isInHand] = await Promise.all([inHand, written]);
+      const mail = contact && composed(run, contact, one.address);
+      const [isInHand] = await both;
+      if (mail instanceof Error) {
+        if (isInHand) await run.ledger.record(one, { kind: 'not taken', why: 'the letter could not be written' });
+        throw mail;
+      }
       if (mail && isInHand) {
         const outcome = await lane.send(mail.from, mail.to, mail.raw);
         written = run.ledger.record(one, outcome);
@@ -251,6 +256,14 @@ export class SendingService implements OnModuleInit {
     if (outcome.kind !== 'answered') throw new Problem(503, `${capital(outcome.why)}. The proof was not sent.`);
     const answer = readAnswer(outcome.code, outcome.text);
     if (answer.kind !== 'accepted') throw new Problem(422, `The mail server did not take the proof: ${outcome.text.slice(0, 200)}`);
+  }
+}
+
+function composed(run: Run, contact: ContactRow, address: string): Mail | Error {
+  try {
+    return run.compose(contact, address);
+  } catch (error) {
+    return error instanceof Error ? error : new Error(String(error));
   }
 }
 
