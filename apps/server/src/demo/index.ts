@@ -461,7 +461,7 @@ class World {
   private async addImport(house: number): Promise<void> {
     const done = new Date(this.now.getTime() - 20 * HOUR);
     const owner = this.userIds[0] ?? 1;
-    const fresh = this.someones.filter((one) => !this.outOfHouse.has(one.id) && one.created > this.now.getTime() - 12 * DAY).slice(0, 80);
+    const fresh = this.someones.filter((one) => !this.outOfHouse.has(one.id) && one.created > this.now.getTime() - DAY).slice(0, 80);
     const changed = this.someones.filter((one) => !this.outOfHouse.has(one.id)).slice(100, 112);
     const refused = [
       ['Olave', 'Weir', 'olave.weir(at)example.com', 'Millrace', 'an address needs one @, as in name@example.com'],

@@ -15,8 +15,8 @@ export class ResultsController {
 
   @Get('since')
   async since(): Promise<SinceReply> {
-    const { came_in, left_count, hard_bounces } = await this.results.since(1);
-    return { cameIn: came_in, left: left_count, hardBounces: hard_bounces };
+    const { from, came_in, left_count, hard_bounces } = await this.results.since(1);
+    return { from: from.toISOString(), cameIn: came_in, left: left_count, hardBounces: hard_bounces };
   }
 
   @Get(':id')

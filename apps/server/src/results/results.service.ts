@@ -42,8 +42,9 @@ export class ResultsService implements OnModuleInit {
     return new Date(this.clock.now().getTime() - days * 24 * HOUR);
   }
 
-  since(days: number): Promise<store.Since> {
-    return store.since(this.database.db, this.ago(days));
+  async since(days: number): Promise<store.Since & { from: Date }> {
+    const from = this.ago(days);
+    return { from, ...(await store.since(this.database.db, from)) };
   }
 
   async list(before: string | undefined, limit: number): Promise<ResultLine[]> {

@@ -133,6 +133,8 @@ function CameBack() {
 function Since() {
   const since = useSinceQuery(undefined, fresh);
   const imports = useImportsQuery(undefined, fresh);
+  const from = since.data?.from;
+  const recent = from === undefined ? [] : (imports.data ?? []).filter((one) => one.state === 'running' || one.createdAt >= from);
   return (
     <section>
       <h2 className="ruled-head">Since yesterday</h2>
@@ -150,7 +152,7 @@ function Since() {
             )}
           </span>
         </li>
-        {imports.data?.slice(0, 2).map((one) => (
+        {recent.slice(0, 2).map((one) => (
           <li key={one.id}>
             <span className="when">import</span>
             <span className="what">

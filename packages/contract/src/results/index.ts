@@ -48,6 +48,7 @@ export interface ResultReply {
 
 /** What happened with people since yesterday. */
 export interface SinceReply {
+  readonly from: Moment;
   readonly cameIn: number;
   readonly left: number;
   readonly hardBounces: number;
