@@ -125,7 +125,7 @@ describe('the reader’s own page', () => {
     expect((await page(path)).text).toContain('About Plant sales');
     const { topics } = (await server.call('GET', '/api/vocabulary')).body as { topics: { id: number; name: string }[] };
     const [news, sales] = [topics.find(({ name }) => name === 'Newsletter')?.id ?? 0, topics.find(({ name }) => name === 'Plant sales')?.id ?? 0];
-    expect((await post(`${path}/topics`, `topic=${news}&topic=999&topic=junk`)).text).toContain('Your choice is kept');
+    expect((await post(`${path}/topics`, `shown=${news}&shown=${sales}&topic=${news}&topic=999&topic=junk`)).text).toContain('Your choice is kept');
     expect(await person('reader')).toMatchObject({ droppedTopics: [sales], doNotMail: null });
     const next = await makeCampaign(server, 'Sale');
     const { body: sheet } = await server.call('GET', `/api/campaigns/${next.campaign}`);
