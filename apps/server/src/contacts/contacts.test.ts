@@ -54,7 +54,7 @@ describe('somebody new', () => {
 
   it('comes in once when the same is sent five times at once', async () => {
     const replies = await Promise.all(Array.from({ length: 5 }, () => add({ address: 'hasty@example.com' })));
-    expect(replies.map(({ status }) => status).sort()).toEqual([201, ...Array<number>(4).fill(expect.any(Number) as number)]);
+    expect(replies.filter(({ status }) => status === 201)).toHaveLength(1);
     for (const { status, body } of replies.filter((reply) => reply.status !== 201)) {
       expect([409, 422]).toContain(status);
       expect(body.detail).toEqual(expect.any(String));

@@ -95,7 +95,7 @@ async function wholePage(db: Db, people: SQL, limit: number, paging: Paging): Pr
 /**
  * One page by name. Frequent people are found by looking through all in their order, which ends as soon as the page is
  * full; rare ones by what marks them, then sorted. Which of the two is cheap can't be told beforehand, so the first
- * is tried on a stretch of the pool. Tags and the like are fetched for the page only.
+ * is tried on a stretch of them. Tags and the like are fetched for the page only.
  */
 export async function page(db: Db, people: SQL, limit: number, paging: Paging = {}): Promise<PersonLine[]> {
   return (await nearPage(db, people, limit, paging)) ?? wholePage(db, people, limit, paging);

@@ -27,10 +27,7 @@ afterAll(async () => {
   await server.stop();
   await mail.stop();
 });
-beforeEach(() => {
-  mail.taken.length = 0;
-  mail.answer = () => undefined;
-});
+beforeEach(() => mail.reset());
 
 const idOf = (name: string): number => ids.get(name) ?? 0;
 const pageOf = (name: string): string => `/leave/${sign('leave', idOf(name))}`;

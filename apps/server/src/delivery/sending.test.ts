@@ -14,11 +14,7 @@ afterAll(async () => {
   await server.stop();
   await mail.stop();
 });
-beforeEach(() => {
-  mail.taken.length = 0;
-  mail.answer = () => undefined;
-  mail.delay = 0;
-});
+beforeEach(() => mail.reset());
 
 const progress = async (campaign: number) => (await server.call('GET', `/api/campaigns/${campaign}/progress`)).body as Record<string, number>;
 const count = async (of: string): Promise<number> => (await server.call('GET', `/api/people/summary?of=${of}`)).body.total as number;

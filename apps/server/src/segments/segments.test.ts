@@ -90,12 +90,12 @@ it('is deleted and brought back with its people', async () => {
 it.each<[string, object]>([
   ['a condition without a value', { kind: 'field', field: 'town', op: 'is', value: null }],
   ['a tag condition without tags', { kind: 'tag', op: 'has', tags: [] }],
-])('keeps %s and says that it isn’t finished, but sends to nobody by it', async (_, condition) => {
-  const id = await kept(rule(condition), `Unfinished ${_}`);
+])('keeps %s and says that it isn’t finished, but sends to nobody by it', async (what, condition) => {
+  const id = await kept(rule(condition), `Unfinished ${what}`);
   const letter = (await ask('/api/letters', { name: 'x', template: 'note' })).id as number;
   const campaign = (await ask('/api/campaigns', { name: 'x', segment: id, letter })).id as number;
   const { checks, tally } = (await server.call('GET', `/api/campaigns/${campaign}/tally`)).body as { checks: { weight?: string; text?: string }[]; tally: object };
-  expect(JSON.stringify(checks)).toContain(`Unfinished ${_}`);
+  expect(JSON.stringify(checks)).toContain(`Unfinished ${what}`);
   const { version } = (await server.call('GET', `/api/campaigns/${campaign}`)).body as { version: number };
   expect((await server.call('POST', `/api/campaigns/${campaign}/send`, { version, seen: tally })).status).toBe(422);
 });

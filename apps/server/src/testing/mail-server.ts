@@ -18,13 +18,15 @@ export interface TestMailServer {
   answer: (to: string, attempt: number) => { readonly code: number; readonly text: string } | 'hang up' | 'hang up after' | 'close after' | 'stall' | undefined;
   /** Milliseconds each letter takes. */
   delay: number;
+  /** Forgets what it took and takes everything at once again. */
+  reset(): void;
   stop(): Promise<void>;
 }
 
 export async function startMailServer(): Promise<TestMailServer> {
   const attempts = new Map<string, number>();
   const taken: Taken[] = [];
-  const mail: { -readonly [K in keyof TestMailServer]: TestMailServer[K] } = { url: '', taken, answer: () => undefined, delay: 0, stop: async () => undefined };
+  const mail: { -readonly [K in keyof TestMailServer]: TestMailServer[K] } = { url: '', taken, answer: () => undefined, delay: 0, reset: () => undefined, stop: async () => undefined };
   const hangUp = (id: string): void => {
     const { connections } = server as unknown as { connections: Set<{ session: { id: string }; _socket: { destroy(): void } }> };
     for (const connection of connections) if (connection.session.id === id) connection._socket.destroy();
@@ -66,6 +68,11 @@ export async function startMailServer(): Promise<TestMailServer> {
   server.on('error', () => undefined);
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', () => resolve()));
   mail.url = `smtp://127.0.0.1:${(server.server.address() as AddressInfo).port}`;
+  mail.reset = () => {
+    taken.length = 0;
+    mail.answer = () => undefined;
+    mail.delay = 0;
+  };
   mail.stop = () => new Promise((resolve) => server.close(() => resolve()));
   return mail;
 }
