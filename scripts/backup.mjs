@@ -16,8 +16,11 @@ if (!existsSync(join(dataDir, 'pg'))) stop(`There is no office in ${dataDir}. Na
 needNode();
 needPackages();
 await build(undefined, ['packages/embedded-postgres']);
-const { copyRunning, fingerprint, lockDirectory, runningOn, startEmbedded } = await import('@palabra/embedded-postgres');
+const { copyRunning, fingerprint, keepToOneself, lockDirectory, runningOn, startEmbedded } = await import('@palabra/embedded-postgres');
 const { default: pg } = await import('pg');
+
+// A backup holds everything.
+keepToOneself();
 
 const say = (text) => process.stdout.write(`${text}\n`);
 async function withClient(connection, work) {

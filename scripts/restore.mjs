@@ -15,9 +15,11 @@ if (!existsSync(file)) stop(`There is no file ${file}.`);
 needNode();
 needPackages();
 await build(undefined, ['packages/embedded-postgres']);
-const { differences, fingerprint, runningOn, startEmbedded } = await import('@palabra/embedded-postgres');
+const { differences, fingerprint, keepToOneself, runningOn, startEmbedded } = await import('@palabra/embedded-postgres');
 const { default: pg } = await import('pg');
 if (runningOn(dataDir)) stop(`Palabra runs on ${dataDir}. Stop it first.`);
+
+keepToOneself();
 
 const say = (text) => process.stdout.write(`${text}\n`);
 const half = `${base}.restoring`;

@@ -39,7 +39,7 @@ function start(file, env) {
     children.push(child);
     child.on('message', (message) => {
       if (message.progress) progress(message.progress);
-      if (message.ready) resolve(message.ready);
+      if (message.ready) resolve(message);
       if (message.failed) say(message.failed);
     });
     child.on('exit', (code) => {
@@ -81,7 +81,7 @@ if (demo) {
 }
 if (isNew) progress('making the database');
 const useOutside = demo && !process.env.SMTP_URL;
-await start('apps/server/dist/main.js', {
+const { setUpCode } = await start('apps/server/dist/main.js', {
   PORT: port,
   PUBLIC_URL: publicUrl,
   DATA_DIR: dataDir,
@@ -95,6 +95,7 @@ await start('apps/server/dist/main.js', {
 
 say('');
 say(`Palabra is ready: ${publicUrl}`);
+if (setUpCode) say(`The first visit sets the office up and asks for this code:  ${setUpCode}`);
 if (demo) {
   say('Sign in as  coordinator@quillwater.test  with the password  quillwater');
   say('       or   manager@quillwater.test, member@quillwater.test  (same password)');

@@ -1,4 +1,5 @@
 // Starts the application as the environment says. One clear sentence when that can't be done.
+import { keepToOneself } from '@palabra/embedded-postgres';
 import { ConfigError, readConfig } from './platform/config.js';
 import { openDatabase } from './platform/database.js';
 import { log, safeError } from './platform/log.js';
@@ -16,6 +17,7 @@ function sentence(error: unknown): string {
 }
 
 async function main(): Promise<void> {
+  keepToOneself();
   const config = readConfig(process.env);
   const database = await openDatabase(config);
   if (config.demo !== undefined) {
@@ -27,7 +29,8 @@ async function main(): Promise<void> {
     throw error;
   });
   log.info({ port: server.port }, 'ready');
-  process.send?.({ ready: server.port });
+  if (process.send) process.send({ ready: server.port, setUpCode: server.setUpCode });
+  else if (server.setUpCode) process.stdout.write(`The office is not set up yet. The first visit asks for this code: ${server.setUpCode}\n`);
 
   let stopping = false;
   const stop = (): void => {

@@ -87,11 +87,15 @@ it('is not told whose an address is, and brings nobody’s people by a list', as
     await new Promise((resolve) => setTimeout(resolve, 50));
     done = (await asMember('GET', path)).body;
   }
-  expect(done).toMatchObject({ newCount: 1, changedCount: 0, refusedCount: 1 });
+  // To them it looks as if both were new; who sees everybody is told.
+  expect(done).toMatchObject({ newCount: 2, changedCount: 0, refusedCount: 0, elsewhereCount: 0 });
+  expect((await server.call('GET', path)).body).toMatchObject({ newCount: 1, refusedCount: 0, elsewhereCount: 1 });
+  expect((await server.call('GET', `/api/people/summary?of=import.${uploaded.id as number}.elsewhere`)).body).toMatchObject({ total: 1 });
+  expect((await asMember('GET', `/api/people/summary?of=import.${uploaded.id as number}.elsewhere`)).status).toBe(404);
   expect(await state()).toBe(before);
 });
 
-it('sees the office’s figures, and in every list the own people and a number', async () => {
+it('sees the figures of a campaign, and in its lists the own people and a number', async () => {
   expect((await asMember('GET', `/api/results/${campaign}`)).body.counts).toMatchObject({ accepted: 6 });
   expect((await asMember('GET', `/api/people?of=campaign.${campaign}.receives`)).body.rows).toHaveLength(1);
   expect((await asMember('GET', `/api/people/summary?of=campaign.${campaign}.receives`)).body).toMatchObject({ total: 1, colleagues: 5 });

@@ -7,13 +7,17 @@ import type { NestExpressApplication } from '@nestjs/platform-express';
 import express from 'express';
 import { AppModule } from './app.module.js';
 import { ReaderService, readerRoutes, ResponsesService, ReturnedImap, ReturnedSmtp, trackedAddresses } from './delivery/index.js';
+import { findOffice } from './office/index.js';
 import type { Config } from './platform/config.js';
 import type { Database } from './platform/database.js';
 import { Jobs } from './platform/jobs.js';
 import { Keys } from './platform/keys.js';
 import { log } from './platform/log.js';
-import { openApi } from './platform/openapi.js';
-import { refuseDepth, validationProblem } from './platform/problem.js';
+import { jsonBody } from './platform/body.js';
+import { Hosts } from './platform/hosts.js';
+import { needWhom, openApi } from './platform/openapi.js';
+import { validationProblem } from './platform/problem.js';
+import { WhoAsks, type SignedRequest } from './platform/sign-in/guard.js';
 import { systemClock, systemIds } from './platform/time.js';
 import { Foreground } from './platform/stride.js';
 import { Upkeep } from './platform/upkeep.js';
@@ -29,32 +33,44 @@ export interface RunningServer {
   readonly port: number;
   /** Where returned mail is taken by SMTP, if anywhere. */
   readonly returnsPort: number | undefined;
+  /** What the first visit asks for, as long as there was none. */
+  readonly setUpCode: string | undefined;
   close(): Promise<void>;
 }
 
-/** Lets a plain handler have each request first; what it does not answer goes on to the framework. */
-function answerFirst(server: Server, handler: (request: IncomingMessage, response: ServerResponse) => boolean): void {
+/** Lets plain handlers have each request first; what none of them answers goes on to the framework. */
+function answerFirst(server: Server, ...handlers: readonly ((request: IncomingMessage, response: ServerResponse) => boolean)[]): void {
   const others = server.listeners('request') as RequestListener[];
   server.removeAllListeners('request');
   server.on('request', (request, response) => {
-    if (!handler(request, response)) for (const other of others) other(request, response);
+    if (handlers.some((handler) => handler(request, response))) return;
+    for (const other of others) other(request, response);
   });
 }
+
+/** What the API says is about people: no cache keeps it, neither the browser's nor one in between. */
+const keepNothing: express.RequestHandler = (_request, response, next) => {
+  response.setHeader('Cache-Control', 'no-store');
+  next();
+};
 
 export async function startServer(config: Config, database: Database): Promise<RunningServer> {
   const keys = await Keys.load(database.db, systemClock.now());
   const app = await NestFactory.create<NestExpressApplication>(AppModule.with({ config, database, keys, clock: systemClock, ids: systemIds }), { logger: nestLog, bodyParser: false });
+  needWhom(app);
   app.disable('x-powered-by');
   app.set('query parser', 'simple');
-  securityHeaders(app);
+  app.set('trust proxy', config.trustedProxies.length === 0 ? false : [...config.trustedProxies]);
+  securityHeaders(app, config.publicUrl);
   app.use(readerRoutes(database, keys, app.get(ResponsesService), app.get(ReaderService)));
+  const whoAsks = app.get(WhoAsks);
+  app.use('/api', keepNothing, app.get(Foreground).watch, whoAsks.look);
   let docs: object | undefined;
-  app.use('/api/docs', (_request: express.Request, response: express.Response) => void response.json((docs ??= openApi(app))));
-  app.use('/api', app.get(Foreground).watch);
-  app.use('/api', express.json({ limit: '2mb', verify: refuseDepth }));
+  app.use('/api/docs', whoAsks.needSession, (_request: express.Request, response: express.Response) => void response.json((docs ??= openApi(app))));
+  app.use('/api', jsonBody((request: SignedRequest) => request.user !== undefined));
   serveInterface(app, config.webDir);
   app.useGlobalPipes(new ValidationPipe({ whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true, transform: true, stopAtFirstError: true, exceptionFactory: validationProblem }));
-  answerFirst(app.getHttpServer(), trackedAddresses(keys, app.get(ResponsesService)));
+  answerFirst(app.getHttpServer(), new Hosts(config.publicUrl).refuse, trackedAddresses(keys, app.get(ResponsesService)));
   await app.listen(config.port, config.host);
   await app.get(Jobs).start();
   app.get(Upkeep).start();
@@ -64,6 +80,7 @@ export async function startServer(config: Config, database: Database): Promise<R
   return {
     port: address.port,
     returnsPort,
+    setUpCode: (await findOffice(database.db)) ? undefined : keys.setUpCode(),
     close: async () => {
       app.getHttpServer().closeAllConnections();
       await app.close();

@@ -1,7 +1,7 @@
 // The database process: PGlite runs synchronously, so it lives here and not beside the requests.
-import { mkdirSync } from 'node:fs';
 import { Gateway } from './gateway.js';
 import { lockDirectory } from './lock.js';
+import { keepToOneself, ownDirectory } from './own.js';
 import { openDatabase } from './session.js';
 
 export type ChildMessage = { readonly ready: true } | { readonly failed: string };
@@ -13,7 +13,8 @@ const tell = (message: ChildMessage): void => {
 };
 
 async function main(): Promise<void> {
-  mkdirSync(directory, { recursive: true });
+  keepToOneself();
+  ownDirectory(directory);
   const release = await lockDirectory(directory);
   const database = await openDatabase({ directory: `${directory}/pg`, fsync: fsync === 'on' });
   const gateway = new Gateway(database);

@@ -9,6 +9,7 @@ import type { ChildMessage } from './child.js';
 export { copyRunning, differences, fingerprint, type Fingerprint, type Query } from './backup.js';
 export { Gateway, MIGRATIONS, type GatewayOptions, type Session } from './gateway.js';
 export { DirectoryInUse, lockDirectory } from './lock.js';
+export { keepToOneself, ownDirectory } from './own.js';
 export { openDatabase, type OpenDatabase } from './session.js';
 
 export interface EmbeddedOptions {

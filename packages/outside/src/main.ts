@@ -6,6 +6,9 @@ const number = (name: string, fallback: number): number => {
   return Number.isFinite(value) && value >= 0 ? value : fallback;
 };
 
+// Mailboxes are for the user who runs this.
+process.umask(0o077);
+
 const outside = startOutside({
   directory: process.env['OUTSIDE_DIR'] ?? '.palabra/outside',
   smtpPort: number('OUTSIDE_SMTP_PORT', 4625),

@@ -5,7 +5,7 @@ import type { Clock } from '@palabra/core/kernel';
 import { lineText, type Line } from '@palabra/core/letters';
 import { Database } from '../platform/database.js';
 import { notFound } from '../platform/problem.js';
-import { May } from '../platform/sign-in/guard.js';
+import { May, Tells } from '../platform/sign-in/guard.js';
 import { CLOCK } from '../platform/time.js';
 import { CampaignsService } from './campaigns.service.js';
 import { allCampaigns, deleteDraft, stateOf, type Campaign } from './campaigns.store.js';
@@ -48,6 +48,7 @@ export class CampaignsController {
   ) {}
 
   @Get()
+  @Tells('shared')
   async list(): Promise<CampaignLine[]> {
     const rows = await allCampaigns(this.database.db);
     return rows.map((row) => ({
@@ -64,11 +65,13 @@ export class CampaignsController {
 
   @Post()
   @May('write letters')
+  @Tells('nobody')
   async add(@Body() request: NewCampaignRequest): Promise<{ id: number }> {
     return { id: await this.campaigns.add(request) };
   }
 
   @Get(':id')
+  @Tells('shared')
   async one(@Param('id', ParseIntPipe) id: number): Promise<CampaignReply> {
     const campaign = await this.campaigns.campaign(id);
     return reply(campaign, await this.campaigns.names(campaign.who));
@@ -76,6 +79,7 @@ export class CampaignsController {
 
   @Put(':id')
   @May('write letters')
+  @Tells('nobody')
   change(@Param('id', ParseIntPipe) id: number, @Body() request: CampaignRequest): Promise<{ version: number }> {
     return this.campaigns.change(id, request);
   }
@@ -83,6 +87,7 @@ export class CampaignsController {
   @Delete(':id')
   @HttpCode(204)
   @May('write letters')
+  @Tells('nobody')
   async remove(@Param('id', ParseIntPipe) id: number): Promise<void> {
     if (!(await deleteDraft(this.database.db, id, this.clock.now()))) throw notFound('draft');
   }
@@ -90,16 +95,19 @@ export class CampaignsController {
   @Post(':id/restore')
   @HttpCode(204)
   @May('write letters')
+  @Tells('nobody')
   async restore(@Param('id', ParseIntPipe) id: number): Promise<void> {
     if (!(await deleteDraft(this.database.db, id, null))) throw notFound('draft');
   }
 
   @Get(':id/tally')
+  @Tells('shared')
   tally(@Param('id', ParseIntPipe) id: number): Promise<TallyReply> {
     return this.campaigns.account(id);
   }
 
   @Get(':id/who')
+  @Tells('shared')
   who(@Param('id', ParseIntPipe) id: number): Promise<Record<string, number>> {
     return this.campaigns.whoCounts(id);
   }
@@ -107,6 +115,7 @@ export class CampaignsController {
   @Post(':id/send')
   @HttpCode(204)
   @May('send')
+  @Tells('shared')
   send(@Param('id', ParseIntPipe) id: number, @Body() request: SendRequest): Promise<void> {
     return this.campaigns.send(id, request.version, request.seen);
   }
@@ -114,6 +123,7 @@ export class CampaignsController {
   @Post(':id/move/:move')
   @HttpCode(204)
   @May('send')
+  @Tells('shared')
   async move(@Param('id', ParseIntPipe) id: number, @Param('move') word: string): Promise<void> {
     const move = moves.find((one) => one.replaceAll(' ', '-') === word);
     if (!move) throw notFound('step of a campaign');

@@ -72,7 +72,7 @@ export class CampaignsService implements OnModuleInit {
     if (!campaign) return undefined;
     const among = campaign.fixedAt ? writtenPeople(id, part) : draftPeople(await this.bind(campaign.who, campaign.topicId), part);
     const reason = reasonOfPart(part);
-    return among && { title: `${reason ? `held back (${reason}) from` : (partWords[part] ?? 'in')} “${campaign.name}”`, among, isRecord: campaign.fixedAt !== null };
+    return among && { title: `${reason ? `held back (${reason}) from` : (partWords[part] ?? 'in')} “${campaign.name}”`, among, isRecord: campaign.fixedAt !== null, isShared: true };
   }
 
   async campaign(id: number, db: Db = this.database.db): Promise<store.Campaign> {

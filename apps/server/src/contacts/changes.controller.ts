@@ -2,7 +2,7 @@ import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } fro
 import { ChangesQuery, TaggingRequest, type ChangeReply, type ChangesPage } from '@palabra/contract/contacts';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
 import { Database } from '../platform/database.js';
-import { Asking, May } from '../platform/sign-in/guard.js';
+import { Asking, May, Tells } from '../platform/sign-in/guard.js';
 import { ChangesService } from './changes.service.js';
 import { changeLog, type ChangeSet } from './changes.store.js';
 
@@ -30,6 +30,7 @@ export class ChangesController {
 
   /** Who did what to how many; members see what they did themselves. */
   @Get('changes')
+  @Tells('own people')
   async log(@Query() { before }: ChangesQuery, @Asking() viewer: Viewer): Promise<ChangesPage> {
     const userId = seesEverybody(viewer.role) ? undefined : viewer.userId;
     const rows = await changeLog(this.database.db, { userId, before, limit: PAGE });
@@ -37,6 +38,7 @@ export class ChangesController {
   }
 
   @Get('changes/:id')
+  @Tells('own people')
   async one(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<ChangeReply> {
     return changeReply(await this.changes.change(id, viewer), null);
   }
@@ -44,6 +46,7 @@ export class ChangesController {
   @Post('tagging')
   @HttpCode(200)
   @May('change people')
+  @Tells('own people')
   async tagging(@Body() request: TaggingRequest, @Asking() viewer: Viewer): Promise<ChangeReply> {
     return changeReply(await this.changes.tag(request, viewer), null);
   }
@@ -51,6 +54,7 @@ export class ChangesController {
   @Post('changes/:id/undo')
   @HttpCode(200)
   @May('change people')
+  @Tells('own people')
   async undo(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<ChangeReply> {
     return changeReply(await this.changes.undo(id, viewer), null);
   }
@@ -58,6 +62,7 @@ export class ChangesController {
   @Post('changes/:id/cancel')
   @HttpCode(204)
   @May('change people')
+  @Tells('own people')
   cancel(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<void> {
     return this.changes.cancel(id, viewer);
   }

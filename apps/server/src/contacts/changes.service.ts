@@ -38,7 +38,14 @@ export class ChangesService implements OnModuleInit {
   ) {}
 
   onModuleInit(): void {
-    this.jobs.register({ name: 'change', run: (id, signal) => this.run(id, signal), unfinished: () => changes.unfinishedChangeSets(this.database.db) });
+    const { db } = this.database;
+    this.jobs.register({
+      name: 'change',
+      run: (id, signal) => this.run(id, signal),
+      unfinished: () => changes.unfinishedChangeSets(db),
+      what: async (id) => (await changes.changeSetById(db, id))?.what ?? 'a change',
+      leave: async (id) => void (await changes.finishChangeSet(db, id, this.clock.now())),
+    });
   }
 
   /** A change set that the asker may know of. */
@@ -109,16 +116,18 @@ export class ChangesService implements OnModuleInit {
   private async stepOf(set: changes.ChangeSet): Promise<Step> {
     const { db } = this.database;
     const { todo, undoes } = set;
+    const user = set.userId === null ? undefined : await userById(db, set.userId);
+    if (!user) return () => Promise.resolve(undefined);
+    const viewer: Viewer = { userId: user.id as UserId, role: user.role };
     if (todo) {
-      const user = set.userId === null ? undefined : await userById(db, set.userId);
-      const chosen = user ? await this.meant(todo, { userId: user.id as UserId, role: user.role }) : people.nobody;
+      const chosen = await this.meant(todo, viewer);
       return (tx, { id, cursor }, size) => changes.tagStretch(tx, id, chosen, todo.tag, todo.put, cursor, size);
     }
     if (undoes === null) return () => Promise.resolve(undefined);
     const undone = await changes.changeSetById(db, undoes);
-    if (undone?.kind === 'tagging') return (tx, { id, cursor }, size) => changes.untagStretch(tx, undoes, id, cursor, size);
+    if (undone?.kind === 'tagging') return (tx, { id, cursor }, size) => changes.untagStretch(tx, undoes, id, people.scope(viewer), cursor, size);
     const fields = new Map((await vocabulary.allFields(db)).map((field) => [field.key, field]));
-    return (tx, { id, cursor }, size) => this.undoStretch(tx, { set: undoes, undoing: id, after: cursor, size }, fields);
+    return (tx, { id, cursor }, size) => this.undoStretch(tx, { set: undoes, undoing: id, after: cursor, size }, fields, viewer);
   }
 
   private async meant({ people: selection }: ChangeTodo, viewer: Viewer): Promise<SQL> {
@@ -126,7 +135,7 @@ export class ChangesService implements OnModuleInit {
     return people.allOf(people.living, people.theseOnes(selection.ids), people.scope(viewer));
   }
 
-  private async undoStretch(tx: Db, { set, undoing, after, size }: { set: number; undoing: number; after: number; size: number }, fields: ReadonlyMap<string, Field>): Promise<changes.StretchDone | undefined> {
+  private async undoStretch(tx: Db, { set, undoing, after, size }: { set: number; undoing: number; after: number; size: number }, fields: ReadonlyMap<string, Field>, viewer: Viewer): Promise<changes.StretchDone | undefined> {
     const items = await changes.itemsAfter(tx, set, after, size);
     const last = items.at(-1)?.contactId;
     if (last === undefined) return undefined;
@@ -136,14 +145,15 @@ export class ChangesService implements OnModuleInit {
     const gone: number[] = [];
     for (const item of items) {
       const row = rows.get(item.contactId);
-      if (!row) continue;
+      // Given to somebody else since: what they are now is not for this asker to change.
+      if (!row || !(seesEverybody(viewer.role) || row.ownerId === viewer.userId)) continue;
       if (item.before === null) {
         if (row.version > 1) continue;
         gone.push(row.id);
         written.push({ setId: undoing, contactId: row.id, before: {}, after: { deleted: true } });
         continue;
       }
-      const back = await this.undoItem(tx, row, item, fields, now);
+      const back = await this.undoItem(tx, row, item, fields, viewer, now);
       if (Object.keys(back).length > 0) written.push({ setId: undoing, contactId: row.id, before: item.after, after: back });
     }
     await store.markDeleted(tx, gone, now);
@@ -151,22 +161,34 @@ export class ChangesService implements OnModuleInit {
     return { changed: written.length, leftAlone: items.length - written.length, last };
   }
 
-  private async undoItem(tx: Db, row: ContactRow, item: changes.ChangeItem, fields: ReadonlyMap<string, Field>, now: Date): Promise<Record<string, unknown>> {
+  /** Takes one person back as far as nobody changed them since, or leaves them alone whole when they can't be what they were. */
+  private async undoItem(tx: Db, row: ContactRow, item: changes.ChangeItem, fields: ReadonlyMap<string, Field>, viewer: Viewer, now: Date): Promise<Record<string, unknown>> {
     const back: Record<string, unknown> = {};
     const values: Record<string, FieldValue> = {};
+    const tags: [number, unknown][] = [];
     for (const [key, was] of Object.entries(item.before ?? {})) {
       const tag = /^tag_(\d+)$/.exec(key)?.[1];
-      if (tag) {
-        const changed = was === true ? (await store.putTags(tx, [row.id], [Number(tag)])).length > 0 : await store.takeTag(tx, row.id, Number(tag));
-        if (changed) back[key] = was;
-      } else if (valueOf(row, key) === item.after[key]) values[key] = was as FieldValue;
+      if (tag) tags.push([Number(tag), was]);
+      else if (valueOf(row, key) === item.after[key]) values[key] = was as FieldValue;
     }
     const written = write(row, values, (key) => this.keys.addressHash(key), fields);
+    if (written && !(await this.mayBe(tx, row, written.columns, viewer))) return {};
+    for (const [tag, was] of tags) {
+      const changed = was === true ? (await store.putTags(tx, [row.id], [tag])).length > 0 : await store.takeTag(tx, row.id, tag);
+      if (changed) back[`tag_${tag}`] = was;
+    }
     if (written && (await store.changeContact(tx, row.id, row.version, written.columns, now))) {
       Object.assign(back, written.after);
       if (written.columns.addressHash) await recountSoftBounces(tx, [row.id]);
     }
     return back;
+  }
+
+  /** Whether a person may become this: their address is not somebody else's meanwhile, their owner not one whose people the asker does not see. */
+  private async mayBe(tx: Db, row: ContactRow, { addressKey, ownerId }: Partial<ContactRow>, viewer: Viewer): Promise<boolean> {
+    if (ownerId !== undefined && ownerId !== viewer.userId && !seesEverybody(viewer.role)) return false;
+    if (!addressKey) return true;
+    return (await store.contactsByAddress(tx, row.poolId, [addressKey])).every(({ id }) => id === row.id);
   }
 }
 

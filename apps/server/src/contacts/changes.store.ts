@@ -125,13 +125,13 @@ export async function tagStretch(db: Db, setId: number, people: SQL, tagId: numb
 }
 
 /**
- * Takes back one stretch of a tagging in a single statement. People whose tag was changed again since
- * are left alone and counted. Undefined at the end.
+ * Takes back one stretch of a tagging in a single statement, of `people` (a condition on `contacts c`). Others,
+ * and those whose tag was changed again since, are left alone and counted. Undefined at the end.
  */
-export async function untagStretch(db: Db, setId: number, undoingId: number, after: number, limit: number): Promise<StretchDone | undefined> {
+export async function untagStretch(db: Db, setId: number, undoingId: number, people: SQL, after: number, limit: number): Promise<StretchDone | undefined> {
   const { rows } = await execute<{ changed: number; items: number; last: number | null }>(db, sql`
     with stretch as materialized (select contact_id, before, after from change_items where set_id = ${setId} and contact_id > ${after} order by contact_id limit ${limit}),
-    marks as (select s.contact_id, substr(k.key, 5)::int as tag_id, k.value = 'true'::jsonb as had from stretch s, jsonb_each(s.before) k where k.key like 'tag\_%'),
+    marks as (select s.contact_id, substr(k.key, 5)::int as tag_id, k.value = 'true'::jsonb as had from stretch s join contacts c on c.id = s.contact_id and ${people}, jsonb_each(s.before) k where k.key like 'tag\_%'),
     put as (insert into contact_tags (contact_id, tag_id) select m.contact_id, m.tag_id from marks m join contacts c on c.id = m.contact_id and c.deleted_at is null where m.had on conflict do nothing returning contact_id, tag_id),
     taken as (delete from contact_tags t using marks m where not m.had and t.contact_id = m.contact_id and t.tag_id = m.tag_id returning t.contact_id, t.tag_id),
     done as (select contact_id, tag_id, true as has from put union all select contact_id, tag_id, false from taken),

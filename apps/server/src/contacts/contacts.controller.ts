@@ -22,7 +22,7 @@ import type { Field } from '@palabra/core/contacts';
 import type { Viewer } from '@palabra/core/office';
 import { Database } from '../platform/database.js';
 import { Problem } from '../platform/problem.js';
-import { Asking, May } from '../platform/sign-in/guard.js';
+import { Asking, May, Tells } from '../platform/sign-in/guard.js';
 import { allUsers, userById } from '../platform/sign-in/sign-in.store.js';
 import { ContactsService, writeCursor } from './contacts.service.js';
 import { contactTagIds } from './contacts.store.js';
@@ -49,12 +49,14 @@ export class ContactsController {
   ) {}
 
   @Get('people')
+  @Tells('own people')
   async list(@Query() query: PeopleQuery, @Asking() viewer: Viewer): Promise<PeoplePage> {
     const { rows, next, previous, offset } = await this.contacts.list(query, viewer);
     return { rows: rows.map(personRow), offset, next: next && writeCursor(next), previous: previous && writeCursor(previous) };
   }
 
   @Get('people/summary')
+  @Tells('own people')
   async summary(@Query() filter: PeopleFilter, @Asking() viewer: Viewer): Promise<Omit<PeopleSummary, 'tags'>> {
     const counts = await this.contacts.summary(filter, viewer);
     return {
@@ -70,17 +72,20 @@ export class ContactsController {
   }
 
   @Get('people/tags')
+  @Tells('own people')
   tagsAmong(@Query() filter: PeopleFilter, @Asking() viewer: Viewer): Promise<PeopleSummary['tags']> {
     return this.contacts.tagsAmong(filter, viewer);
   }
 
   @Post('people')
   @May('change people')
+  @Tells('own people')
   async add(@Body() request: NewContactRequest, @Asking() viewer: Viewer): Promise<{ id: number }> {
     return { id: await this.contacts.add(request, viewer) };
   }
 
   @Get('people/:id')
+  @Tells('own people')
   async person(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<PersonReply> {
     const { db } = this.database;
     const row = await this.contacts.person(id, viewer);
@@ -89,17 +94,20 @@ export class ContactsController {
       tags: await contactTagIds(db, id),
       pool: pool?.name ?? '',
       owner: (await userById(db, row.ownerId))?.name ?? '',
+      viewer,
       doNotMail: await doNotMailEntry(db, row.addressHash),
       droppedTopics: row.addressHash ? [...(await topics.droppedBy(db, row.addressHash))] : [],
     });
   }
 
   @Get('people/:id/place')
+  @Tells('own people')
   place(@Param('id', ParseIntPipe) id: number, @Query() filter: PeopleFilter, @Asking() viewer: Viewer): Promise<PlaceReply> {
     return this.contacts.place(id, filter, viewer);
   }
 
   @Get('people/:id/timeline')
+  @Tells('own people')
   async timeline(@Param('id', ParseIntPipe) id: number, @Query('before') before: string | undefined, @Asking() viewer: Viewer): Promise<TimelinePage> {
     await this.contacts.person(id, viewer);
     const from = before === undefined ? undefined : readTimelineCursor(String(before));
@@ -111,12 +119,14 @@ export class ContactsController {
 
   @Patch('people/:id')
   @May('change people')
+  @Tells('own people')
   change(@Param('id', ParseIntPipe) id: number, @Body() request: ContactRequest, @Asking() viewer: Viewer): Promise<{ changeSet: number | null }> {
     return this.contacts.change(id, request, viewer);
   }
 
   @Patch('people/:id/permission')
   @May('change people')
+  @Tells('own people')
   changePermission(@Param('id', ParseIntPipe) id: number, @Body() request: PermissionRequest, @Asking() viewer: Viewer): Promise<{ changeSet: number | null }> {
     return this.contacts.changePermission(id, request, viewer);
   }
@@ -124,6 +134,7 @@ export class ContactsController {
   @Post('people/:id/do-not-mail')
   @HttpCode(204)
   @May('change people')
+  @Tells('own people')
   doNotMail(@Param('id', ParseIntPipe) id: number, @Body() request: DoNotMailRequest, @Asking() viewer: Viewer): Promise<void> {
     return this.contacts.setDoNotMail(id, request, viewer);
   }
@@ -131,11 +142,13 @@ export class ContactsController {
   @Post('people/:id/try-again')
   @HttpCode(204)
   @May('change people')
+  @Tells('own people')
   tryAgain(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<void> {
     return this.contacts.tryAgain(id, viewer);
   }
 
   @Get('vocabulary')
+  @Tells('nobody')
   async vocabulary(): Promise<VocabularyReply> {
     const { db } = this.database;
     const tags = await vocabulary.allTags(db);
@@ -150,24 +163,28 @@ export class ContactsController {
 
   @Post('tags')
   @May('change people')
+  @Tells('nobody')
   async addTag(@Body() request: TagRequest): Promise<TagReply> {
     return tagReply(await this.contacts.addTag(request));
   }
 
   @Post('topics')
   @May('settings')
+  @Tells('nobody')
   async addTopic(@Body() request: TopicRequest): Promise<TopicReply> {
     return topicReply(await this.contacts.addTopic(request));
   }
 
   @Put('topics/:id')
   @May('settings')
+  @Tells('nobody')
   async changeTopic(@Param('id', ParseIntPipe) id: number, @Body() request: TopicRequest): Promise<TopicReply> {
     return topicReply(await this.contacts.changeTopic(id, request));
   }
 
   @Post('fields')
   @May('change people')
+  @Tells('nobody')
   addField(@Body() request: OwnFieldRequest): Promise<Field> {
     return this.contacts.addField(request);
   }

@@ -7,10 +7,11 @@ import { seesEverybody, type Viewer } from '@palabra/core/office';
 import { Database, type Db } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
 import { conflict, notFound, Problem } from '../platform/problem.js';
+import { DAY, mayTry, type Limit } from '../platform/throttle.store.js';
 import { CLOCK } from '../platform/time.js';
 import * as changes from './changes.store.js';
 import * as store from './contacts.store.js';
-import { doNotMailEntry, putOnDoNotMail, takeOffDoNotMail } from './do-not-mail.store.js';
+import { doNotMailEntry, mayTakeOff, putOnDoNotMail, takeOffDoNotMail } from './do-not-mail.store.js';
 import { recountSoftBounces, tryAgain } from './facts.store.js';
 import { PeopleSets } from './people-sets.js';
 import * as people from './people.store.js';
@@ -47,7 +48,7 @@ export class ContactsService {
   async summary(filter: PeopleFilter, viewer: Viewer): Promise<people.MailableCounts & { title: string | null; colleagues: number; deleted: number }> {
     const { all, seen, deleted, title } = await this.sets.resolve(filter, viewer);
     const counts = await people.mailable(this.db, seen);
-    const colleagues = seesEverybody(viewer.role) ? 0 : (await people.count(this.db, all)) - counts.total;
+    const colleagues = all && !seesEverybody(viewer.role) ? (await people.count(this.db, all)) - counts.total : 0;
     return { ...counts, title, colleagues, deleted: deleted ? await people.count(this.db, deleted) : 0 };
   }
 
@@ -74,11 +75,12 @@ export class ContactsService {
   async add(request: NewContactRequest, viewer: Viewer): Promise<number> {
     const fields = await this.fields();
     const values = { ...this.readValues(request.values, fields), ...permissionValues(request.permission, request.permission === 'unknown' ? null : this.clock.now(), oneLine(request.source)) };
+    if ('owner' in values) this.mayGive(values['owner'] ?? null, viewer);
     if (!values['address'] && !values['given_name'] && !values['family_name']) throw fieldProblem('values.address', 'A contact needs a name or an address.');
     const pool = await vocabulary.housePool(this.db);
     const written = write(undefined, values, (key) => this.keys.addressHash(key), fields);
     if (!written) throw new Problem(422, 'There is nothing to keep.');
-    await this.refuseTakenAddress(this.db, pool.id, written.columns.addressKey, undefined, viewer);
+    await this.guessing(viewer, this.refuseTakenAddress(this.db, pool.id, written.columns.addressKey, undefined, viewer));
     const now = this.clock.now();
     return this.database.transaction(async (tx) => {
       const set = await changes.openChangeSet(tx, { kind: 'by hand', userId: viewer.userId, at: now, what: 'added by hand' });
@@ -93,7 +95,7 @@ export class ContactsService {
   async change(id: number, request: ContactRequest, viewer: Viewer): Promise<{ changeSet: number | null }> {
     const fields = await this.fields();
     const values = this.readValues(request.values, fields);
-    if ('owner' in values && !seesEverybody(viewer.role)) throw new Problem(403, 'Only a coordinator gives people to another owner.');
+    if ('owner' in values) this.mayGive(values['owner'] ?? null, viewer);
     const what = Object.keys(values).map((key) => fields.get(key)?.label ?? key);
     return this.write(id, request.version, values, `changed ${what.join(', ')}`, viewer, fields);
   }
@@ -105,7 +107,7 @@ export class ContactsService {
 
   private async write(id: number, version: number, values: Values, what: string, viewer: Viewer, fields: ReadonlyMap<string, Field>): Promise<{ changeSet: number | null }> {
     const now = this.clock.now();
-    return this.database.transaction(async (tx) => {
+    const writing = this.database.transaction(async (tx) => {
       const row = await this.person(id, viewer, tx);
       if (row.version !== version) throw conflict('person', { version: row.version });
       const written = write(row, values, (key) => this.keys.addressHash(key), fields);
@@ -119,15 +121,31 @@ export class ContactsService {
       await changes.countInto(tx, changeSet, 1);
       return { changeSet };
     });
+    return this.guessing(viewer, writing);
+  }
+
+  /** What a person will be is judged as what they are: nobody gives away or takes whom they would not see. */
+  private mayGive(owner: FieldValue, viewer: Viewer): void {
+    if (!seesEverybody(viewer.role) && owner !== String(viewer.userId)) throw new Problem(403, 'Only a coordinator gives people to another owner.');
+  }
+
+  /** That a colleague has this address can't be hidden from who tries to add it; whoever tries a list of them is stopped. */
+  private async guessing<T>(viewer: Viewer, work: Promise<T>): Promise<T> {
+    try {
+      return await work;
+    } catch (error) {
+      if (!(error instanceof HiddenAddress) || (await mayTry(this.db, `hidden address ${viewer.userId}`, HIDDEN_TRIES, this.clock.now()))) throw error;
+      throw new Problem(429, 'Many addresses could not be used today. Ask a coordinator to add these people.');
+    }
   }
 
   private async refuseTakenAddress(db: Db, poolId: number, addressKey: string | null | undefined, self: number | undefined, viewer: Viewer): Promise<void> {
     if (!addressKey) return;
     const [other] = await store.contactsByAddress(db, poolId, [addressKey]);
     if (!other || other.id === self) return;
-    const isSeen = seesEverybody(viewer.role) || other.ownerId === viewer.userId;
-    const message = isSeen ? 'Somebody else in this pool has this address already.' : 'This address can’t be used here. A coordinator can tell why.';
-    throw new Problem(422, message, { errors: [{ path: 'values.address', message }], ...(isSeen ? { person: other.id } : {}) });
+    if (!seesEverybody(viewer.role) && other.ownerId !== viewer.userId) throw new HiddenAddress();
+    const message = 'Somebody else in this pool has this address already.';
+    throw new Problem(422, message, { errors: [{ path: 'values.address', message }], person: other.id });
   }
 
   private readValues(raw: Readonly<Record<string, string>>, fields: ReadonlyMap<string, Field>): Values {
@@ -202,14 +220,24 @@ export class ContactsService {
       const { address, addressHash } = await this.person(id, viewer, tx);
       if (!addressHash) throw new Problem(422, 'This person has no address.');
       const entry = await doNotMailEntry(tx, addressHash);
-      if (!request.put && entry && entry.reason !== 'by hand') throw new Problem(422, 'Who left, complained or has a dead address can’t be put back by hand; only the reader can come back.');
+      if (!request.put && entry && !mayTakeOff(entry, viewer)) throw entry.reason === 'by hand' ? new Problem(403, 'A colleague put this address on do not mail. They, or a coordinator, can take it off.') : new Problem(422, 'Who left, complained or has a dead address can’t be put back by hand; only the reader can come back.');
       if (request.put === (entry !== undefined)) return;
-      if (request.put) await putOnDoNotMail(tx, { addressHash, address, reason: 'by hand', at: now, note: oneLine(request.note) });
+      if (request.put) await putOnDoNotMail(tx, { addressHash, address, reason: 'by hand', at: now, note: oneLine(request.note), userId: viewer.userId });
       else await takeOffDoNotMail(tx, addressHash);
       const setId = await changes.openChangeSet(tx, { kind: 'by hand', userId: viewer.userId, at: now, what: request.put ? 'put on do not mail' : 'taken off do not mail', undoable: false });
       await changes.addChangeItems(tx, [{ setId, contactId: id, before: { do_not_mail: !request.put }, after: { do_not_mail: request.put } }]);
       await changes.countInto(tx, setId, 1);
     });
+  }
+}
+
+/** How many addresses of colleagues' people a member may come upon in a day. */
+const HIDDEN_TRIES: Limit = { most: 20, windowMs: DAY };
+
+class HiddenAddress extends Problem {
+  constructor() {
+    const message = 'This address can’t be used here. A coordinator can tell why.';
+    super(422, message, { errors: [{ path: 'values.address', message }] });
   }
 }
 

@@ -166,6 +166,8 @@ export const doNotMail = pgTable('do_not_mail', {
   at: moment().notNull(),
   campaignId: integer(),
   note: text(),
+  /** Who of the office put it there. */
+  userId: integer(),
 });
 
 /** Kinds of letters that a reader can choose or drop. */

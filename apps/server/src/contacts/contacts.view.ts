@@ -1,6 +1,7 @@
 import type { FieldLine, LetterKind, PersonReply, PersonRow, TimelineEntry } from '@palabra/contract/contacts';
 import type { Field } from '@palabra/core/contacts';
-import type { DoNotMailEntry } from './do-not-mail.store.js';
+import type { Viewer } from '@palabra/core/office';
+import { mayTakeOff, noteFor, type DoNotMailEntry } from './do-not-mail.store.js';
 import type { PersonLine } from './people.store.js';
 import type { TimelineRow } from './timeline.store.js';
 import { valueOf, type ContactRow } from './values.js';
@@ -19,7 +20,7 @@ export const personRow = (line: PersonLine): PersonRow => ({
 /** Fields shown apart from the list of the rest. */
 const apart = new Set(['permission', 'came_in', 'owner']);
 
-export function personReply(row: ContactRow, fields: readonly Field[], more: { tags: number[]; pool: string; owner: string; doNotMail: DoNotMailEntry | undefined; droppedTopics: number[] }): PersonReply {
+export function personReply(row: ContactRow, fields: readonly Field[], more: { tags: number[]; pool: string; owner: string; doNotMail: DoNotMailEntry | undefined; droppedTopics: number[]; viewer: Viewer }): PersonReply {
   return {
     id: row.id,
     version: row.version,
@@ -31,7 +32,7 @@ export function personReply(row: ContactRow, fields: readonly Field[], more: { t
     pool: more.pool,
     owner: { id: row.ownerId, name: more.owner },
     permission: { kind: row.permission, at: row.permissionAt?.toISOString() ?? null, source: row.permissionSource },
-    doNotMail: more.doNotMail ? { reason: more.doNotMail.reason, at: more.doNotMail.at.toISOString(), note: more.doNotMail.note } : null,
+    doNotMail: more.doNotMail ? { reason: more.doNotMail.reason, at: more.doNotMail.at.toISOString(), note: noteFor(more.doNotMail, more.viewer), mayTakeOff: mayTakeOff(more.doNotMail, more.viewer) } : null,
     droppedTopics: more.droppedTopics,
     softBounces: row.softBounces,
     counts: { sent: row.sentCount, opened: row.openedCount, clicked: row.clickedCount },

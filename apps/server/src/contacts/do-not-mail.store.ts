@@ -1,12 +1,21 @@
 // The addresses nothing may be sent to. Written before the answer goes out, never overwritten by a weaker reason.
 import type { DoNotMailReason } from '@palabra/core/contacts';
+import { seesEverybody, type Viewer } from '@palabra/core/office';
 import { eq } from 'drizzle-orm';
 import type { Db } from '../platform/database.js';
 import { doNotMail } from './contacts.table.js';
 
 export type DoNotMailEntry = typeof doNotMail.$inferSelect;
 
-export async function putOnDoNotMail(db: Db, entry: { addressHash: Buffer; address: string | null; reason: DoNotMailReason; at: Date; campaignId?: number; note?: string }): Promise<boolean> {
+const madeBy = (entry: DoNotMailEntry, viewer: Viewer): boolean => seesEverybody(viewer.role) || entry.userId === viewer.userId;
+
+/** What a person of the office wrote, they or a coordinator take off; what a reader did, only that reader. */
+export const mayTakeOff = (entry: DoNotMailEntry, viewer: Viewer): boolean => entry.reason === 'by hand' && madeBy(entry, viewer);
+
+/** The note belongs to the entry, not to whoever has the address, too. */
+export const noteFor = (entry: DoNotMailEntry, viewer: Viewer): string | null => (madeBy(entry, viewer) ? entry.note : null);
+
+export async function putOnDoNotMail(db: Db, entry: { addressHash: Buffer; address: string | null; reason: DoNotMailReason; at: Date; campaignId?: number; note?: string; userId?: number }): Promise<boolean> {
   const rows = await db.insert(doNotMail).values(entry).onConflictDoNothing().returning({ hash: doNotMail.addressHash });
   return rows.length > 0;
 }

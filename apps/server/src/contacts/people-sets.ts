@@ -1,7 +1,7 @@
 // "Every number opens": other capabilities say here which people their numbers stand for.
 import { Injectable } from '@nestjs/common';
 import { parsePeopleRef, type PeopleRef } from '@palabra/core/contacts';
-import type { Viewer } from '@palabra/core/office';
+import { seesEverybody, type Viewer } from '@palabra/core/office';
 import type { SQL } from 'drizzle-orm';
 import type { PeopleFilter } from '@palabra/contract/contacts';
 import { Database } from '../platform/database.js';
@@ -15,16 +15,18 @@ export interface PeopleSet {
   readonly among: SQL;
   /** Whether it is about what happened, so that its number counts people who were deleted since. */
   readonly isRecord?: boolean;
+  /** Whether others defined it for all of the office: then a member may know how many people of colleagues are in it. */
+  readonly isShared?: boolean;
 }
 
 export type PeopleSetResolver = (ref: PeopleRef, viewer: Viewer) => Promise<PeopleSet | undefined>;
 
 export interface ResolvedPeople {
   readonly title: string | null;
-  /** Everybody in the set, whoever asks. */
-  readonly all: SQL;
-  /** Of those, the ones the asker may see. */
+  /** Those in the set whom the asker may see. */
   readonly seen: SQL;
+  /** Everybody in it, where the asker may know how many they are: a member never does of what they narrow themselves. */
+  readonly all: SQL | undefined;
   /** Who was there and was deleted since, where the set is about what happened. */
   readonly deleted: SQL | undefined;
   /** The one pool that all of them are in, where the filter says so. */
@@ -52,7 +54,9 @@ export class PeopleSets {
     if (filter.q) conditions.push(...matchesSearch(filter.q));
     const all = allOf(living, ...conditions);
     const deleted = set?.isRecord ? allOf(gone, ...conditions, scope(viewer)) : undefined;
-    return { title: set?.title ?? null, all, seen: allOf(all, scope(viewer)), deleted, pool };
+    const isNarrowed = filter.pool !== undefined || filter.tag !== undefined || filter.standing !== undefined || Boolean(filter.q);
+    const mayCount = seesEverybody(viewer.role) || (set?.isShared === true && !isNarrowed);
+    return { title: set?.title ?? null, all: mayCount ? all : undefined, seen: allOf(all, scope(viewer)), deleted, pool };
   }
 
   private async named(text: string, viewer: Viewer): Promise<PeopleSet> {

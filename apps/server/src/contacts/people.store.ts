@@ -122,6 +122,37 @@ export async function count(db: Db, people: SQL): Promise<number> {
 /** Like `count`, for conditions that do not themselves leave out the deleted. */
 export const countLiving = (db: Db, people: SQL): Promise<number> => count(db, allOf(living, people));
 
+/** How many parts hold, counted over a stretch of contact keys: each part by itself, and what is left after each of some of them. */
+export interface PartCounts extends Record<string, unknown> {
+  readonly alone: number[];
+  readonly left: number[];
+}
+
+/**
+ * Counts all parts in one statement, which looks at each person of the stretch once. `chain` are places in
+ * `parts`; `left` says after each of them how many are left. Of contact keys above `after` and up to `upTo`.
+ */
+export async function countParts(db: Db, people: SQL, parts: readonly SQL[], chain: readonly number[], { after, upTo }: { after: number; upTo: number }): Promise<PartCounts> {
+  const column = (at: number): SQL => sql.raw(`p${at}`);
+  const counts = (conditions: readonly SQL[]): SQL => sql`array[${sql.join(conditions.map((condition) => sql`count(*) filter (where ${condition})`), sql`, `)}]::int[]`;
+  const reached = sql`case ${sql.join(chain.map((part, at) => sql`when ${column(part)} is not true then ${sql.raw(String(at))}`), sql` `)} else ${sql.raw(String(chain.length))} end`;
+  // “offset 0” keeps the planner from writing each condition out again wherever its column is used.
+  const { rows } = await execute<PartCounts>(
+    db,
+    sql`
+    select ${counts(parts.map((_, at) => column(at)))} as alone, ${counts(chain.map((_, at) => sql`reached > ${sql.raw(String(at))}`))} as left
+    from (select b.*, ${chain.length === 0 ? sql`0` : reached} as reached
+      from (select ${sql.join(parts.map((part, at) => sql`(${part}) as ${column(at)}`), sql`, `)}
+        from contacts c where ${people} and c.id > ${after} and c.id <= ${upTo} offset 0) b offset 0) r`,
+  );
+  return rows[0] ?? { alone: parts.map(() => 0), left: chain.map(() => 0) };
+}
+
+export async function lastKey(db: Db): Promise<number> {
+  const { rows } = await execute<{ last: number | null }>(db, sql`select max(id) as last from contacts`);
+  return rows[0]?.last ?? 0;
+}
+
 const standing = sql`case when c.address_key is null then 'no address'
   when exists (select 1 from do_not_mail d where d.address_hash = c.address_hash) then 'do not mail'
   when c.permission = 'unknown' and not (select coalesce(bool_or(mail_unknown), false) from offices) then 'no permission'

@@ -1,16 +1,18 @@
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Req, Sse, type MessageEvent } from '@nestjs/common';
 import { SettleRequest, type ProgressReply, type ProofReply } from '@palabra/contract/campaigns';
+import type { CampaignStatus } from '@palabra/core/campaigns';
 import type { Viewer } from '@palabra/core/office';
-import { distinctUntilChanged, from, map, switchMap, takeWhile, timer, type Observable } from 'rxjs';
+import type { Observable } from 'rxjs';
 import { CampaignsService, campaignStore } from '../campaigns/index.js';
 import { ContactsService } from '../contacts/index.js';
 import { Database } from '../platform/database.js';
 import { notFound, Problem } from '../platform/problem.js';
-import { Asking, May, type SignedRequest } from '../platform/sign-in/guard.js';
+import { Asking, May, Tells, type SignedRequest } from '../platform/sign-in/guard.js';
+import { Streams } from '../platform/streams.js';
 import { countFixed, countStates } from './delivery.store.js';
 import { SendingService } from './sending.service.js';
 
-const EVERY_MS = 700;
+const MOVING: ReadonlySet<CampaignStatus> = new Set(['fixing', 'sending', 'scheduled', 'paused']);
 
 @Controller('api/campaigns/:id')
 export class DeliveryController {
@@ -18,10 +20,12 @@ export class DeliveryController {
     private readonly campaigns: CampaignsService,
     private readonly contacts: ContactsService,
     private readonly sending: SendingService,
+    private readonly streams: Streams,
     private readonly database: Database,
   ) {}
 
   @Get('progress')
+  @Tells('shared')
   async progress(@Param('id', ParseIntPipe) id: number): Promise<ProgressReply> {
     const { db } = this.database;
     const campaign = await campaignStore.campaignById(db, id);
@@ -46,18 +50,15 @@ export class DeliveryController {
 
   /** The same as a stream, as long as something is under way. */
   @Sse('live')
-  live(@Param('id', ParseIntPipe) id: number): Observable<MessageEvent> {
-    return timer(0, EVERY_MS).pipe(
-      switchMap(() => from(this.progress(id))),
-      map((progress) => JSON.stringify(progress)),
-      distinctUntilChanged(),
-      map((data): MessageEvent => ({ data })),
-      takeWhile(({ data }) => /"status":"(fixing|sending|scheduled|paused)"/.test(String(data)), true),
-    );
+  @Tells('shared')
+  async live(@Param('id', ParseIntPipe) id: number, @Req() request: SignedRequest): Promise<Observable<MessageEvent>> {
+    await this.campaigns.campaign(id);
+    return this.streams.watch(request, `campaign ${id}`, () => this.progress(id), ({ status }) => MOVING.has(status));
   }
 
   @Post('proof')
   @HttpCode(200)
+  @Tells('own people')
   @May('write letters')
   async proof(@Param('id', ParseIntPipe) id: number, @Req() { user }: SignedRequest, @Asking() viewer: Viewer): Promise<ProofReply> {
     if (!user) throw new Problem(401, 'Sign in first.');
@@ -69,6 +70,7 @@ export class DeliveryController {
 
   @Post('uncertain')
   @HttpCode(200)
+  @Tells('shared')
   @May('send')
   async uncertain(@Param('id', ParseIntPipe) id: number, @Body() request: SettleRequest): Promise<{ count: number }> {
     return { count: await this.sending.settleUncertain(id, request.how) };

@@ -129,11 +129,35 @@ export const mailboxCursors = pgTable('mailbox_cursors', {
   lastUid: bigint({ mode: 'number' }).notNull(),
 });
 
-/** A new address that a reader gave, until the letter to it is answered. The link carries the secret; only its hash is kept. */
-export const pendingAddresses = pgTable('pending_addresses', {
-  secretHash: bytes().primaryKey(),
-  contactId: integer().notNull(),
-  campaignId: integer().notNull(),
-  address: text().notNull(),
-  expiresAt: moment().notNull(),
-});
+/** What a link that was mailed to a reader opens. */
+export type ReaderLinkKind = 'own page' | 'new address' | 'way back';
+
+/** Links mailed to readers. Each carries a secret, of which only the hash is kept. */
+export const readerLinks = pgTable(
+  'reader_links',
+  {
+    secretHash: bytes().primaryKey(),
+    kind: text().$type<ReaderLinkKind>().notNull(),
+    contactId: integer().notNull(),
+    campaignId: integer().notNull(),
+    /** Where an own page's link was mailed; the address to take, or to go back to. */
+    address: text().notNull(),
+    expiresAt: moment().notNull(),
+  },
+  (table) => [index('reader_links_by_contact').on(table.contactId)],
+);
+
+/** Mails of the office itself that are still to be sent. */
+export const notes = pgTable(
+  'notes',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    /** Null for one that only looks like the others to whoever measures. */
+    address: text(),
+    subject: text().notNull(),
+    text: text().notNull(),
+    attempts: smallint().notNull().default(0),
+    nextAt: moment().notNull(),
+  },
+  (table) => [index('notes_by_time').on(table.nextAt)],
+);

@@ -24,14 +24,25 @@ export interface ReaderData {
   readonly postcode: string;
 }
 
-export interface ReaderView {
+/** What was just done, or is wrong. */
+export interface Said {
+  readonly kind: 'good' | 'wrong';
+  readonly text: string;
+}
+
+/** What the link in a letter shows: little, because letters are forwarded. */
+export interface LetterView {
+  /** With only its first sign and its domain. */
   readonly address: string;
   readonly gets: 'letters' | 'nothing: left' | 'nothing: other';
   readonly topics: readonly ReaderTopic[];
-  /** Undefined when the letter is too old for its link to show anybody's data. */
+  readonly said: Said | undefined;
+}
+
+/** What a link shows that was mailed to the address on record. */
+export interface OwnView extends LetterView {
+  /** Undefined when the person was deleted. */
   readonly data: ReaderData | undefined;
-  /** What was just done, or is wrong. */
-  readonly said: { readonly kind: 'good' | 'wrong'; readonly text: string } | undefined;
 }
 
 /** Dark text on light colours, light on dark ones: contrast by relative luminance (WCAG 2.2). */
@@ -59,7 +70,7 @@ const button = (text: string): string => `<button type="submit">${escapeHtml(tex
 const input = (name: string, label: string, value: string, type: 'text' | 'email' = 'text', autocomplete = 'off'): string =>
   `<label>${escapeHtml(label)}<input type="${type}" name="${name}" value="${escapeHtml(value)}" maxlength="254" autocomplete="${autocomplete}"></label>`;
 
-function topicsPart(base: string, { topics }: ReaderView): string {
+function topicsPart(base: string, { topics }: LetterView): string {
   if (topics.length === 0) return '';
   const ticks = topics.map(
     ({ id, name, description, isWanted }) =>
@@ -68,7 +79,7 @@ function topicsPart(base: string, { topics }: ReaderView): string {
   return `<h2>What you get</h2><p>Take the tick away from what you don’t want.</p>${form(`${base}/topics`, `${ticks.join('')}${button('Keep my choice')}`)}`;
 }
 
-function dataPart(base: string, { data }: ReaderView): string {
+function dataPart(base: string, { data }: OwnView): string {
   if (!data) return '';
   return `<h2>About you</h2>${form(
     `${base}/data`,
@@ -76,21 +87,33 @@ function dataPart(base: string, { data }: ReaderView): string {
   )}`;
 }
 
-/** The reader's own page: leave, choose topics, correct one's data, come back. `base`: its address. */
-export function readerPage(office: PageOffice, base: string, view: ReaderView): string {
-  const said = view.said ? `<p class="said ${view.said.kind}" role="status">${escapeHtml(view.said.text)}</p>` : '';
+const saidPart = ({ said }: LetterView): string => (said ? `<p class="said ${said.kind}" role="status">${escapeHtml(said.text)}</p>` : '');
+
+const linkPart = (base: string, title: string, text: string): string =>
+  `<h2>${escapeHtml(title)}</h2><p>${escapeHtml(text)} This letter may have been passed on, so that goes by a link which we mail to the address that our letters go to.</p>${form(`${base}/link`, button('Mail me the link'))}`;
+
+/** The page behind the link in a letter: leave by one click, choose topics; for everything else a link is mailed. `base`: its address. */
+export function letterPage(office: PageOffice, base: string, view: LetterView): string {
+  const address = escapeHtml(view.address);
   if (view.gets === 'letters') {
-    return page(
-      'Leave these letters?',
-      office,
-      `${said}<p>${escapeHtml(view.address)} gets letters from us. One click, and it gets no more.</p>${form(base, button('Yes, no more letters'))}${topicsPart(base, view)}${dataPart(base, view)}`,
-    );
+    const leaving = `<p>${address} gets letters from us. One click, and it gets no more.</p>${form(base, button('Yes, no more letters'))}`;
+    return page('Leave these letters?', office, `${saidPart(view)}${leaving}${topicsPart(base, view)}${linkPart(base, 'About you', 'Would you like to see or correct what we know of you, or give us another address?')}`);
   }
-  const back =
-    view.gets === 'nothing: left'
-      ? `<h2>Changed your mind?</h2>${form(`${base}/back`, button('Send me letters again'))}`
-      : '<p class="soft">Would you like letters again? Write to us; we gladly put that right.</p>';
-  return page('You have left', office, `${said}<p>${escapeHtml(view.address)} gets no more letters from us, from this moment on. You can close this page.</p>${back}`);
+  const back = view.gets === 'nothing: left' ? linkPart(base, 'Changed your mind?', 'You can come back.') : `<p class="soft">${WRITE_TO_US}</p>`;
+  return page('You have left', office, `${saidPart(view)}<p>${address} gets no more letters from us, from this moment on. You can close this page.</p>${back}`);
+}
+
+const WRITE_TO_US = 'Would you like letters again? Write to us; we gladly put that right.';
+
+/** The reader's own page: see and correct one's data, choose topics, leave and come back. */
+export function ownPage(office: PageOffice, base: string, view: OwnView): string {
+  const address = escapeHtml(view.address);
+  if (view.gets === 'letters') {
+    const leaving = `<h2>No more letters?</h2>${form(`${base}/leave`, button('Yes, no more letters'))}`;
+    return page('Your page', office, `${saidPart(view)}<p>${address} gets letters from us.</p>${topicsPart(base, view)}${dataPart(base, view)}${leaving}`);
+  }
+  const back = view.gets === 'nothing: left' ? form(`${base}/back`, button('Send me letters again')) : `<p class="soft">${WRITE_TO_US}</p>`;
+  return page('Your page', office, `${saidPart(view)}<p>${address} gets no letters from us.</p>${back}${dataPart(base, view)}`);
 }
 
 export const confirmPage = (office: PageOffice, base: string, address: string): string =>
@@ -98,6 +121,9 @@ export const confirmPage = (office: PageOffice, base: string, address: string): 
 
 export const confirmedPage = (office: PageOffice, address: string): string => page('Kept', office, `<p>Our letters now go to ${escapeHtml(address)}. You can close this page.</p>`);
 
-export const proofPage = (office: PageOffice): string => page('This was a proof', office, '<p>In a real letter, this link lets the reader leave, choose topics and correct their data. Here it changes nothing.</p>');
+export const wayBackPage = (office: PageOffice, base: string, { old, now }: { readonly old: string; readonly now: string }): string =>
+  page('Take the new address back?', office, `<p>Our letters used to come to ${escapeHtml(old)}. Now they go to ${escapeHtml(now)}.</p>${form(base, button('Send them to my old address again'))}`);
+
+export const proofPage = (office: PageOffice): string => page('This was a proof', office, '<p>In a real letter, this link lets the reader leave, choose topics and ask for their own page. Here it changes nothing.</p>');
 
 export const unknownPage = (office: PageOffice): string => page('This link does not work', office, '<p>It may be incomplete or too old: some mail programs cut long links in two. Open the letter again and use the link there, or answer the letter and ask us.</p>');

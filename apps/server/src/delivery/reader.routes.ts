@@ -5,7 +5,7 @@ import type { Database } from '../platform/database.js';
 import { findFile, readFile } from '../platform/files/files.store.js';
 import type { TokenBody } from '@palabra/core/delivery';
 import type { Keys } from '../platform/keys.js';
-import { confirmedPage, confirmPage, proofPage, READER_POLICY, readerPage, unknownPage, type PageOffice, type ReaderView } from './reader-pages.js';
+import { confirmedPage, confirmPage, letterPage, ownPage, proofPage, READER_POLICY, unknownPage, wayBackPage, type PageOffice, type Said } from './reader-pages.js';
 import type { ReaderService } from './reader.service.js';
 import type { ResponsesService } from './responses.service.js';
 import { hitOf, PIXEL } from './tracked.js';
@@ -49,46 +49,59 @@ export function readerRoutes(database: Database, keys: Keys, responses: Response
     }),
   );
 
-  /** The reader's own page, after `deed` was done. */
-  const ownPage = (deed?: (body: TokenBody, request: Request) => Promise<ReaderView['said']>) =>
+  const formBody = express.urlencoded({ extended: false, limit: '20kb', parameterLimit: 200 });
+  const statusOf = (said: Said | undefined): number => (said?.kind === 'wrong' ? 422 : 200);
+  const unknown = async (response: Response): Promise<void> => html(response, 404, unknownPage(await office()));
+
+  /** The page behind the link in a letter, after `deed` was done. */
+  const byLetter = (deed?: (body: TokenBody, request: Request) => Promise<Said | undefined>) =>
     handle(async (request, response) => {
       if (token(request) === 'proof') return html(response, 200, proofPage(await office()));
       const body = keys.verify('leave', token(request));
       const said = body && deed ? await deed(body, request) : undefined;
       const view = body && (await reader.view(body, said));
-      if (!view) return html(response, 404, unknownPage(await office()));
-      html(response, view.said?.kind === 'wrong' ? 422 : 200, readerPage(await office(), `/leave/${token(request)}`, view));
+      if (!view) return unknown(response);
+      html(response, statusOf(said), letterPage(await office(), `/leave/${token(request)}`, view));
     });
-  const formBody = express.urlencoded({ extended: false, limit: '20kb', parameterLimit: 200 });
+  const ids = (request: Request, name: string): number[] => fieldsOf(request, name).map(Number);
 
-  router.get('/leave/:token', ownPage());
+  router.get('/leave/:token', byLetter());
   router.post(
     '/leave/:token',
     formBody,
-    ownPage(async (body) => {
+    byLetter(async (body) => {
       await reader.leave(body);
       return undefined;
     }),
   );
-  router.post('/leave/:token/back', formBody, ownPage((body) => reader.comeBack(body)));
-  router.post(
-    '/leave/:token/topics',
-    formBody,
-    ownPage((body, request) => reader.chooseTopics(body, fieldsOf(request, 'shown').map(Number), fieldsOf(request, 'topic').map(Number))),
-  );
-  router.post(
-    '/leave/:token/data',
-    formBody,
-    ownPage((body, request) => reader.correct(body, Object.fromEntries(Object.keys((request.body ?? {}) as object).map((name) => [name, fieldsOf(request, name)[0] ?? ''])))),
-  );
+  router.post('/leave/:token/topics', formBody, byLetter((body, request) => reader.chooseTopics(body, ids(request, 'shown'), ids(request, 'topic'))));
+  router.post('/leave/:token/link', formBody, byLetter((body) => reader.askLink(body)));
   // A page that was posted to, opened again by its address.
-  router.get(['/leave/:token/back', '/leave/:token/topics', '/leave/:token/data'], (request, response) => response.redirect(303, `/leave/${encodeURIComponent(token(request))}`));
+  router.get(['/leave/:token/topics', '/leave/:token/link'], (request, response) => response.redirect(303, `/leave/${encodeURIComponent(token(request))}`));
+
+  /** The reader's own page, behind a link that was mailed, after `deed` was done. */
+  const byMail = (deed?: (secret: string, request: Request) => Promise<Said | undefined>) =>
+    handle(async (request, response) => {
+      const said = deed ? await deed(token(request), request) : undefined;
+      const view = deed && !said ? undefined : await reader.ownView(token(request), said);
+      if (!view) return unknown(response);
+      html(response, statusOf(said), ownPage(await office(), `/yours/${token(request)}`, view));
+    });
+  const given = (request: Request): Record<string, string> => Object.fromEntries(Object.keys((request.body ?? {}) as object).map((name) => [name, fieldsOf(request, name)[0] ?? '']));
+
+  router.get('/yours/:token', byMail());
+  router.post('/yours/:token/leave', formBody, byMail((secret) => reader.leaveOwn(secret)));
+  router.post('/yours/:token/back', formBody, byMail((secret) => reader.comeBack(secret)));
+  router.post('/yours/:token/topics', formBody, byMail((secret, request) => reader.chooseOwnTopics(secret, ids(request, 'shown'), ids(request, 'topic'))));
+  router.post('/yours/:token/data', formBody, byMail((secret, request) => reader.correct(secret, given(request))));
+  router.get(['/yours/:token/leave', '/yours/:token/back', '/yours/:token/topics', '/yours/:token/data'], (request, response) => response.redirect(303, `/yours/${encodeURIComponent(token(request))}`));
 
   router.get(
     '/confirm/:token',
     handle(async (request, response) => {
       const address = await reader.pending(token(request));
-      html(response, address ? 200 : 404, address ? confirmPage(await office(), `/confirm/${token(request)}`, address) : unknownPage(await office()));
+      if (!address) return unknown(response);
+      html(response, 200, confirmPage(await office(), `/confirm/${token(request)}`, address));
     }),
   );
   router.post(
@@ -96,7 +109,25 @@ export function readerRoutes(database: Database, keys: Keys, responses: Response
     formBody,
     handle(async (request, response) => {
       const address = await reader.confirm(token(request));
-      html(response, address ? 200 : 404, address ? confirmedPage(await office(), address) : unknownPage(await office()));
+      if (!address) return unknown(response);
+      html(response, 200, confirmedPage(await office(), address));
+    }),
+  );
+  router.get(
+    '/back/:token',
+    handle(async (request, response) => {
+      const addresses = await reader.wayBack(token(request));
+      if (!addresses) return unknown(response);
+      html(response, 200, wayBackPage(await office(), `/back/${token(request)}`, addresses));
+    }),
+  );
+  router.post(
+    '/back/:token',
+    formBody,
+    handle(async (request, response) => {
+      const address = await reader.goBack(token(request));
+      if (!address) return unknown(response);
+      html(response, 200, confirmedPage(await office(), address));
     }),
   );
 

@@ -1,43 +1,65 @@
-// What a reader does on their own page: leave, come back, choose topics, correct their data.
+// What a reader does. By the link in a letter: leave, and choose topics; a letter may be forwarded, so it shows
+// and does no more. By a link mailed to the address on record: see and correct their data, give a new address,
+// come back.
 import { createHash, randomBytes } from 'node:crypto';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
-import { addressProblems, oneLine, parseAddress } from '@palabra/core/contacts';
+import { addressProblems, maskedAddress, oneLine, parseAddress } from '@palabra/core/contacts';
 import type { TokenBody } from '@palabra/core/delivery';
 import type { Clock } from '@palabra/core/kernel';
 import { campaignStore } from '../campaigns/index.js';
-import { changeStore, contactStore, ContactsService, doNotMailEntry, putOnDoNotMail, recountSoftBounces, takeOffDoNotMail, topicStore, valueOf, write, type ContactRow, type Values } from '../contacts/index.js';
+import {
+  changeStore,
+  contactStore,
+  ContactsService,
+  doNotMailEntry,
+  putOnDoNotMail,
+  recountSoftBounces,
+  takeOffDoNotMail,
+  topicStore,
+  valueOf,
+  write,
+  type ContactRow,
+  type Values,
+} from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
 import type { Config } from '../platform/config.js';
 import { Database, type Db } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
+import { DAY, mayTry, type Limit } from '../platform/throttle.store.js';
 import { CLOCK, CONFIG } from '../platform/time.js';
 import { Upkeep } from '../platform/upkeep.js';
-import { delivery, markLeft, type OneDelivery } from './delivery.store.js';
-import type { EventKind } from './delivery.table.js';
+import { delivery, markLeft } from './delivery.store.js';
+import type { EventKind, ReaderLinkKind } from './delivery.table.js';
 import { addEvents } from './events.store.js';
-import { composeNote } from './message.js';
-import type { ReaderData, ReaderView } from './reader-pages.js';
+import { NotesService } from './notes.service.js';
+import type { ReaderData, ReaderTopic, Said, LetterView, OwnView } from './reader-pages.js';
 import * as store from './reader.store.js';
-import { Lane } from './smtp.js';
 
-const DAY = 24 * 3600_000;
-/** A letter may be forwarded and lies about for years: what is known of its reader is shown only so long. */
-const DATA_DAYS = 60;
-const CONFIRM_DAYS = 3;
-const MOST_PENDING = 5;
+/** How long a mailed link works. */
+const LIVES: Record<ReaderLinkKind, number> = { 'own page': DAY, 'new address': 3 * DAY, 'way back': 14 * DAY };
+/** Mails that a letter, a person and an address may bring about in a day; whoever asks for more plays with somebody. */
+const A_FEW: Limit = { most: 3, windowMs: DAY };
+const SOME: Limit = { most: 5, windowMs: DAY };
 
-type Said = ReaderView['said'];
 const good = (text: string): Said => ({ kind: 'good', text });
 const wrong = (text: string): Said => ({ kind: 'wrong', text });
 const sha = (text: string): Buffer => createHash('sha256').update(text).digest();
 
 const ownFields = ['given_name', 'family_name', 'postcode', 'town'] as const;
 
+/** A reader who came by a mailed link: whose it is, and what the person is now, if still there. */
+interface Visit {
+  readonly link: store.ReaderLink;
+  readonly contact: ContactRow | undefined;
+  readonly hash: Buffer;
+}
+
 @Injectable()
 export class ReaderService implements OnModuleInit {
   constructor(
     private readonly database: Database,
     private readonly contacts: ContactsService,
+    private readonly notes: NotesService,
     private readonly keys: Keys,
     private readonly upkeep: Upkeep,
     @Inject(CONFIG) private readonly config: Config,
@@ -46,44 +68,36 @@ export class ReaderService implements OnModuleInit {
 
   onModuleInit(): void {
     this.upkeep.register(async () => {
-      await store.dropOldPending(this.database.db, this.clock.now());
+      await store.dropOldLinks(this.database.db, this.clock.now());
       return false;
     });
   }
 
-  /** The page of the reader whom a token names; undefined when there was no such letter. */
-  async view(body: TokenBody, said?: Said): Promise<ReaderView | undefined> {
+  private async getsOf(db: Db, addressHash: Buffer): Promise<LetterView['gets']> {
+    const entry = await doNotMailEntry(db, addressHash);
+    if (!entry) return 'letters';
+    return entry.reason === 'left' || entry.reason === 'complained' ? 'nothing: left' : 'nothing: other';
+  }
+
+  private async topicsOf(db: Db, addressHash: Buffer): Promise<ReaderTopic[]> {
+    const dropped = await topicStore.droppedBy(db, addressHash);
+    return (await topicStore.allTopics(db)).map(({ id, name, description }) => ({ id, name, description, isWanted: !dropped.has(id) }));
+  }
+
+  private async note(tx: Db, { campaign, contact }: Pick<TokenBody, 'campaign' | 'contact'>, kind: EventKind): Promise<void> {
+    await campaignStore.factsChanged(tx, [campaign]);
+    await addEvents(tx, [{ kind, at: this.clock.now(), campaignId: campaign, contactId: contact, link: null, machine: false, why: null }]);
+  }
+
+  // By the link in a letter.
+
+  /** The page behind a letter's link; undefined when there was no such letter. */
+  async view(body: TokenBody, said?: Said): Promise<LetterView | undefined> {
     const { db } = this.database;
     const row = await delivery(db, body.campaign, body.contact);
     if (!row) return undefined;
-    const entry = await doNotMailEntry(db, row.address_hash);
-    const dropped = await topicStore.droppedBy(db, row.address_hash);
-    const topics = (await topicStore.allTopics(db)).map(({ id, name, description }) => ({ id, name, description, isWanted: !dropped.has(id) }));
-    return {
-      address: row.address ?? 'This address',
-      gets: !entry ? 'letters' : entry.reason === 'left' || entry.reason === 'complained' ? 'nothing: left' : 'nothing: other',
-      topics,
-      data: await this.data(body, row),
-      said,
-    };
-  }
-
-  private async reader(db: Db, body: TokenBody, row: OneDelivery): Promise<ContactRow | undefined> {
-    const campaign = await campaignStore.campaignById(db, body.campaign);
-    const isFresh = campaign?.startedAt && this.clock.now().getTime() - campaign.startedAt.getTime() < DATA_DAYS * DAY;
-    const contact = isFresh ? await contactStore.contactById(db, body.contact) : undefined;
-    // The letter went to an address that is no longer this person's: its link says nothing about them.
-    return contact?.addressHash?.equals(row.address_hash) ? contact : undefined;
-  }
-
-  private async data(body: TokenBody, row: OneDelivery): Promise<ReaderData | undefined> {
-    const contact = await this.reader(this.database.db, body, row);
-    return contact && { givenName: contact.givenName, familyName: contact.familyName, address: contact.address ?? '', town: contact.town ?? '', postcode: contact.postcode ?? '' };
-  }
-
-  private async note(tx: Db, body: TokenBody, kind: EventKind, at: Date): Promise<void> {
-    await campaignStore.factsChanged(tx, [body.campaign]);
-    await addEvents(tx, [{ kind, at, campaignId: body.campaign, contactId: body.contact, link: null, machine: false, why: null }]);
+    const address = row.address === null ? 'This address' : maskedAddress(row.address);
+    return { address, gets: await this.getsOf(db, row.address_hash), topics: await this.topicsOf(db, row.address_hash), said };
   }
 
   /** One click and final. Writing it twice changes nothing. */
@@ -93,58 +107,133 @@ export class ReaderService implements OnModuleInit {
       const row = await delivery(tx, body.campaign, body.contact);
       if (!row) return false;
       const isNew = await putOnDoNotMail(tx, { addressHash: row.address_hash, address: row.address, reason: 'left', at: now, campaignId: body.campaign });
-      if (isNew || row.left_at === null) await this.note(tx, body, 'left', now);
+      if (isNew || row.left_at === null) await this.note(tx, body, 'left');
       await markLeft(tx, body.campaign, body.contact, now);
       return true;
     });
   }
 
-  /** Only who left, or complained, can come back by their own click. */
-  async comeBack(body: TokenBody): Promise<Said> {
+  /** Of the topics that the page showed, `wanted` are wanted. What came up since is not dropped unseen. */
+  async chooseTopics(body: TokenBody, shown: readonly number[], wanted: readonly number[]): Promise<Said | undefined> {
     return this.database.transaction(async (tx) => {
       const row = await delivery(tx, body.campaign, body.contact);
-      const entry = row && (await doNotMailEntry(tx, row.address_hash));
-      if (!row || !entry) return good('You get letters from us.');
-      if (entry.reason !== 'left' && entry.reason !== 'complained') return wrong('That can’t be done here. Write to us, please.');
-      await takeOffDoNotMail(tx, row.address_hash);
-      await this.note(tx, body, 'came back', this.clock.now());
-      return good('Good to have you back: you get letters from us again.');
+      return row && this.keepTopics(tx, body, row.address_hash, shown, wanted);
     });
   }
 
-  /** Of the topics that the page showed, `wanted` are wanted. What came up since is not dropped unseen. */
-  async chooseTopics(body: TokenBody, shown: readonly number[], wanted: readonly number[]): Promise<Said> {
+  private async keepTopics(tx: Db, who: Pick<TokenBody, 'campaign' | 'contact'>, hash: Buffer, shown: readonly number[], wanted: readonly number[]): Promise<Said> {
+    const before = await topicStore.droppedBy(tx, hash);
+    const all = (await topicStore.allTopics(tx)).map(({ id }) => id);
+    const dropped = all.filter((id) => (shown.includes(id) ? !wanted.includes(id) : before.has(id)));
+    await topicStore.dropTopics(tx, hash, dropped, this.clock.now());
+    await this.note(tx, who, 'chose topics');
+    return good('Your choice is kept.');
+  }
+
+  /** Mails a link to the reader's own page to the address on record: whoever has the letter may ask, only the reader gets it. */
+  async askLink(body: TokenBody): Promise<Said | undefined> {
+    const now = this.clock.now();
     return this.database.transaction(async (tx) => {
       const row = await delivery(tx, body.campaign, body.contact);
       if (!row) return undefined;
-      const before = await topicStore.droppedBy(tx, row.address_hash);
-      const dropped = (await topicStore.allTopics(tx)).map(({ id }) => id).filter((id) => (shown.includes(id) ? !wanted.includes(id) : before.has(id)));
-      await topicStore.dropTopics(tx, row.address_hash, dropped, this.clock.now());
-      await this.note(tx, body, 'chose topics', this.clock.now());
-      return good('Your choice is kept.');
+      const [contact] = await contactStore.contactsById(tx, [body.contact]);
+      const address = contact ? contact.address : row.address;
+      const hash = contact ? contact.addressHash : row.address_hash;
+      const isFew = (await mayTry(tx, `link by letter ${body.campaign} ${body.contact}`, A_FEW, now)) && (hash === null || (await mayTry(tx, mailTo(hash), SOME, now)));
+      if (!isFew) return wrong('Letters with a link are on their way already. Look for them, also where advertising is put; tomorrow you can ask for another.');
+      const isReached = address !== null && hash !== null && (await this.getsOf(tx, hash)) !== 'nothing: other';
+      const office = await theOffice(tx);
+      const url = await this.addLink(tx, 'own page', body, address ?? '');
+      await this.notes.add(
+        tx,
+        isReached ? address : null,
+        `Your page at ${office.name}`,
+        `Somebody, we think you, asked for the page on which you see and change what ${office.name} knows of you, give another address, or come back.\n\nIt is open to you for a day:\n${url}\n\nIf you did not ask, do nothing. Whoever has one of your letters can ask for this page, but only you are sent it.\n\n${office.name}\n${office.postalAddress}`,
+      );
+      return good('We are sending a letter with a link to the address that our letters go to. It comes within minutes and works for a day.');
     });
   }
 
-  /** Takes over corrected data; a new address only once a letter sent there is answered. */
-  async correct(body: TokenBody, given: Readonly<Record<string, string>>): Promise<Said> {
-    const { db } = this.database;
-    const row = await delivery(db, body.campaign, body.contact);
-    const contact = row && (await this.reader(db, body, row));
-    if (!row || !contact) return wrong('This letter is too old for that. Use the link in a newer one, or write to us.');
-    const address = parseAddress(given['address'] ?? contact.address ?? '');
-    if (!address.ok) return wrong(`The email address can’t be right: ${addressProblems[address.error]}.`);
-    const values: Values = Object.fromEntries(ownFields.map((key) => [key, oneLine(given[key] ?? String(valueOf(contact, key) ?? '')).slice(0, 200) || null]));
-    await this.database.transaction(async (tx) => {
-      if (await this.apply(tx, contact.id, values, 'corrected own data')) await this.note(tx, body, 'changed own data', this.clock.now());
-    });
-    if (address.value.key === contact.addressKey) return good('Kept. Thank you.');
-    return this.askNewAddress(body, contact, address.value);
+  private async addLink(tx: Db, kind: ReaderLinkKind, { campaign, contact }: Pick<TokenBody, 'campaign' | 'contact'>, address: string): Promise<string> {
+    const secret = randomBytes(24).toString('base64url');
+    const expiresAt = new Date(this.clock.now().getTime() + LIVES[kind]);
+    await store.addLink(tx, { secretHash: sha(secret), kind, contactId: contact, campaignId: campaign, address, expiresAt });
+    const place = { 'own page': 'yours', 'new address': 'confirm', 'way back': 'back' }[kind];
+    return `${this.config.publicUrl}/${place}/${secret}`;
   }
+
+  // By a link that was mailed.
+
+  /** Whoever has the link had the mail; it ends when the address it went to is no longer this person's. */
+  private async visit(db: Db, secret: string, isLocked = false): Promise<Visit | undefined> {
+    const link = await store.linkOf(db, 'own page', sha(secret), this.clock.now());
+    const parsed = link && parseAddress(link.address);
+    if (!link || !parsed?.ok) return undefined;
+    const hash = this.keys.addressHash(parsed.value.key);
+    const contact = isLocked ? (await contactStore.contactsById(db, [link.contactId]))[0] : await contactStore.contactById(db, link.contactId);
+    return contact && !contact.addressHash?.equals(hash) ? undefined : { link, contact, hash };
+  }
+
+  async ownView(secret: string, said?: Said): Promise<OwnView | undefined> {
+    const { db } = this.database;
+    const found = await this.visit(db, secret);
+    if (!found) return undefined;
+    const { link, contact, hash } = found;
+    const data: ReaderData | undefined = contact && {
+      givenName: contact.givenName,
+      familyName: contact.familyName,
+      address: contact.address ?? '',
+      town: contact.town ?? '',
+      postcode: contact.postcode ?? '',
+    };
+    return { address: link.address, gets: await this.getsOf(db, hash), topics: await this.topicsOf(db, hash), data, said };
+  }
+
+  private async asVisitor(secret: string, work: (tx: Db, found: Visit, who: TokenBody) => Promise<Said>): Promise<Said | undefined> {
+    return this.database.transaction(async (tx) => {
+      const found = await this.visit(tx, secret, true);
+      if (!found) return undefined;
+      return work(tx, found, { campaign: found.link.campaignId, contact: found.link.contactId, link: 0 } as TokenBody);
+    });
+  }
+
+  leaveOwn = (secret: string): Promise<Said | undefined> =>
+    this.asVisitor(secret, async (tx, { link, hash }, who) => {
+      const now = this.clock.now();
+      if (await putOnDoNotMail(tx, { addressHash: hash, address: link.address, reason: 'left', at: now, campaignId: who.campaign })) await this.note(tx, who, 'left');
+      await markLeft(tx, who.campaign, who.contact, now);
+      return good('You get no more letters from us, from this moment on.');
+    });
+
+  /** Only who left, or complained, can come back by their own click. */
+  comeBack = (secret: string): Promise<Said | undefined> =>
+    this.asVisitor(secret, async (tx, { hash }, who) => {
+      const gets = await this.getsOf(tx, hash);
+      if (gets === 'letters') return good('You get letters from us.');
+      if (gets === 'nothing: other') return wrong('That can’t be done here. Write to us, please.');
+      await takeOffDoNotMail(tx, hash);
+      await this.note(tx, who, 'came back');
+      return good('Good to have you back: you get letters from us again.');
+    });
+
+  chooseOwnTopics = (secret: string, shown: readonly number[], wanted: readonly number[]): Promise<Said | undefined> =>
+    this.asVisitor(secret, (tx, { hash }, who) => this.keepTopics(tx, who, hash, shown, wanted));
+
+  /** Takes over corrected data; a new address only once a letter sent there is answered. */
+  correct = (secret: string, given: Readonly<Record<string, string>>): Promise<Said | undefined> =>
+    this.asVisitor(secret, async (tx, { contact }, who) => {
+      if (!contact) return wrong('There is nothing left here to correct.');
+      const address = parseAddress(given['address'] ?? contact.address ?? '');
+      if (!address.ok) return wrong(`The email address can’t be right: ${addressProblems[address.error]}.`);
+      const values: Values = Object.fromEntries(ownFields.map((key) => [key, oneLine(given[key] ?? String(valueOf(contact, key) ?? '')).slice(0, 200) || null]));
+      if (await this.apply(tx, contact.id, values, 'corrected own data')) await this.note(tx, who, 'changed own data');
+      return address.value.key === contact.addressKey ? good('Kept. Thank you.') : this.askNewAddress(tx, who, contact, address.value);
+    });
 
   /** Writes what a reader says of themselves as a change set of its own. */
   private async apply(tx: Db, contactId: number, values: Values, what: string): Promise<boolean> {
     const now = this.clock.now();
-    const row = await contactStore.contactById(tx, contactId);
+    const [row] = await contactStore.contactsById(tx, [contactId]);
     const written = row && write(row, values, (key) => this.keys.addressHash(key), await this.contacts.fields(tx));
     if (!row || !written || !(await contactStore.changeContact(tx, row.id, row.version, written.columns, now))) return false;
     if (written.columns.addressHash) await recountSoftBounces(tx, [row.id]);
@@ -154,39 +243,76 @@ export class ReaderService implements OnModuleInit {
     return true;
   }
 
-  private async askNewAddress(body: TokenBody, contact: ContactRow, { address, key }: { address: string; key: string }): Promise<Said> {
-    const { db } = this.database;
-    if ((await store.pendingCount(db, contact.id)) >= MOST_PENDING) return wrong('A letter about a new address is on its way already. Answer that one first.');
-    const [other] = await contactStore.contactsByAddress(db, contact.poolId, [key]);
-    const secret = randomBytes(24).toString('base64url');
-    await store.addPendingAddress(db, { secretHash: sha(secret), contactId: contact.id, campaignId: body.campaign, address, expiresAt: new Date(this.clock.now().getTime() + CONFIRM_DAYS * DAY) });
-    // Whether the address is known already is nobody's business here; the letter is sent only where it makes sense.
-    if (other || (await doNotMailEntry(db, this.keys.addressHash(key)))) return good(`We have sent a letter to ${address}. Answer it, and our letters go there.`);
-    const office = await theOffice(db);
-    const text = `Somebody, we think you, asked that letters from ${office.name} go to this address.\n\nIf that is right, open this page and say yes:\n${this.config.publicUrl}/confirm/${secret}\n\nIf not, do nothing: nothing changes.\n\n${office.name}\n${office.postalAddress}`;
-    const mail = await composeNote({ name: office.senderName, address: office.senderAddress }, address, `Your new address for letters from ${office.name}`, text);
-    const lane = new Lane(this.config.smtpUrl, this.config.smtpTimeoutMs);
-    const outcome = await lane.send(mail.from, mail.to, mail.raw);
-    lane.close();
-    if (outcome.kind === 'answered' && outcome.code < 300) return good(`We have sent a letter to ${address}. Answer it, and our letters go there.`);
-    return wrong(`The letter to ${address} could not be sent just now. Try again later; everything else is kept.`);
+  /** The person's row is locked, so many requests at once are as many as one after another. */
+  private async askNewAddress(tx: Db, who: TokenBody, contact: ContactRow, { address, key }: { address: string; key: string }): Promise<Said> {
+    const now = this.clock.now();
+    const hash = this.keys.addressHash(key);
+    const isFew = (await mayTry(tx, `new address ${contact.id}`, A_FEW, now)) && (await mayTry(tx, mailTo(hash), SOME, now));
+    if (!isFew) return wrong('Everything else is kept. Letters about a new address are on their way already: answer one of them, or try again tomorrow.');
+    // Whether the address is known already is nobody's business here: all is done alike, only the letter is not sent.
+    const isOther = (await contactStore.contactsByAddress(tx, contact.poolId, [key])).length > 0;
+    const isRefused = (await doNotMailEntry(tx, hash)) !== undefined;
+    const office = await theOffice(tx);
+    const url = await this.addLink(tx, 'new address', who, address);
+    await this.notes.add(
+      tx,
+      isOther || isRefused ? null : address,
+      `Your new address for letters from ${office.name}`,
+      `Somebody, we think you, asked that letters from ${office.name} go to this address.\n\nIf that is right, open this page and say yes:\n${url}\n\nIf not, do nothing: nothing changes.\n\n${office.name}\n${office.postalAddress}`,
+    );
+    return good(`We are sending a letter to ${address}. Answer it, and our letters go there; the address we have until now is told, too.`);
   }
 
   async pending(secret: string): Promise<string | undefined> {
-    return (await store.pendingAddress(this.database.db, sha(secret), this.clock.now()))?.address;
+    return (await store.linkOf(this.database.db, 'new address', sha(secret), this.clock.now()))?.address;
   }
 
-  /** The new address is the reader's: they had the letter that was sent there. */
+  /** The new address is the reader's: they had the letter that was sent there. The old one is told, with a way back. */
   async confirm(secret: string): Promise<string | undefined> {
     return this.database.transaction(async (tx) => {
-      const pending = await store.pendingAddress(tx, sha(secret), this.clock.now());
-      const contact = pending && (await contactStore.contactById(tx, pending.contactId));
-      const parsed = pending && parseAddress(pending.address);
-      if (!pending || !contact || !parsed?.ok) return undefined;
-      if ((await contactStore.contactsByAddress(tx, contact.poolId, [parsed.value.key])).length > 0) return undefined;
-      await this.apply(tx, contact.id, { address: parsed.value.address }, 'gave a new address');
-      await store.dropPending(tx, contact.id);
-      return pending.address;
+      const link = await store.linkOf(tx, 'new address', sha(secret), this.clock.now());
+      const [contact] = link ? await contactStore.contactsById(tx, [link.contactId]) : [];
+      if (!link || !contact || !(await this.moveTo(tx, contact, link.address, 'gave a new address'))) return undefined;
+      const old = contact.address;
+      if (old !== null && contact.addressHash && (await this.getsOf(tx, contact.addressHash)) !== 'nothing: other') {
+        const office = await theOffice(tx);
+        const url = await this.addLink(tx, 'way back', { campaign: link.campaignId, contact: contact.id } as TokenBody, old);
+        await this.notes.add(
+          tx,
+          old,
+          `Our letters go to another address now`,
+          `Letters from ${office.name} that came to you here now go to ${maskedAddress(link.address)}. Somebody who had a link from this mailbox, we think you, asked for that.\n\nIf it was not you, take it back within 14 days:\n${url}\n\nIf it was you, do nothing.\n\n${office.name}\n${office.postalAddress}`,
+        );
+      }
+      return link.address;
     });
   }
+
+  /** Where letters go now, for whoever had the notice at the old address. */
+  async wayBack(secret: string): Promise<{ readonly old: string; readonly now: string } | undefined> {
+    const { db } = this.database;
+    const link = await store.linkOf(db, 'way back', sha(secret), this.clock.now());
+    const contact = link && (await contactStore.contactById(db, link.contactId));
+    return link && contact && { old: link.address, now: contact.address === null ? '' : maskedAddress(contact.address) };
+  }
+
+  async goBack(secret: string): Promise<string | undefined> {
+    return this.database.transaction(async (tx) => {
+      const link = await store.linkOf(tx, 'way back', sha(secret), this.clock.now());
+      const [contact] = link ? await contactStore.contactsById(tx, [link.contactId]) : [];
+      if (!link || !contact || !(await this.moveTo(tx, contact, link.address, 'took back a new address'))) return undefined;
+      return link.address;
+    });
+  }
+
+  /** False when somebody else has this address meanwhile. Links that were mailed elsewhere end. */
+  private async moveTo(tx: Db, contact: ContactRow, address: string, what: string): Promise<boolean> {
+    const parsed = parseAddress(address);
+    if (!parsed.ok || (await contactStore.contactsByAddress(tx, contact.poolId, [parsed.value.key])).some(({ id }) => id !== contact.id)) return false;
+    await this.apply(tx, contact.id, { address: parsed.value.address }, what);
+    for (const kind of ['own page', 'new address'] as const) await store.dropLinks(tx, contact.id, kind);
+    return true;
+  }
 }
+
+const mailTo = (hash: Buffer): string => `mail to ${hash.toString('hex').slice(0, 32)}`;

@@ -1,10 +1,10 @@
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
 import { ReturnedQuery, SortReturnedRequest, type ReturnedPage, type ReturnedReply } from '@palabra/contract/campaigns';
-import type { Viewer } from '@palabra/core/office';
+import { seesEverybody, type Viewer } from '@palabra/core/office';
 import { campaignStore } from '../campaigns/index.js';
 import { contactStore } from '../contacts/index.js';
 import { Database } from '../platform/database.js';
-import { Asking, May } from '../platform/sign-in/guard.js';
+import { Asking, May, Tells } from '../platform/sign-in/guard.js';
 import { ReturnedService } from './returned.service.js';
 import { countOpen, listReturned, type ReturnedMail } from './returned.store.js';
 
@@ -17,12 +17,13 @@ export class ReturnedController {
     private readonly database: Database,
   ) {}
 
-  /** Mail that came back; members see how much there is, not what it says. */
+  /** Mail that came back: of everybody, so only for who sees everybody. */
   @Get()
+  @Tells('own people')
   async list(@Query() { open, before }: ReturnedQuery, @Asking() viewer: Viewer): Promise<ReturnedPage> {
     const { db } = this.database;
+    if (!seesEverybody(viewer.role)) return { mails: [], open: 0, before: null };
     const total = await countOpen(db);
-    if (viewer.role === 'member') return { mails: [], open: total, before: null };
     const rows = await listReturned(db, { open: open === 'yes', before, limit: PAGE });
     const people = new Map((await contactStore.anyContacts(db, rows.flatMap(({ contactId }) => contactId ?? []))).map((row) => [row.id, row]));
     const mails: ReturnedReply[] = [];
@@ -37,6 +38,7 @@ export class ReturnedController {
   @Post(':id/sort')
   @HttpCode(204)
   @May('send')
+  @Tells('own people')
   sort(@Param('id', ParseIntPipe) id: number, @Body() request: SortReturnedRequest, @Asking() viewer: Viewer): Promise<void> {
     return this.returned.sort(id, request, viewer);
   }

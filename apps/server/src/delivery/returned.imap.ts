@@ -2,9 +2,11 @@
 import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { ImapFlow } from 'imapflow';
 import type { Config } from '../platform/config.js';
-import { Database } from '../platform/database.js';
+import { Database, isPassing } from '../platform/database.js';
+import { isThisMachine } from '../platform/hosts.js';
 import { log, safeError } from '../platform/log.js';
 import { CONFIG } from '../platform/time.js';
+import { Unreadable } from './returned.reader.js';
 import { ReturnedService } from './returned.service.js';
 import { cursorOf, moveCursor } from './returned.store.js';
 
@@ -47,6 +49,8 @@ export class ReturnedImap implements OnApplicationShutdown {
       secure: isSecure,
       auth: { user: decodeURIComponent(url.username), pass: decodeURIComponent(url.password) },
       logger: false,
+      // A name and a password never cross a network in the clear.
+      ...(isSecure || isThisMachine(url.hostname) ? {} : { doSTARTTLS: true }),
       socketTimeout: 60_000,
     });
     client.on('error', () => undefined);
@@ -66,7 +70,7 @@ export class ReturnedImap implements OnApplicationShutdown {
         for await (const { uid, source } of client.fetch(`${last + 1}:*`, { uid: true, source: { maxLength: MOST_BYTES } }, { uid: true })) {
           if (this.stopped) return;
           if (uid <= last) continue;
-          if (source) await this.returned.take(source, 'mailbox');
+          if (source) await this.takeOne(source);
           last = uid;
           await moveCursor(db, name, uidValidity, last);
         }
@@ -75,6 +79,17 @@ export class ReturnedImap implements OnApplicationShutdown {
       }
     } finally {
       await client.logout().catch(() => client.close());
+    }
+  }
+
+  /** What can't be read is kept as that, so that what is behind it still arrives; only trouble that passes stops here. */
+  private async takeOne(raw: Buffer): Promise<void> {
+    try {
+      await this.returned.take(raw, 'mailbox');
+    } catch (error) {
+      if (this.stopped || isPassing(error)) throw error;
+      if (!(error instanceof Unreadable)) log.error({ error: safeError(error) }, 'a message of the mailbox could not be taken');
+      await this.returned.keepUnread(raw, 'mailbox', error instanceof Unreadable ? error.message : 'it could not be taken');
     }
   }
 

@@ -3,24 +3,29 @@ import { createHash } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import type { SortReturnedRequest } from '@palabra/contract/campaigns';
 import { oneLine, parseAddress } from '@palabra/core/contacts';
-import { readReturned, type BounceKind, type Returned, type ReturnedMessage } from '@palabra/core/delivery';
+import type { BounceKind, Returned } from '@palabra/core/delivery';
 import type { Clock } from '@palabra/core/kernel';
 import type { Viewer } from '@palabra/core/office';
-import PostalMime, { type Email } from 'postal-mime';
 import { campaignStore } from '../campaigns/index.js';
 import { ContactsService, countSent, putOnDoNotMail, recountSoftBounces } from '../contacts/index.js';
 import { Database, type Db } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
 import { notFound, Problem } from '../platform/problem.js';
+import { DAY, mayTry, type Limit } from '../platform/throttle.store.js';
 import { CLOCK } from '../platform/time.js';
 import { delivery, markLeft } from './delivery.store.js';
 import type { EventKind } from './delivery.table.js';
 import { addEvents } from './events.store.js';
+import { ReturnedReader } from './returned.reader.js';
+import type { ReadMessage } from './returned.reading.js';
 import * as store from './returned.store.js';
 
 const EXCERPT = 2000;
 const RECENT_DAYS = 30;
-const REPORTS = new Set(['message/delivery-status', 'message/feedback-report', 'message/rfc822', 'text/rfc822-headers', 'message/global-delivery-status', 'message/global', 'message/global-headers']);
+/** Messages that one letter may bring in a day. */
+const HANDFUL: Limit = { most: 6, windowMs: DAY };
+
+type Source = 'smtp' | 'mailbox';
 
 interface Letter {
   readonly campaignId: number;
@@ -33,37 +38,59 @@ export class ReturnedService {
     private readonly database: Database,
     private readonly contacts: ContactsService,
     private readonly keys: Keys,
+    private readonly reader: ReturnedReader,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
-  /** Takes one message in; once this resolves it is kept. The same message twice is taken once. */
-  async take(raw: Buffer, source: 'smtp' | 'mailbox', envelopeTo: readonly string[] = []): Promise<void> {
-    const message = asMessage(await PostalMime.parse(raw), envelopeTo);
-    const read = readReturned(message, (purpose, token) => this.keys.verify(purpose, token));
+  /**
+   * Takes one message in; once this resolves it is kept, or was one too many of a letter's. The same message twice
+   * is taken once. Fails with `Unreadable` when it can't be read; `keepUnread` then keeps that it came.
+   */
+  async take(raw: Buffer, source: Source, envelopeTo: readonly string[] = []): Promise<void> {
+    const { read, ...message } = await this.reader.read(raw, envelopeTo);
     // A mailbox holds other mail, too: what does not speak of a letter of ours is none of our business.
     if (source === 'mailbox' && !read.letter && (read.kind === 'unread' || read.kind === 'auto-reply')) return;
+    if (read.letter && !(await this.mayCome(read))) return;
     const now = this.clock.now();
     await this.database.transaction(async (tx) => {
       const letter = await this.letterOf(tx, read);
       const isSure = letter !== undefined && read.evidence !== 'address' && store.kindsThatNeedNobody.includes(read.kind);
       const id = await store.addReturned(tx, {
-        at: now,
-        digest: createHash('sha256').update(raw).digest(),
+        ...this.kept(raw, source, message),
         kind: read.kind,
         bounce: read.bounce,
         evidence: letter ? read.evidence : null,
         campaignId: letter?.campaignId ?? null,
         contactId: letter?.contactId ?? null,
-        sender: oneLine(message.from).slice(0, 254),
-        subject: oneLine(message.subject).slice(0, 300),
-        excerpt: message.text.replaceAll('\0', '').slice(0, EXCERPT),
         diagnosis: read.diagnosis && oneLine(read.diagnosis).slice(0, 500),
-        source,
         handledAt: isSure ? now : null,
       });
       // A reply is answered by a person, so it stays open; but it counts at once.
       if (id !== undefined && letter && (isSure || (read.kind === 'reply' && read.evidence !== 'address'))) await this.act(tx, letter, read.kind, read.bounce, read.diagnosis);
     });
+  }
+
+  /** A message that nobody could read: it came, and waits for a person. */
+  async keepUnread(raw: Buffer, source: Source, why: string): Promise<void> {
+    const beginning = raw.subarray(0, EXCERPT).toString('latin1');
+    await store.addReturned(this.database.db, { ...this.kept(raw, source, { from: '', subject: 'A message that can’t be read', text: beginning }), kind: 'unread', diagnosis: oneLine(why).slice(0, 500) });
+  }
+
+  private kept(raw: Buffer, source: Source, message: Omit<ReadMessage, 'read'>): Pick<store.ReturnedMail, 'at' | 'digest' | 'source' | 'sender' | 'subject' | 'excerpt'> {
+    return {
+      at: this.clock.now(),
+      digest: createHash('sha256').update(raw).digest(),
+      source,
+      sender: oneLine(message.from).slice(0, 254),
+      subject: oneLine(message.subject).slice(0, 300),
+      excerpt: message.text.slice(0, EXCERPT).replaceAll('\0', ''),
+    };
+  }
+
+  /** One letter brings a handful of messages a day; more is somebody's game with its address. Leaving is never too much. */
+  private async mayCome({ letter, kind }: Returned): Promise<boolean> {
+    if (!letter || kind === 'leave' || kind === 'complaint') return true;
+    return mayTry(this.database.db, `returned ${letter.campaign} ${letter.contact}`, HANDFUL, this.clock.now());
   }
 
   private async letterOf(tx: Db, { letter, address }: Returned): Promise<Letter | undefined> {
@@ -141,31 +168,3 @@ export class ReturnedService {
     });
   }
 }
-
-function asMessage(email: Email, envelopeTo: readonly string[]): ReturnedMessage {
-  const headers = new Map<string, string>();
-  for (const { key, value } of email.headers) if (!headers.has(key)) headers.set(key, value);
-  const parts = email.attachments.flatMap(({ mimeType, content }) => (REPORTS.has(mimeType) ? [{ type: mimeType.replace('message/global-delivery-status', 'message/delivery-status'), content: textOf(content) }] : []));
-  return {
-    envelopeTo,
-    from: email.from ? `${email.from.name ?? ''} ${email.from.address ?? ''}`.trim() : '',
-    to: (email.to ?? []).flatMap(({ address }) => (address ? [address] : [])),
-    subject: email.subject ?? '',
-    headers,
-    text: email.text ?? plainOf(email.html ?? ''),
-    parts,
-  };
-}
-
-const textOf = (content: ArrayBuffer | Uint8Array | string): string => (typeof content === 'string' ? content : new TextDecoder().decode(content));
-
-/** Enough of an HTML message to find words and addresses in it. */
-const plainOf = (html: string): string =>
-  html
-    .replace(/<(style|script)[\s\S]*?<\/\1>/gi, ' ')
-    .replace(/<br\s*\/?>|<\/(p|div|tr|li|h\d)>/gi, '\n')
-    .replace(/<[^>]+>/g, ' ')
-    .replace(/&nbsp;/g, ' ')
-    .replace(/&lt;/g, '<')
-    .replace(/&gt;/g, '>')
-    .replace(/&amp;/g, '&');

@@ -5,6 +5,7 @@ import type { Config } from '../platform/config.js';
 import { Keys } from '../platform/keys.js';
 import { log, safeError } from '../platform/log.js';
 import { CONFIG } from '../platform/time.js';
+import { Unreadable } from './returned.reader.js';
 import { ReturnedService } from './returned.service.js';
 
 const MOST_BYTES = 10 * 1024 * 1024;
@@ -58,6 +59,7 @@ export class ReturnedSmtp implements OnApplicationShutdown {
             done(null, '2.0.0 OK: taken');
           })
           .catch((error: unknown) => {
+            if (error instanceof Unreadable) return done(refusal(554, '5.6.0 The message can’t be read'));
             log.warn({ error: safeError(error) }, 'a returned message could not be kept yet');
             done(refusal(451, '4.3.0 Try again later'));
           });

@@ -1,6 +1,6 @@
 // The work behind a send: write the recipients, then hand over one letter after another.
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
-import { begin, fixed, tallyDifferences, tallyOf } from '@palabra/core/campaigns';
+import { begin, fixed, leaveFixing, tallyDifferences, tallyOf } from '@palabra/core/campaigns';
 import { parseAddress } from '@palabra/core/contacts';
 import { readAnswer } from '@palabra/core/delivery';
 import type { Clock } from '@palabra/core/kernel';
@@ -55,8 +55,21 @@ export class SendingService implements OnModuleInit {
 
   onModuleInit(): void {
     const { db } = this.database;
-    this.jobs.register({ name: 'fixing', run: (id, signal) => this.fix(id, signal), unfinished: () => campaignStore.dueCampaigns(db, this.clock.now()) });
-    this.jobs.register({ name: 'sending', run: (id, signal) => this.work(id, signal), unfinished: () => store.campaignsToWorkOn(db, this.clock.now()) });
+    const nameOf = async (id: number): Promise<string> => (await campaignStore.campaignById(db, id))?.name ?? 'a campaign';
+    this.jobs.register({
+      name: 'fixing',
+      run: (id, signal) => this.fix(id, signal),
+      unfinished: () => campaignStore.dueCampaigns(db, this.clock.now()),
+      what: async (id) => `writing down who receives “${await nameOf(id)}”`,
+      leave: async (id) => void (await this.campaigns.step(id, (state) => ok(leaveFixing(state)))),
+    });
+    this.jobs.register({
+      name: 'sending',
+      run: (id, signal) => this.work(id, signal),
+      unfinished: () => store.campaignsToWorkOn(db, this.clock.now()),
+      what: async (id) => `sending “${await nameOf(id)}”`,
+      leave: (id) => this.campaigns.move(id, 'pause'),
+    });
   }
 
   /** Writes who receives and who is held back, with everything that will be needed to account for it later. */

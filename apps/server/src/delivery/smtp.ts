@@ -2,6 +2,7 @@
 // answered, not taken (the server can't have it), or lost (nobody knows).
 import { Readable } from 'node:stream';
 import { parseConnectionUrl } from 'nodemailer/lib/shared';
+import { isThisMachine } from '../platform/hosts.js';
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
 
 export type Outcome =
@@ -88,7 +89,9 @@ export class Lane {
   private async open(): Promise<SMTPConnection> {
     if (this.connection) return this.connection;
     const { auth, ...options } = parseConnectionUrl(this.url) as { auth?: { user: string; pass: string }; host?: string; port?: number; secure?: boolean };
-    const connection = new SMTPConnection({ ...options, connectionTimeout: 10_000, greetingTimeout: 10_000, socketTimeout: this.timeout });
+    // A name and a password never cross a network in the clear.
+    const requireTLS = auth !== undefined && !isThisMachine(options.host ?? '');
+    const connection = new SMTPConnection({ ...options, requireTLS, connectionTimeout: 10_000, greetingTimeout: 10_000, socketTimeout: this.timeout });
     await new Promise<void>((resolve, reject) => {
       connection.once('error', reject);
       connection.once('end', () => reject(new Error('the mail server closed the connection')));
@@ -111,6 +114,7 @@ function reason(error: unknown): string {
   const { code, message } = (error ?? {}) as SmtpError;
   if (code === 'ESOCKET' || code === 'ECONNECTION' || code === 'ECONNREFUSED' || code === 'EDNS') return 'the mail server can’t be reached';
   if (code === 'ETIMEDOUT') return 'the mail server does not answer';
+  if (code === 'ETLS') return 'the mail server offers no encryption, and our password is not sent without; name it with smtps://';
   if (code === 'EAUTH') return 'the mail server refuses our name and password';
   return message ? `the mail server: ${message.slice(0, 200)}` : 'the mail server closed the connection';
 }

@@ -1,18 +1,22 @@
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query, Req, Res, Sse, type MessageEvent } from '@nestjs/common';
 import { ReadingRequest, StartImportRequest, type ImportReply, type RefusedPage } from '@palabra/contract/intake';
-import type { Viewer } from '@palabra/core/office';
+import { seesEverybody, type Viewer } from '@palabra/core/office';
 import { stringify } from 'csv-stringify';
 import type { Request, Response } from 'express';
-import { distinctUntilChanged, from, map, switchMap, takeWhile, timer, type Observable } from 'rxjs';
+import type { Observable } from 'rxjs';
 import { Database } from '../platform/database.js';
-import { Asking, May } from '../platform/sign-in/guard.js';
+import { Asking, May, Tells, type SignedRequest } from '../platform/sign-in/guard.js';
+import { Streams } from '../platform/streams.js';
 import { readBody } from '../platform/upload.js';
 import { IMPORT_BYTES, IntakeService } from './intake.service.js';
 import { refusedRows, type ImportLine } from './intake.store.js';
 
 const iso = (at: Date | null): string | null => at?.toISOString() ?? null;
 
-const reply = ({ row, by, undoing }: ImportLine): ImportReply => ({
+/** To a member a row of a colleague's person looks like any other: what is known here is not for them to find out. */
+const reply = ({ row, by, undoing }: ImportLine, viewer: Viewer): ImportReply => ({
   id: row.id,
   state: row.state,
   fileName: row.fileName,
@@ -26,10 +30,11 @@ const reply = ({ row, by, undoing }: ImportLine): ImportReply => ({
   permissionSource: row.permissionSource,
   tagIds: row.tagIds,
   cursor: row.cursor,
-  newCount: row.newCount,
+  newCount: row.newCount + (seesEverybody(viewer.role) ? 0 : row.elsewhereCount),
   changedCount: row.changedCount,
   unchangedCount: row.unchangedCount,
   refusedCount: row.refusedCount,
+  elsewhereCount: seesEverybody(viewer.role) ? row.elsewhereCount : 0,
   createdAt: row.createdAt.toISOString(),
   startedAt: iso(row.startedAt),
   finishedAt: iso(row.finishedAt),
@@ -38,46 +43,47 @@ const reply = ({ row, by, undoing }: ImportLine): ImportReply => ({
 });
 
 const PAGE = 100;
-const EVERY_MS = 500;
 
 @Controller('api/imports')
 export class IntakeController {
   constructor(
     private readonly intake: IntakeService,
+    private readonly streams: Streams,
     private readonly database: Database,
   ) {}
 
   @Get()
+  @Tells('own people')
   async list(@Asking() viewer: Viewer): Promise<ImportReply[]> {
-    return (await this.intake.imports(100, viewer)).map(reply);
+    return (await this.intake.imports(100, viewer)).map((line) => reply(line, viewer));
   }
 
   /** The file is the body; its name stands in the query. */
   @Post()
   @May('change people')
+  @Tells('own people')
   async upload(@Req() request: Request, @Query('name') name: string | undefined, @Asking() viewer: Viewer): Promise<{ id: number }> {
     return { id: await this.intake.upload(await readBody(request, IMPORT_BYTES), String(name ?? ''), viewer) };
   }
 
   @Get(':id')
+  @Tells('own people')
   async one(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<ImportReply> {
-    return reply(await this.intake.import(id, viewer));
+    return reply(await this.intake.import(id, viewer), viewer);
   }
 
   @Sse(':id/live')
-  live(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Observable<MessageEvent> {
-    return timer(0, EVERY_MS).pipe(
-      switchMap(() => from(this.one(id, viewer))),
-      map((row) => JSON.stringify(row)),
-      distinctUntilChanged(),
-      map((data): MessageEvent => ({ data })),
-      takeWhile(({ data }) => /"state":"running"|"isDone":false/.test(String(data)), true),
-    );
+  @Tells('own people')
+  async live(@Param('id', ParseIntPipe) id: number, @Req() request: SignedRequest, @Asking() viewer: Viewer): Promise<Observable<MessageEvent>> {
+    await this.intake.import(id, viewer);
+    const whose = seesEverybody(viewer.role) ? '' : ` for ${viewer.userId}`;
+    return this.streams.watch(request, `import ${id}${whose}`, () => this.one(id, viewer), ({ state, takenBack }) => state === 'running' || takenBack?.isDone === false);
   }
 
   @Post(':id/reading')
   @HttpCode(204)
   @May('change people')
+  @Tells('own people')
   readAgain(@Param('id', ParseIntPipe) id: number, @Body() request: ReadingRequest, @Asking() viewer: Viewer): Promise<void> {
     return this.intake.readAgain(id, request, viewer);
   }
@@ -85,6 +91,7 @@ export class IntakeController {
   @Post(':id/start')
   @HttpCode(204)
   @May('change people')
+  @Tells('own people')
   start(@Param('id', ParseIntPipe) id: number, @Body() request: StartImportRequest, @Asking() viewer: Viewer): Promise<void> {
     return this.intake.start(id, request, viewer);
   }
@@ -92,6 +99,7 @@ export class IntakeController {
   @Post(':id/cancel')
   @HttpCode(204)
   @May('change people')
+  @Tells('own people')
   cancel(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<void> {
     return this.intake.cancel(id, viewer);
   }
@@ -99,12 +107,14 @@ export class IntakeController {
   @Post(':id/take-back')
   @HttpCode(200)
   @May('change people')
+  @Tells('own people')
   async takeBack(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<ImportReply> {
     await this.intake.takeBack(id, viewer);
     return this.one(id, viewer);
   }
 
   @Get(':id/refused')
+  @Tells('own people')
   async refused(@Param('id', ParseIntPipe) id: number, @Query('after', new ParseIntPipe({ optional: true })) after = 0, @Asking() viewer: Viewer): Promise<RefusedPage> {
     const { row } = await this.intake.import(id, viewer);
     return { rows: await refusedRows(this.database.db, id, after, PAGE), total: row.refusedCount };
@@ -112,20 +122,12 @@ export class IntakeController {
 
   /** The refused rows as they came, with their reason, to be mended and brought again. */
   @Get(':id/refused.csv')
+  @Tells('own people')
   async refusedFile(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer, @Res() response: Response): Promise<void> {
     const { row } = await this.intake.import(id, viewer);
     response.setHeader('Content-Type', 'text/csv; charset=utf-8');
     response.setHeader('Content-Disposition', `attachment; filename="refused-rows-${id}.csv"`);
     const csv = stringify({ delimiter: row.separator, escape_formulas: true, bom: true });
-    csv.pipe(response);
-    csv.write([...row.headers, 'why it was refused']);
-    for (let after = 0; ; ) {
-      const rows = await refusedRows(this.database.db, id, after, 1000);
-      const last = rows.at(-1);
-      if (!last) break;
-      for (const { cells, reason } of rows) csv.write([...row.headers.map((_, at) => cells[at] ?? ''), reason, ...cells.slice(row.headers.length)]);
-      after = last.row;
-    }
-    csv.end();
+    await pipeline(Readable.from(this.intake.refusedLines(row)), csv, response);
   }
 }

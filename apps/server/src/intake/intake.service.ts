@@ -2,7 +2,7 @@
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import type { ReadingRequest, StartImportRequest } from '@palabra/contract/intake';
 import { oneLine, type Field } from '@palabra/core/contacts';
-import { raisesPermission, readRow, recogniseColumns, type ImportedRow, type RowOutcome } from '@palabra/core/intake';
+import { cutCells, raisesPermission, readRow, recogniseColumns, type ImportedRow, type RowOutcome } from '@palabra/core/intake';
 import type { Clock } from '@palabra/core/kernel';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
 import { ChangesService, changeStore, contactStore, ContactsService, PeopleSets, permissionValues, vocabularyStore, write, type ContactRow, type Values } from '../contacts/index.js';
@@ -13,12 +13,17 @@ import { Keys } from '../platform/keys.js';
 import { notFound, Problem } from '../platform/problem.js';
 import { userById } from '../platform/sign-in/sign-in.store.js';
 import { Foreground, Stride } from '../platform/stride.js';
+import { inTurn } from '../platform/upload.js';
 import { CLOCK } from '../platform/time.js';
 import * as store from './intake.store.js';
 import { findEncoding, refuseBinary, rowsOf, separatorOf, shapeOf } from './reading.js';
 
 export const IMPORT_BYTES = 200 * 1024 * 1024;
-const CHUNK = { first: 200, least: 100, most: 1000 };
+/** Rows in one transaction, and how much text at the most: long cells are few people. */
+const CHUNK = { first: 200, least: 100, most: 1000, signs: 1_000_000 };
+
+/** How many reasons are fetched at a time. */
+const REFUSALS = 1000;
 
 interface Line {
   readonly row: number;
@@ -39,11 +44,23 @@ export class IntakeService implements OnModuleInit {
   ) {}
 
   onModuleInit(): void {
-    this.jobs.register({ name: 'import', run: (id, signal) => this.run(id, signal), unfinished: () => store.runningImports(this.database.db) });
+    const { db } = this.database;
+    const row = async (id: number): Promise<store.Import | undefined> => (await store.importById(db, id))?.row;
+    this.jobs.register({
+      name: 'import',
+      run: (id, signal) => this.run(id, signal),
+      unfinished: () => store.runningImports(db),
+      what: async (id) => `bringing in “${(await row(id))?.fileName ?? 'a list'}”`,
+      leave: async (id) => {
+        const found = await row(id);
+        if (found) await this.end(found, 'cancelled');
+      },
+    });
     this.sets.register('import', async ({ id, part }, viewer) => {
       const found = (await store.importById(this.database.db, id, seesEverybody(viewer.role) ? undefined : viewer.userId))?.row;
       if (!found) return undefined;
       if (part === '') return { title: `in “${found.fileName}”`, among: store.allImportedPeople(id), isRecord: true };
+      if (part === 'elsewhere' && seesEverybody(viewer.role)) return { title: `of others, left as they are by “${found.fileName}”`, among: store.importedPeople(id, part), isRecord: true };
       if (part !== 'new' && part !== 'changed' && part !== 'unchanged') return undefined;
       return { title: `${part} by “${found.fileName}”`, among: store.importedPeople(id, part), isRecord: true };
     });
@@ -60,14 +77,14 @@ export class IntakeService implements OnModuleInit {
     return store.lastImports(this.database.db, limit, seesEverybody(viewer.role) ? undefined : viewer.userId);
   }
 
-  async upload(contents: Buffer, fileName: string, viewer: Viewer): Promise<number> {
+  async upload(pieces: readonly Buffer[], fileName: string, viewer: Viewer): Promise<number> {
     const { db } = this.database;
     const now = this.clock.now();
-    const encoding = findEncoding(contents);
-    refuseBinary(contents, encoding);
-    const separator = separatorOf(contents, encoding);
-    const shape = await shapeOf(contents, encoding, separator);
-    const file = await saveFile(db, 'text/csv', contents, now);
+    const encoding = await findEncoding(pieces);
+    refuseBinary(pieces, encoding);
+    const separator = separatorOf(pieces, encoding);
+    const shape = await shapeOf(inTurn(pieces), encoding, separator);
+    const file = await saveFile(db, 'text/csv', pieces, now);
     const fields = await vocabularyStore.allFields(db);
     const house = await vocabularyStore.housePool(db);
     return store.addImport(db, {
@@ -89,11 +106,32 @@ export class IntakeService implements OnModuleInit {
   async readAgain(id: number, { encoding, separator }: ReadingRequest, viewer: Viewer): Promise<void> {
     const { db } = this.database;
     const { fileId } = (await this.import(id, viewer)).row;
-    const pieces: Buffer[] = [];
-    for await (const piece of readFile(db, fileId)) pieces.push(piece);
-    const shape = await shapeOf(Buffer.concat(pieces), encoding, separator);
+    const shape = await shapeOf(readFile(db, fileId), encoding, separator);
     const mapping = recogniseColumns(shape.headers, importable(await vocabularyStore.allFields(db)), shape.sample);
     if (!(await store.moveImport(db, id, 'uploaded', { encoding, separator, ...shape, mapping }))) throw new Problem(422, 'This import has begun already.');
+  }
+
+  /** The refused rows as they stand in the file, with the reason behind the columns of the header. */
+  async *refusedLines({ id, fileId, encoding, separator }: store.Import): AsyncGenerator<string[]> {
+    const { db } = this.database;
+    let page = await store.refusals(db, id, 0, REFUSALS);
+    let next = 0;
+    let width = 0;
+    let row = -1;
+    for await (const cells of rowsOf(readFile(db, fileId), encoding, separator)) {
+      row++;
+      if (row === 0) {
+        width = cells.length;
+        yield [...cells, 'why it was refused'];
+      }
+      const refused = page[next];
+      if (!refused) return;
+      if (row !== refused.row) continue;
+      yield [...Array.from({ length: width }, (_, at): string => cells[at] ?? ''), refused.reason, ...cells.slice(width)];
+      if (++next < page.length) continue;
+      page = await store.refusals(db, id, row, REFUSALS);
+      next = 0;
+    }
   }
 
   async start(id: number, request: StartImportRequest, viewer: Viewer): Promise<void> {
@@ -160,6 +198,7 @@ export class IntakeService implements OnModuleInit {
     const fields = await this.contacts.fields();
     const stride = new Stride(this.foreground, CHUNK.first, CHUNK.least, CHUNK.most);
     let chunk: Line[] = [];
+    let weight = 0;
     let row = 0;
     let learnAt = begun.cursor + CHUNK.most;
     const flush = async (): Promise<boolean> => {
@@ -169,6 +208,7 @@ export class IntakeService implements OnModuleInit {
       }
       const going = await stride.step(() => this.takeIn(id, chunk, fields));
       chunk = [];
+      weight = 0;
       return going;
     };
     let headerSeen = false;
@@ -181,7 +221,8 @@ export class IntakeService implements OnModuleInit {
       row++;
       if (row <= begun.cursor) continue;
       chunk.push({ row, cells });
-      if (chunk.length >= stride.size && !(await flush())) return;
+      weight += cells.reduce((sum, cell) => sum + cell.length, 0);
+      if ((chunk.length >= stride.size || weight >= CHUNK.signs) && !(await flush())) return;
     }
     if (chunk.length > 0 && !(await flush())) return;
     await this.end(begun, 'done');
@@ -199,12 +240,16 @@ export class IntakeService implements OnModuleInit {
       const known = new Map((await contactStore.contactsByAddress(tx, current.poolId, keys)).map((contact) => [contact.addressKey ?? '', contact]));
       const people = new ChunkOfPeople(current, known, fields, (key) => this.keys.addressHash(key), now);
       const rows: store.ImportRow[] = [];
+      const elsewhere = new Set<number>();
       const onlyOwn = !seesEverybody(((await userById(tx, current.userId))?.role) ?? 'member');
       for (const { row, cells, result } of read) {
-        const owner = result.ok ? known.get(result.value.address.key)?.ownerId : undefined;
-        if (onlyOwn && owner !== undefined && owner !== current.userId) rows.push({ importId: id, row, outcome: 'refused', reason: 'only a coordinator can bring this address', cells });
-        else if (result.ok) people.take(row, result.value);
-        else rows.push({ importId: id, row, outcome: 'refused', reason: result.error, cells });
+        const other = result.ok && onlyOwn ? known.get(result.value.address.key) : undefined;
+        if (other && other.ownerId !== current.userId) {
+          // On a second row the first says all there is to say.
+          rows.push({ importId: id, row, outcome: elsewhere.has(other.id) ? 'unchanged' : 'elsewhere', contactId: other.id });
+          elsewhere.add(other.id);
+        } else if (result.ok) people.take(row, result.value);
+        else rows.push({ importId: id, row, outcome: 'refused', reason: result.error, cells: cutCells(cells) });
       }
       rows.push(...(await people.writeTo(tx, id, current.changeSetId)));
       await store.addRows(tx, rows);
@@ -215,7 +260,7 @@ export class IntakeService implements OnModuleInit {
 }
 
 const count = (rows: readonly store.ImportRow[]): Record<RowOutcome, number> => {
-  const counts: Record<RowOutcome, number> = { new: 0, changed: 0, unchanged: 0, refused: 0 };
+  const counts: Record<RowOutcome, number> = { new: 0, changed: 0, unchanged: 0, refused: 0, elsewhere: 0 };
   for (const { outcome } of rows) counts[outcome]++;
   return counts;
 };

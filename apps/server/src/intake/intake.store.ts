@@ -80,21 +80,36 @@ export async function countOutcomes(db: Db, id: number, outcomes: Readonly<Recor
       changedCount: sql`${imports.changedCount} + ${outcomes.changed}`,
       unchangedCount: sql`${imports.unchangedCount} + ${outcomes.unchanged}`,
       refusedCount: sql`${imports.refusedCount} + ${outcomes.refused}`,
+      elsewhereCount: sql`${imports.elsewhereCount} + ${outcomes.elsewhere}`,
     })
     .where(eq(imports.id, id));
 }
 
-export interface Refused extends Record<string, unknown> {
+export interface Refusal extends Record<string, unknown> {
   readonly row: number;
   readonly reason: string;
+}
+
+export interface Refused extends Refusal {
   readonly cells: string[];
 }
 
+/** Refused rows with the beginning of their cells: whole they stand in the file. */
 export async function refusedRows(db: Db, id: number, after: number, limit: number): Promise<Refused[]> {
-  const { rows } = await execute<Refused>(db, sql`select row, reason, cells from import_rows where import_id = ${id} and outcome = 'refused' and row > ${after} order by row limit ${limit}`);
+  const { rows } = await execute<Refused>(
+    db,
+    sql`
+    select row, reason, (select coalesce(jsonb_agg(left(cell, 201) order by at), '[]') from jsonb_array_elements_text(cells) with ordinality as kept(cell, at) where at <= 50) as cells
+    from import_rows where import_id = ${id} and outcome = 'refused' and row > ${after} order by row limit ${limit}`,
+  );
+  return rows;
+}
+
+export async function refusals(db: Db, id: number, after: number, limit: number): Promise<Refusal[]> {
+  const { rows } = await execute<Refusal>(db, sql`select row, reason from import_rows where import_id = ${id} and outcome = 'refused' and row > ${after} order by row limit ${limit}`);
   return rows;
 }
 
 /** People of one outcome; somebody who is on several rows counts by each. */
 export const importedPeople = (id: number, outcome: string): SQL => sql`c.id in (select contact_id from import_rows where import_id = ${id} and outcome = ${outcome})`;
-export const allImportedPeople = (id: number): SQL => sql`c.id in (select contact_id from import_rows where import_id = ${id} and contact_id is not null)`;
+export const allImportedPeople = (id: number): SQL => sql`c.id in (select contact_id from import_rows where import_id = ${id} and outcome <> 'elsewhere' and contact_id is not null)`;

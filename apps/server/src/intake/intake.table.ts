@@ -29,6 +29,8 @@ export const imports = pgTable(
     changedCount: integer().notNull().default(0),
     unchangedCount: integer().notNull().default(0),
     refusedCount: integer().notNull().default(0),
+    /** Rows of people whom a colleague looks after, in a member's list: nothing was changed. */
+    elsewhereCount: integer().notNull().default(0),
     changeSetId: integer(),
     userId: integer().notNull(),
     createdAt: moment().notNull(),
@@ -46,7 +48,7 @@ export const importRows = pgTable(
     outcome: text().$type<RowOutcome>().notNull(),
     contactId: integer(),
     reason: text(),
-    /** Kept for refused rows only, to be mended and brought again. */
+    /** The beginning of each cell of a refused row, for looking at it. */
     cells: jsonb().$type<string[]>(),
   },
   (table) => [primaryKey({ columns: [table.importId, table.row] }), index('import_rows_by_outcome').on(table.importId, table.outcome, table.contactId)],

@@ -1,16 +1,15 @@
 // Files as people bring them: every encoding, separator and quoting, and what is no table at all.
 import { stringify } from 'csv-stringify/sync';
 import fc from 'fast-check';
+import { inTurn } from '../platform/upload.js';
 import { findEncoding, refuseBinary, rowsOf, separatorOf, shapeOf } from './reading.js';
 
-async function* pieces(contents: Buffer, size: number): AsyncGenerator<Buffer> {
-  for (let at = 0; at < contents.length; at += size) yield contents.subarray(at, at + size);
-}
+const cut = (contents: Buffer, size: number): Buffer[] => Array.from({ length: Math.ceil(contents.length / size) }, (_, at) => contents.subarray(at * size, (at + 1) * size));
 
 async function read(contents: Buffer, size = 7): Promise<string[][]> {
-  const encoding = findEncoding(contents);
+  const encoding = await findEncoding(cut(contents, size));
   const rows: string[][] = [];
-  for await (const row of rowsOf(pieces(contents, size), encoding, separatorOf(contents, encoding))) rows.push(row);
+  for await (const row of rowsOf(inTurn(cut(contents, size)), encoding, separatorOf([contents], encoding))) rows.push(row);
   return rows;
 }
 
@@ -48,7 +47,7 @@ it('reads back what was written, with any separator, cut anywhere', async () => 
       const rows = [['first', 'second', 'third'], ...body.map((row) => [...row].map((text) => text || 'x'))];
       const contents = Buffer.from(stringify(rows, { delimiter, quoted: true }));
       const found: string[][] = [];
-      for await (const row of rowsOf(pieces(contents, size), findEncoding(contents), delimiter)) found.push(row);
+      for await (const row of rowsOf(inTurn(cut(contents, size)), await findEncoding([contents]), delimiter)) found.push(row);
       expect(found).toEqual(rows);
     }),
     { numRuns: 60 },
@@ -62,12 +61,15 @@ it.each<[string, Buffer, RegExp]>([
   ['too many columns', Buffer.from(`${Array.from({ length: 300 }, (_, at) => `c${at}`).join(',')}\n1\n`), /200 are the most/],
   ['a cell that holds the rest of the file', Buffer.from(`a,b\n"${'x'.repeat(210_000)}",2\n`), /more than 200000 signs/],
 ])('says what is wrong with %s', async (_, contents, words) => {
-  const encoding = findEncoding(contents);
-  await expect(shapeOf(contents, encoding, separatorOf(contents, encoding))).rejects.toThrow(words);
+  const encoding = await findEncoding([contents]);
+  await expect(shapeOf(inTurn([contents]), encoding, separatorOf([contents], encoding))).rejects.toThrow(words);
 });
 
 it.each<[string, Buffer]>([
   ['a workbook', Buffer.from('PK\u0003\u0004rest of an archive', 'latin1')],
   ['a PDF', Buffer.from('%PDF-1.7')],
   ['a picture', Buffer.from([0x89, 0x50, 0x4e, 0x47, 0, 0, 0, 0x0d, 0, 0, 0, 0])],
-])('refuses %s', (_, contents) => expect(() => refuseBinary(contents, findEncoding(contents))).toThrow(/CSV/));
+])('refuses %s', async (_, contents) => {
+  const encoding = await findEncoding([contents]);
+  expect(() => refuseBinary([contents], encoding)).toThrow(/CSV/);
+});

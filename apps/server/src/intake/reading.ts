@@ -2,17 +2,21 @@
 import { parse, type CsvError, type Parser } from 'csv-parse';
 import { findSeparator, type Encoding, type Separator } from '@palabra/core/intake';
 import { Problem } from '../platform/problem.js';
+import { beginningOf, inTurn } from '../platform/upload.js';
 
 const SAMPLE_ROWS = 5;
 const MAX_COLUMNS = 200;
 const MAX_CELL = 200_000;
 
 /** UTF-8 when every byte of the file fits, else Windows-1252; a byte order mark decides at once. */
-export function findEncoding(contents: Buffer): Encoding {
-  if (contents[0] === 0xff && contents[1] === 0xfe) return 'utf-16le';
-  if (contents[0] === 0xfe && contents[1] === 0xff) return 'utf-16be';
+export async function findEncoding(pieces: readonly Buffer[]): Promise<Encoding> {
+  const [first, second] = beginningOf(pieces, 2);
+  if (first === 0xff && second === 0xfe) return 'utf-16le';
+  if (first === 0xfe && second === 0xff) return 'utf-16be';
   try {
-    new TextDecoder('utf-8', { fatal: true }).decode(contents);
+    const decoder = new TextDecoder('utf-8', { fatal: true });
+    for await (const piece of inTurn(pieces)) decoder.decode(piece, { stream: true });
+    decoder.decode();
     return 'utf-8';
   } catch {
     return 'windows-1252';
@@ -20,19 +24,19 @@ export function findEncoding(contents: Buffer): Encoding {
 }
 
 /** Refuses what is no table of text at all. */
-export function refuseBinary(contents: Buffer, encoding: Encoding): void {
-  const head = contents.subarray(0, 4);
+export function refuseBinary(pieces: readonly Buffer[], encoding: Encoding): void {
+  const sample = beginningOf(pieces, 100_000);
+  const head = sample.subarray(0, 4);
   if (head.equals(Buffer.from('PK\u0003\u0004', 'latin1'))) throw new Problem(415, 'This is a spreadsheet workbook or an archive. Save the sheet as CSV in your spreadsheet program and bring that.');
   if (head.toString('latin1') === '%PDF') throw new Problem(415, 'This is a PDF. Bring the list as a CSV file.');
   if (encoding.startsWith('utf-16')) return;
-  const sample = contents.subarray(0, 100_000);
   const zeros = sample.filter((byte) => byte === 0).length;
   if (zeros > sample.length / 20) throw new Problem(415, 'This file is not text. Bring the list as a CSV file.');
 }
 
 const decode = (contents: Buffer, encoding: Encoding): string => new TextDecoder(encoding).decode(contents);
 
-export const separatorOf = (contents: Buffer, encoding: Encoding): Separator => findSeparator(decode(contents.subarray(0, 65_536), encoding));
+export const separatorOf = (pieces: readonly Buffer[], encoding: Encoding): Separator => findSeparator(decode(beginningOf(pieces, 65_536), encoding));
 
 /** A cell as text: NUL signs are dropped, they can't be kept. */
 const cell = (text: string): string => text.replaceAll('\0', '');
@@ -48,6 +52,8 @@ export async function* rowsOf(pieces: AsyncIterable<Buffer>, encoding: Encoding,
   const feed = (async () => {
     for await (const piece of pieces) {
       if (!csv.write(decoder.decode(piece, { stream: true }))) await new Promise((resolve) => csv.once('drain', resolve));
+      // Rows are handed on without a pause for anybody else; here is one.
+      await new Promise(setImmediate);
     }
     csv.end(decoder.decode());
   })();
@@ -74,11 +80,11 @@ export interface Shape {
 }
 
 /** Headers, first rows, and how many rows there are. */
-export async function shapeOf(contents: Buffer, encoding: Encoding, separator: Separator): Promise<Shape> {
+export async function shapeOf(pieces: AsyncIterable<Buffer>, encoding: Encoding, separator: Separator): Promise<Shape> {
   let headers: string[] | undefined;
   const sample: string[][] = [];
   let rows = 0;
-  for await (const row of rowsOf(once(contents), encoding, separator)) {
+  for await (const row of rowsOf(pieces, encoding, separator)) {
     if (!headers) {
       headers = row.map((header) => header.trim().slice(0, 200));
       if (headers.length > MAX_COLUMNS) throw new Problem(422, `The file has ${headers.length} columns; ${MAX_COLUMNS} are the most. Is the separator right?`);
@@ -91,9 +97,4 @@ export async function shapeOf(contents: Buffer, encoding: Encoding, separator: S
   if (!headers) throw new Problem(422, 'The file is empty.');
   if (rows === 0) throw new Problem(422, 'The file has a header but no rows.');
   return { headers, sample, rows };
-}
-
-async function* once(contents: Buffer): AsyncGenerator<Buffer> {
-  // In pieces, so that a large file is decoded and parsed as it will be later.
-  for (let at = 0; at < contents.length; at += 65_536) yield contents.subarray(at, at + 65_536);
 }

@@ -53,7 +53,7 @@ function trackLinks(html: string, sentinels: Sentinels): { html: string; links: 
 }
 
 /** Indentation between tags says nothing to a reader and weighs a third. */
-const squeeze = (html: string): string => html.replace(/>\s*\n\s*</g, '><').replace(/\n\s+/g, '\n');
+const squeeze = (html: string): string => html.replace(/>(\s+)</g, (whole, gap: string) => (gap.includes('\n') ? '><' : whole)).replace(/\n\s+/g, '\n');
 
 export async function compileLetter(letter: LetterContent, look: LetterLook, random: () => string = () => randomBytes(12).toString('hex')): Promise<CompiledLetter> {
   const sentinels = new Sentinels(random());

@@ -6,7 +6,7 @@ import type { Viewer } from '@palabra/core/office';
 import type { Request, Response } from 'express';
 import { Database } from '../platform/database.js';
 import { notFound, Problem } from '../platform/problem.js';
-import { Asking, May } from '../platform/sign-in/guard.js';
+import { Asking, May, Tells } from '../platform/sign-in/guard.js';
 import { CLOCK } from '../platform/time.js';
 import { readBody } from '../platform/upload.js';
 import { LettersService } from './letters.service.js';
@@ -31,17 +31,20 @@ export class LettersController {
   ) {}
 
   @Get('letters')
+  @Tells('nobody')
   async list(): Promise<LetterLine[]> {
     return (await allLetters(this.database.db)).map((row) => ({ id: row.id, name: row.name, subject: subjectText(row), updatedAt: row.updated_at.toISOString(), usedBy: row.used_by }));
   }
 
   @Post('letters')
   @May('write letters')
+  @Tells('nobody')
   async add(@Body() request: NewLetterRequest): Promise<{ id: number }> {
     return { id: await this.letters.add(request) };
   }
 
   @Get('letters/:id')
+  @Tells('nobody')
   async one(@Param('id', ParseIntPipe) id: number): Promise<LetterReply> {
     const { name, version, content, updatedAt } = await this.letters.letter(id);
     return { id, name, version, content, updatedAt: updatedAt.toISOString() };
@@ -49,6 +52,7 @@ export class LettersController {
 
   @Put('letters/:id')
   @May('write letters')
+  @Tells('nobody')
   change(@Param('id', ParseIntPipe) id: number, @Body() request: LetterRequest, @Asking() viewer: Viewer): Promise<{ version: number }> {
     return this.letters.change(id, request, viewer);
   }
@@ -56,6 +60,7 @@ export class LettersController {
   @Delete('letters/:id')
   @HttpCode(204)
   @May('write letters')
+  @Tells('nobody')
   async remove(@Param('id', ParseIntPipe) id: number): Promise<void> {
     if (!(await setLetterDeleted(this.database.db, id, this.clock.now()))) throw notFound('letter');
   }
@@ -63,11 +68,13 @@ export class LettersController {
   @Post('letters/:id/restore')
   @HttpCode(204)
   @May('write letters')
+  @Tells('nobody')
   async restore(@Param('id', ParseIntPipe) id: number): Promise<void> {
     if (!(await setLetterDeleted(this.database.db, id, null))) throw notFound('letter');
   }
 
   @Get('letters/:id/preview')
+  @Tells('own people')
   async preview(@Param('id', ParseIntPipe) id: number, @Query('as') as: string | undefined, @Asking() viewer: Viewer): Promise<PreviewReply> {
     const letter = await this.letters.letter(id);
     const { subject, text, bytes } = await this.letters.preview(id, contactOf(as), viewer);
@@ -75,6 +82,7 @@ export class LettersController {
   }
 
   @Get('letters/:id/preview.html')
+  @Tells('own people')
   async previewHtml(@Param('id', ParseIntPipe) id: number, @Query('as') as: string | undefined, @Asking() viewer: Viewer, @Res() response: Response): Promise<void> {
     const { html } = await this.letters.preview(id, contactOf(as), viewer);
     response.setHeader('Content-Security-Policy', PREVIEW_POLICY);
@@ -84,7 +92,8 @@ export class LettersController {
 
   @Post('pictures')
   @May('write letters')
+  @Tells('nobody')
   async addPicture(@Req() request: Request): Promise<PictureReply> {
-    return this.letters.addPicture(await readBody(request, 21 * 1024 * 1024));
+    return this.letters.addPicture(Buffer.concat(await readBody(request, 21 * 1024 * 1024)));
   }
 }

@@ -105,7 +105,7 @@ export class LettersService {
       const sized = picture.rotate().resize({ width: PICTURE_WIDTH, withoutEnlargement: true });
       const isPng = format === 'png' || format === 'gif';
       const { data, info } = await (isPng ? sized.png({ compressionLevel: 9 }) : sized.jpeg({ quality: 82, mozjpeg: true })).toBuffer({ resolveWithObject: true });
-      const file = await saveFile(this.database.db, isPng ? 'image/png' : 'image/jpeg', data, this.clock.now());
+      const file = await saveFile(this.database.db, isPng ? 'image/png' : 'image/jpeg', [data], this.clock.now());
       return { file: file.id, width: info.width, height: info.height, size: file.size };
     } catch (error) {
       if (error instanceof Problem) throw error;

@@ -1,17 +1,22 @@
-import { Body, Controller, Delete, Get, HttpCode, Inject, Ip, Post, Put, Req, Res } from '@nestjs/common';
-import { AccountRequest, OfficeRequest, PasswordRequest, SetUpRequest, SignInRequest, type Account, type MeReply, type OfficeReply } from '@palabra/contract/office';
+import { Body, Controller, Delete, Get, HttpCode, Inject, Ip, Param, ParseIntPipe, Post, Put, Req, Res } from '@nestjs/common';
+import { AccountRequest, OfficeRequest, PasswordRequest, SetUpRequest, SignInRequest, type Account, type MeReply, type OfficeReply, type StandstillReply } from '@palabra/contract/office';
+import { allowed, seesEverybody, type Viewer } from '@palabra/core/office';
 import type { Response } from 'express';
 import type { Config } from '../platform/config.js';
 import { Database } from '../platform/database.js';
-import { Problem } from '../platform/problem.js';
-import { May, Open, type SignedRequest } from '../platform/sign-in/guard.js';
+import { Jobs } from '../platform/jobs.js';
+import { notFound, Problem } from '../platform/problem.js';
+import { Asking, May, Open, Tells, type SignedRequest } from '../platform/sign-in/guard.js';
 import { SignIn } from '../platform/sign-in/sign-in.js';
 import { allUsers, type User } from '../platform/sign-in/sign-in.store.js';
+import { stoppedWork } from '../platform/standstill.store.js';
 import { CONFIG } from '../platform/time.js';
-import { OfficeService } from './office.service.js';
+import { alreadySetUp, OfficeService } from './office.service.js';
 import { findOffice, theOffice, type Office } from './office.store.js';
 
-const account = ({ id, name, address, role }: User): Account => ({ id, name, address, role });
+const account = ({ id, name, address, role }: User): Account & { address: string } => ({ id, name, address, role });
+/** Addresses to sign in with are for who sees to the accounts. */
+const colleague = ({ id, name, role }: User): Account => ({ id, name, address: null, role });
 const officeReply = ({ id: _, createdAt: __, ...settings }: Office): OfficeReply => settings;
 
 @Controller('api')
@@ -19,18 +24,21 @@ export class OfficeController {
   constructor(
     private readonly office: OfficeService,
     private readonly signIn: SignIn,
+    private readonly jobs: Jobs,
     private readonly database: Database,
     @Inject(CONFIG) private readonly config: Config,
   ) {}
 
   @Get('health')
   @Open()
+  @Tells('nobody')
   async health(): Promise<{ ready: boolean }> {
     return { ready: await this.office.ready() };
   }
 
   @Get('me')
   @Open()
+  @Tells('nobody')
   async me(@Req() request: SignedRequest): Promise<MeReply> {
     const office = await findOffice(this.database.db);
     const { user } = request;
@@ -44,7 +52,10 @@ export class OfficeController {
 
   @Post('setup')
   @Open()
-  async setUp(@Body() request: SetUpRequest, @Res({ passthrough: true }) response: Response): Promise<{ done: true }> {
+  @Tells('nobody')
+  async setUp(@Body() request: SetUpRequest, @Ip() ip: string, @Res({ passthrough: true }) response: Response): Promise<{ done: true }> {
+    if (await findOffice(this.database.db)) throw alreadySetUp();
+    await this.signIn.needSetUpCode(request.code, ip);
     response.setHeader('Set-Cookie', await this.office.setUp(request));
     return { done: true };
   }
@@ -52,8 +63,9 @@ export class OfficeController {
   @Post('session')
   @HttpCode(204)
   @Open()
-  async signInHere(@Body() request: SignInRequest, @Ip() ip: string, @Req() { sessionToken }: SignedRequest, @Res({ passthrough: true }) response: Response): Promise<void> {
-    response.setHeader('Set-Cookie', await this.signIn.signIn(request.address, request.password, ip));
+  @Tells('nobody')
+  async signInHere(@Body() request: SignInRequest, @Ip() client: string, @Req() { sessionToken, browserToken }: SignedRequest, @Res({ passthrough: true }) response: Response): Promise<void> {
+    response.setHeader('Set-Cookie', await this.signIn.signIn(request.address, request.password, { client, browserToken }));
     // A session that was there before ends: a cookie somebody planted is worth nothing.
     if (sessionToken) await this.signIn.signOut(sessionToken);
   }
@@ -61,35 +73,57 @@ export class OfficeController {
   @Delete('session')
   @HttpCode(204)
   @Open()
+  @Tells('nobody')
   async signOut(@Req() request: SignedRequest, @Res({ passthrough: true }) response: Response): Promise<void> {
     response.setHeader('Set-Cookie', await this.signIn.signOut(request.sessionToken));
   }
 
   @Put('password')
   @HttpCode(204)
-  async password(@Body() request: PasswordRequest, @Req() { user, sessionToken }: SignedRequest): Promise<void> {
+  @Tells('nobody')
+  async password(@Body() request: PasswordRequest, @Req() { user, sessionToken, browserToken }: SignedRequest): Promise<void> {
     if (!user || !sessionToken) throw new Problem(401, 'Sign in first.');
-    await this.signIn.changePassword(user, sessionToken, request.current, request.next);
+    await this.signIn.changePassword(user, sessionToken, browserToken, request.current, request.next);
   }
 
   @Get('office')
+  @Tells('nobody')
   async read(): Promise<OfficeReply> {
     return officeReply(await theOffice(this.database.db));
   }
 
   @Put('office')
   @May('settings')
+  @Tells('nobody')
   async change(@Body() request: OfficeRequest): Promise<OfficeReply> {
     return officeReply(await this.office.change(request));
   }
 
+  /** Work that failed the same way a few times and waits for a word. */
+  @Get('standstills')
+  @Tells('nobody')
+  async standstills(@Asking() viewer: Viewer): Promise<StandstillReply[]> {
+    if (!seesEverybody(viewer.role)) return [];
+    return (await stoppedWork(this.database.db)).map(({ work, thing, what, reason, stoppedAt }) => ({ work, thing, what, reason, at: stoppedAt?.toISOString() ?? '' }));
+  }
+
+  @Post('standstills/:work/:thing/:how')
+  @HttpCode(204)
+  @May('send')
+  @Tells('nobody')
+  async decide(@Param('work') work: string, @Param('thing', ParseIntPipe) thing: number, @Param('how') how: string): Promise<void> {
+    if ((how !== 'again' && how !== 'leave') || !(await this.jobs.decide(work, thing, how))) throw notFound('standstill');
+  }
+
   @Get('accounts')
-  async accounts(): Promise<Account[]> {
-    return (await allUsers(this.database.db)).map(account);
+  @Tells('nobody')
+  async accounts(@Asking() viewer: Viewer): Promise<Account[]> {
+    return (await allUsers(this.database.db)).map(allowed(viewer.role, 'settings') ? account : colleague);
   }
 
   @Post('accounts')
   @May('settings')
+  @Tells('nobody')
   async addAccount(@Body() request: AccountRequest): Promise<Account> {
     return account(await this.office.addAccount(request));
   }

@@ -19,6 +19,8 @@ const lines = (text: string): string =>
     .filter((line) => line !== '')
     .join('\n');
 
+export const alreadySetUp = (): Problem => new Problem(409, 'This office is set up already. Sign in instead.');
+
 @Injectable()
 export class OfficeService {
   constructor(
@@ -27,8 +29,8 @@ export class OfficeService {
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
-  /** Makes the office and its first account; returns the cookie of the first session. */
-  async setUp(request: SetUpRequest): Promise<string> {
+  /** Makes the office and its first account; returns the cookies of the first session. */
+  async setUp(request: SetUpRequest): Promise<string[]> {
     const now = this.clock.now();
     const address = this.address(request.address);
     const passwordHash = await hashPassword(request.password);
@@ -41,7 +43,7 @@ export class OfficeService {
         senderAddress: address.address,
         createdAt: now,
       });
-      if (!made) throw new Problem(409, 'This office is set up already. Sign in instead.');
+      if (!made) throw alreadySetUp();
       await tx.insert(pools).values({ name: 'house', kind: 'house' });
       return addUser(tx, { name: oneLine(request.name), address: address.address, addressKey: address.key, role: 'coordinator', passwordHash, createdAt: now });
     });

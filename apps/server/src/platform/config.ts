@@ -1,4 +1,5 @@
 // What the environment says, read once.
+import { isIP } from 'node:net';
 import { resolve } from 'node:path';
 
 export interface Config {
@@ -9,6 +10,8 @@ export interface Config {
   readonly databaseUrl: string | undefined;
   /** Where readers reach this application; stands in every letter. */
   readonly publicUrl: string;
+  /** Addresses of web servers in front of us, whose word on who asks is taken; nobody else's is. */
+  readonly trustedProxies: readonly string[];
   readonly smtpUrl: string;
   /** Domain for bounces, when the mail server brings them back to us; otherwise the sender's address is used. */
   readonly bounceDomain: string | undefined;
@@ -40,14 +43,26 @@ function integer(name: string, text: string | undefined, fallback: number, min: 
   return value;
 }
 
+const withoutEnd = (text: string): string => (text.endsWith('/') ? withoutEnd(text.slice(0, -1)) : text);
+
 function url(name: string, text: string, schemes: readonly string[]): string {
   try {
     const parsed = new URL(text);
-    if (schemes.includes(parsed.protocol)) return text.replace(/\/+$/, '');
+    if (schemes.includes(parsed.protocol)) return withoutEnd(text);
   } catch {
     // falls through to the one message
   }
   throw new ConfigError(`${name} must begin with ${schemes.map((scheme) => `${scheme}//`).join(' or ')}, not “${text}”.`);
+}
+
+const RANGE = /^(loopback|linklocal|uniquelocal|[0-9a-f.:]{2,45}(\/\d{1,3})?)$/i;
+
+/** Addresses and ranges, or the names that stand for some. */
+function proxies(text: string): string[] {
+  const named = text.split(',').map((one) => one.trim()).filter((one) => one !== '');
+  const wrong = named.find((one) => !RANGE.test(one) || (!/^[a-z]+$/i.test(one) && isIP(one.split('/')[0] ?? '') === 0));
+  if (wrong !== undefined) throw new ConfigError(`TRUSTED_PROXIES lists addresses such as 127.0.0.1 or 10.0.0.0/8, not “${wrong}”.`);
+  return named;
 }
 
 export function readConfig(env: Readonly<Record<string, string | undefined>>): Config {
@@ -59,6 +74,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     dataDir: resolve(env['DATA_DIR'] || '.palabra/office'),
     databaseUrl: env['DATABASE_URL'] ? url('DATABASE_URL', env['DATABASE_URL'], ['postgres:', 'postgresql:']) : undefined,
     publicUrl: url('PUBLIC_URL', env['PUBLIC_URL'] || `http://localhost:${port}`, ['http:', 'https:']),
+    trustedProxies: proxies(env['TRUSTED_PROXIES'] ?? ''),
     smtpUrl: url('SMTP_URL', env['SMTP_URL'] || 'smtp://127.0.0.1:4625', ['smtp:', 'smtps:']),
     bounceDomain: env['BOUNCE_DOMAIN'] || undefined,
     returnsPort: env['RETURNS_PORT'] ? integer('RETURNS_PORT', env['RETURNS_PORT'], 0, 0, 65535) : undefined,

@@ -5,8 +5,10 @@ import type { Clock, Ids } from '@palabra/core/kernel';
 import { sql } from 'drizzle-orm';
 import PgBoss from 'pg-boss';
 import type { Config } from './config.js';
-import { Database, execute, isConnectionLost, type Db } from './database.js';
+import { Database, execute, isConnectionLost, isPassing, type Db } from './database.js';
 import { log, safeError } from './log.js';
+import { Problem, sqlState } from './problem.js';
+import { forgetFailures, noteFailure, stopFailing } from './standstill.store.js';
 import { CLOCK, CONFIG, IDS } from './time.js';
 
 export interface Work {
@@ -16,10 +18,16 @@ export interface Work {
   run(id: number, signal: AbortSignal): Promise<void>;
   /** Ids of things with something to do now. */
   unfinished(): Promise<number[]>;
+  /** What it is for one thing, in words for the desk: “taking back: tagged guest”. */
+  what(id: number): Promise<string>;
+  /** Ends it where it is, when somebody says so of work that stands still. */
+  leave(id: number): Promise<void>;
 }
 
 const BEAT_MS = 1000;
 const SWEEP_MS = 2000;
+/** The same failure so often in a row is none that passes. */
+const MOST_FAILURES = 5;
 
 @Injectable()
 export class Jobs implements OnApplicationShutdown {
@@ -27,6 +35,7 @@ export class Jobs implements OnApplicationShutdown {
   private readonly works = new Map<string, Work>();
   private readonly running = new Map<string, Promise<void>>();
   private readonly again = new Set<string>();
+  private readonly failing = new Set<string>();
   private readonly stopping = new AbortController();
   private readonly timers: NodeJS.Timeout[] = [];
   private readonly pollers = new Map<string, string>();
@@ -88,9 +97,10 @@ export class Jobs implements OnApplicationShutdown {
     const run = (async () => {
       do {
         this.again.delete(thing);
-        if (!(await this.claim(thing))) return;
+        if (!(await this.claim(thing, name, id))) return;
         try {
           await work.run(id, this.stopping.signal);
+          if (this.failing.delete(thing)) await forgetFailures(this.database.db, name, id);
         } finally {
           await this.release(thing);
         }
@@ -99,17 +109,37 @@ export class Jobs implements OnApplicationShutdown {
     this.running.set(
       thing,
       run.catch((error: unknown) => {
-        if (isConnectionLost(error)) log.warn({ thing }, 'work interrupted: the database went away');
-        else log.error({ thing, error: safeError(error) }, 'work failed');
+        if (isConnectionLost(error)) return log.warn({ thing }, 'work interrupted: the database went away');
+        log.error({ thing, error: safeError(error) }, 'work failed');
+        return this.failed(work, id, error).catch((cause: unknown) => log.error({ thing, error: safeError(cause) }, 'a failure could not be written down'));
       }),
     );
     await this.running.get(thing);
     this.running.delete(thing);
   }
 
-  private async claim(thing: string): Promise<boolean> {
+  /** Work that fails the same way again and again stops, and says on the desk why; what passes is tried again. */
+  private async failed(work: Work, id: number, error: unknown): Promise<void> {
+    if (isPassing(error)) return;
+    const { db } = this.database;
+    this.failing.add(`${work.name} ${id}`);
+    if ((await noteFailure(db, work.name, id, reasonOf(error))) >= MOST_FAILURES) await stopFailing(db, work.name, id, await work.what(id), this.clock.now());
+  }
+
+  /** Tries again what stands still, or leaves it as it is. False when it does not stand still. */
+  async decide(name: string, id: number, how: 'again' | 'leave'): Promise<boolean> {
+    const work = this.works.get(name);
+    if (!work || !(await forgetFailures(this.database.db, name, id))) return false;
+    this.failing.delete(`${name} ${id}`);
+    if (how === 'leave') await work.leave(id);
+    else void this.runNow(name, id);
+    return true;
+  }
+
+  private async claim(thing: string, name: string, id: number): Promise<boolean> {
     const { rows } = await execute(this.database.db, sql`
-      insert into claims (thing, worker) values (${thing}, ${this.worker})
+      insert into claims (thing, worker) select ${thing}, ${this.worker}::uuid
+      where not exists (select 1 from standstills where work = ${name} and thing = ${id} and stopped_at is not null)
       on conflict (thing) do update set worker = excluded.worker
         where claims.worker = excluded.worker or not exists (${this.living(sql`claims.worker`)})
       returning thing`);
@@ -152,6 +182,15 @@ export class Jobs implements OnApplicationShutdown {
     await this.boss?.stop({ graceful: false, wait: true }).catch(() => undefined);
     await execute(this.database.db, sql`delete from workers where id = ${this.worker}`).catch(() => undefined);
   }
+}
+
+/** Why work failed, in words that name nobody: what an error says of itself may quote people. */
+function reasonOf(error: unknown): string {
+  if (error instanceof Problem) return error.message;
+  const state = sqlState(error);
+  if (state?.startsWith('23')) return `what it would write does not go together with what is there now (${state})`;
+  const { name, code } = error as NodeJS.ErrnoException;
+  return `an error of the program (${[name, code ?? state].filter(Boolean).join(', ')}); the log says where`;
 }
 
 /** Text with `$1` placeholders and values as a Drizzle statement. */

@@ -6,7 +6,7 @@ import { RouteParamtypes } from '@nestjs/common/enums/route-paramtypes.enum.js';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import classTransformer from 'class-transformer/cjs/storage.js';
 import { validationMetadatasToSchemas } from 'class-validator-jsonschema';
-import { isOpen, mayDo } from './sign-in/guard.js';
+import { isOpen, mayDo, tellsOf } from './sign-in/guard.js';
 
 type Json = Record<string, unknown>;
 type Class = new () => object;
@@ -23,7 +23,7 @@ const schemaName = (type: unknown): string | undefined => (typeof type === 'func
 
 function join(...parts: readonly unknown[]): string {
   return `/${parts
-    .map((part) => String(part ?? '').replace(/^\/+|\/+$/g, ''))
+    .flatMap((part) => String(part ?? '').split('/'))
     .filter((part) => part !== '')
     .join('/')}`;
 }
@@ -51,19 +51,23 @@ function operation(controller: Class, name: string, handler: object, schemas: Js
     tags: [controller.name.replace(/Controller$/, '')],
     ...(deed ? { description: `Only for who may: ${deed}.` } : {}),
     security: isOpen(handler, controller) ? [] : [{ session: [] }],
+    'x-tells': tellsOf(handler),
     parameters,
     ...(body && schemas[body] ? { requestBody: { required: true, content: { 'application/json': { schema: { $ref: `#/components/schemas/${body}` } } } } } : {}),
     responses: { '2XX': { description: 'Done.' }, '4XX': problem, '503': problem },
   };
 }
 
-/** OpenAPI 3.0 for all routes of the application. */
-export function openApi(app: NestExpressApplication): Json {
-  const schemas = {
-    ...validationMetadatasToSchemas({ classTransformerMetadataStorage: classTransformer.defaultMetadataStorage, additionalConverters: { parsed: {} } }),
-    Problem: { type: 'object', required: ['type', 'title', 'status', 'detail'], properties: { type: { type: 'string' }, title: { type: 'string' }, status: { type: 'integer' }, detail: { type: 'string' }, errors: { type: 'array', items: { type: 'object' } } } },
-  } as Json;
-  const paths: Record<string, Json> = {};
+interface Route {
+  readonly controller: Class;
+  readonly name: string;
+  readonly handler: object;
+  readonly method: RequestMethod;
+  readonly path: string;
+}
+
+/** All routes of the application. */
+function* routesOf(app: NestExpressApplication): Generator<Route> {
   for (const { controllers } of app.get(ModulesContainer).values()) {
     for (const { metatype } of controllers.values()) {
       if (typeof metatype !== 'function') continue;
@@ -74,9 +78,27 @@ export function openApi(app: NestExpressApplication): Json {
         const method = typeof handler === 'function' ? (Reflect.getMetadata(METHOD_METADATA, handler) as RequestMethod | undefined) : undefined;
         if (method === undefined || typeof handler !== 'function') continue;
         const path = join(Reflect.getMetadata(PATH_METADATA, controller), Reflect.getMetadata(PATH_METADATA, handler)).replace(/:(\w+)/g, '{$1}');
-        paths[path] = { ...paths[path], [RequestMethod[method].toLowerCase()]: operation(controller, name, handler, schemas) };
+        yield { controller, name, handler, method, path };
       }
     }
+  }
+}
+
+/** Fails when a route does not say which people its answer speaks of: a count that nobody thought of tells what is hidden. */
+export function needWhom(app: NestExpressApplication): void {
+  const silent = [...routesOf(app)].filter(({ handler }) => tellsOf(handler) === undefined);
+  if (silent.length > 0) throw new Error(`These routes do not say with @Tells whom they speak of: ${silent.map(({ controller, name }) => `${controller.name}.${name}`).join(', ')}.`);
+}
+
+/** OpenAPI 3.0 for all routes of the application. */
+export function openApi(app: NestExpressApplication): Json {
+  const schemas = {
+    ...validationMetadatasToSchemas({ classTransformerMetadataStorage: classTransformer.defaultMetadataStorage, additionalConverters: { parsed: {} } }),
+    Problem: { type: 'object', required: ['type', 'title', 'status', 'detail'], properties: { type: { type: 'string' }, title: { type: 'string' }, status: { type: 'integer' }, detail: { type: 'string' }, errors: { type: 'array', items: { type: 'object' } } } },
+  } as Json;
+  const paths: Record<string, Json> = {};
+  for (const { controller, name, handler, method, path } of routesOf(app)) {
+    paths[path] = { ...paths[path], [RequestMethod[method].toLowerCase()]: operation(controller, name, handler, schemas) };
   }
   return {
     openapi: '3.0.3',

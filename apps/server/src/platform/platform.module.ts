@@ -7,8 +7,9 @@ import { Database } from './database.js';
 import { Jobs } from './jobs.js';
 import { Keys } from './keys.js';
 import { ProblemFilter } from './problem.js';
-import { SignInGuard } from './sign-in/guard.js';
+import { SignInGuard, WhoAsks } from './sign-in/guard.js';
 import { SignIn } from './sign-in/sign-in.js';
+import { Streams } from './streams.js';
 import { Foreground } from './stride.js';
 import { CLOCK, CONFIG, IDS } from './time.js';
 import { Upkeep } from './upkeep.js';
@@ -34,13 +35,15 @@ export class PlatformModule {
         { provide: CLOCK, useValue: clock },
         { provide: IDS, useValue: ids },
         SignIn,
+        WhoAsks,
+        Streams,
         Foreground,
         Jobs,
         Upkeep,
         { provide: APP_GUARD, useClass: SignInGuard },
         { provide: APP_FILTER, useClass: ProblemFilter },
       ],
-      exports: [Database, Keys, CONFIG, CLOCK, IDS, SignIn, Foreground, Jobs, Upkeep],
+      exports: [Database, Keys, CONFIG, CLOCK, IDS, SignIn, WhoAsks, Streams, Foreground, Jobs, Upkeep],
     };
   }
 }

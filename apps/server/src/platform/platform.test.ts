@@ -2,7 +2,7 @@ import { PassThrough } from 'node:stream';
 import { readConfig, ConfigError } from './config.js';
 import { isConnectionLost } from './database.js';
 import { safeError } from './log.js';
-import { refuseDepth } from './problem.js';
+import { refuseShape } from './body.js';
 
 describe('the environment', () => {
   it('has sensible defaults', () => expect(readConfig({})).toMatchObject({ port: 4600, host: '127.0.0.1', publicUrl: 'http://localhost:4600', pace: 1 }));
@@ -28,13 +28,22 @@ describe('logs', () => {
   it('say what else went wrong', () => expect(safeError(new TypeError('x is not a function'))).toMatchObject({ name: 'TypeError', message: 'x is not a function' }));
 });
 
-describe('nesting of a request', () => {
-  const check = (text: string) => () => refuseDepth(undefined, undefined, Buffer.from(text));
+describe('the shape of a request', () => {
+  const check = (text: string) => () => refuseShape(Buffer.from(text));
   it('is counted outside of texts only', () => {
     expect(check(JSON.stringify({ text: '[{'.repeat(200) + '\\"[' }))).not.toThrow();
     expect(check('['.repeat(64) + ']'.repeat(64))).not.toThrow();
     expect(check('['.repeat(65))).toThrow('nested deeper');
-    expect(check('[{}],'.repeat(5000))).not.toThrow();
+    expect(check(`[${'[{}],'.repeat(5000)}]`)).not.toThrow();
+  });
+  it('has an end in every direction', () => {
+    const object = (keys: number): string => `{${Array.from({ length: keys }, (_, at) => `"a,{${at}":1`).join(',')}}`;
+    expect(check(object(500))).not.toThrow();
+    expect(check(object(501))).toThrow('more than 500 fields');
+    expect(check(`[${object(501)}]`)).toThrow('more than 500 fields');
+    expect(check(`[${'1,'.repeat(9999)}1]`)).not.toThrow();
+    expect(check(`[${'1,'.repeat(10_000)}1]`)).toThrow('more than 10000 entries');
+    expect(check(`[${'[[],[],[],[],[],[],[]],'.repeat(9000)}1]`)).toThrow('more than 60000 parts');
   });
 });
 

@@ -30,6 +30,7 @@ const titles: Record<number, string> = {
   409: 'Changed in the meantime',
   413: 'Too large',
   415: 'Not that kind',
+  421: 'Not here',
   422: 'Not possible',
   429: 'Too many tries',
   500: 'Something broke',
@@ -40,13 +41,23 @@ export function wire(status: number, detail: string, extra: Readonly<Record<stri
   return { type: 'about:blank', title: titles[status] ?? 'Not possible', status, detail, ...extra };
 }
 
-/** Turns class-validator's errors into sentences with the path of the field. */
-export function fieldProblems(errors: readonly ValidationError[], path = ''): FieldProblem[] {
-  return errors.flatMap((error) => {
-    const at = path === '' ? error.property : `${path}.${error.property}`;
-    const own = Object.values(error.constraints ?? {}).map((message) => ({ path: at, message }));
-    return [...own, ...fieldProblems(error.children ?? [], at)];
-  });
+/** More errors than anybody reads at once. */
+const MOST_ERRORS = 50;
+const cut = (text: string): string => (text.length <= 200 ? text : `${text.slice(0, 199)}…`);
+
+/** Turns class-validator's errors into sentences with the path of the field, as many as can be read. */
+export function fieldProblems(errors: readonly ValidationError[]): FieldProblem[] {
+  const found: FieldProblem[] = [];
+  const walk = (level: readonly ValidationError[], path: string): void => {
+    for (const error of level) {
+      if (found.length >= MOST_ERRORS) return;
+      const at = path === '' ? error.property : `${path}.${error.property}`;
+      for (const message of Object.values(error.constraints ?? {})) found.push({ path: cut(at), message: cut(message) });
+      walk(error.children ?? [], at);
+    }
+  };
+  walk(errors, '');
+  return found.slice(0, MOST_ERRORS);
 }
 
 export const validationProblem = (errors: readonly ValidationError[]): Problem => {
@@ -54,31 +65,12 @@ export const validationProblem = (errors: readonly ValidationError[]): Problem =
   return new Problem(400, found[0]?.message ?? 'The request has parts that can’t be read.', { errors: found });
 };
 
-/** Deeper than any rule or letter; parsers and validators downstream work recursively. */
-const MAX_DEPTH = 64;
-
-/** Counts the nesting of a JSON body before it is parsed; brackets in texts don't count. */
-export function refuseDepth(_request: unknown, _response: unknown, body: Buffer): void {
-  let depth = 0;
-  let inText = false;
-  for (let at = 0; at < body.length; at++) {
-    const sign = body[at];
-    if (inText) {
-      if (sign === 0x5c) at++;
-      else if (sign === 0x22) inText = false;
-    } else if (sign === 0x22) inText = true;
-    else if (sign === 0x7b || sign === 0x5b) {
-      if (++depth > MAX_DEPTH) throw new Problem(400, `The request is nested deeper than ${MAX_DEPTH} levels.`);
-    } else if (sign === 0x7d || sign === 0x5d) depth--;
-  }
-}
-
 /** SQLSTATE classes that only bad input brings about: data exceptions, and text PostgreSQL can't store. */
 const BAD_DATA = /^22/;
 /** Integrity: two wrote the same at once, or what one refers to was just taken away by the other. */
 const CLASH = /^23/;
 
-function sqlState(error: unknown): string | undefined {
+export function sqlState(error: unknown): string | undefined {
   for (let one: unknown = error; one; one = (one as { cause?: unknown }).cause) {
     const { code } = one as { code?: unknown };
     if (typeof code === 'string' && /^[0-9A-Z]{5}$/.test(code)) return code;

@@ -1,19 +1,46 @@
-// Files come as the plain body of a request.
+// Files come as the plain body of a request, and stay in the pieces they came in: what walks through a large one
+// stops between pieces, so that others get their turn.
 import type { Request } from 'express';
 import { Problem } from './problem.js';
 
+const TURN = 1024 * 1024;
+
 /** Reads a whole body of at most `limit` bytes into memory. */
-export async function readBody(request: Request, limit: number): Promise<Buffer> {
-  const chunks: Buffer[] = [];
+export async function readBody(request: Request, limit: number): Promise<Buffer[]> {
+  const pieces: Buffer[] = [];
   let size = 0;
-  for await (const chunk of request as AsyncIterable<Buffer>) {
-    size += chunk.length;
+  for await (const piece of request as AsyncIterable<Buffer>) {
+    size += piece.length;
     if (size > limit) {
       request.resume();
       throw new Problem(413, `This file is larger than ${Math.floor(limit / 1024 / 1024)} MB.`);
     }
-    chunks.push(chunk);
+    pieces.push(piece);
   }
   if (size === 0) throw new Problem(400, 'The file is empty.');
-  return Buffer.concat(chunks);
+  return pieces;
+}
+
+/** The pieces one after another; now and then everybody else goes first. */
+export async function* inTurn(pieces: Iterable<Buffer>): AsyncGenerator<Buffer> {
+  let since = 0;
+  for (const piece of pieces) {
+    yield piece;
+    since += piece.length;
+    if (since < TURN) continue;
+    since = 0;
+    await new Promise(setImmediate);
+  }
+}
+
+/** The beginning of a file, as one buffer. */
+export function beginningOf(pieces: Iterable<Buffer>, length: number): Buffer {
+  const first: Buffer[] = [];
+  let size = 0;
+  for (const piece of pieces) {
+    if (size >= length) break;
+    first.push(piece);
+    size += piece.length;
+  }
+  return Buffer.concat(first).subarray(0, length);
 }

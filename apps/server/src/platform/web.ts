@@ -8,7 +8,7 @@ import helmet from 'helmet';
 
 const NONCE = '__NONCE__';
 
-export function securityHeaders(app: NestExpressApplication): void {
+export function securityHeaders(app: NestExpressApplication, publicUrl: string): void {
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -27,7 +27,8 @@ export function securityHeaders(app: NestExpressApplication): void {
           formAction: ["'self'"],
         },
       },
-      strictTransportSecurity: false,
+      // Only where it is reached by HTTPS at all; for this name alone, others in the domain are not ours.
+      strictTransportSecurity: publicUrl.startsWith('https:') && { maxAge: 31_536_000, includeSubDomains: false },
       crossOriginResourcePolicy: false,
       originAgentCluster: false,
     }),
@@ -47,7 +48,7 @@ export function serveInterface(app: NestExpressApplication, webDir: string): voi
   const page = readFileSync(index, 'utf8');
   app.use('/assets', express.static(join(webDir, 'assets'), { immutable: true, maxAge: '365d', fallthrough: false }));
   app.use((request: Request, response: Response, next: NextFunction) => {
-    const isPlace = request.method === 'GET' && !/^\/(api|files|assets|o|c|leave|confirm)(\/|$)/.test(request.path) && !request.path.includes('.');
+    const isPlace = request.method === 'GET' && !/^\/(api|files|assets|o|c|leave|confirm|yours|back)(\/|$)/.test(request.path) && !request.path.includes('.');
     if (!isPlace) return next();
     response.setHeader('Cache-Control', 'no-store');
     response.type('html').send(page.replaceAll(NONCE, nonceOf(response)));

@@ -4,7 +4,8 @@ import type { ResultLine, ResultReply } from '@palabra/contract/results';
 import { noneHeldBack } from '@palabra/core/campaigns';
 import type { Clock } from '@palabra/core/kernel';
 import { CampaignsService } from '../campaigns/index.js';
-import { PeopleSets } from '../contacts/index.js';
+import type { Viewer } from '@palabra/core/office';
+import { PeopleSets, peopleStore } from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
 import { Database } from '../platform/database.js';
 import { Problem } from '../platform/problem.js';
@@ -42,9 +43,9 @@ export class ResultsService implements OnModuleInit {
     return new Date(this.clock.now().getTime() - days * 24 * HOUR);
   }
 
-  async since(days: number): Promise<store.Since & { from: Date }> {
+  async since(days: number, viewer: Viewer): Promise<store.Since & { from: Date }> {
     const from = this.ago(days);
-    return { from, ...(await store.since(this.database.db, from)) };
+    return { from, ...(await store.since(this.database.db, from, peopleStore.scope(viewer))) };
   }
 
   async list(before: string | undefined, limit: number): Promise<ResultLine[]> {

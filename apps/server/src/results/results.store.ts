@@ -120,10 +120,10 @@ export interface Since extends Record<string, unknown> {
 export const cameInSince = (from: Date) => sql`c.created_at >= ${from}`;
 export const onDoNotMailSince = (from: Date, reason: string) => sql`c.address_hash in (select address_hash from do_not_mail where at >= ${from} and reason = ${reason})`;
 export const respondedSince = (from: Date) => sql`(c.last_opened_at >= ${from} or c.last_clicked_at >= ${from})`;
-const countOf = (people: SQL) => sql`select count(*) from contacts c where ${peopleStore.living} and ${people}`;
 
-/** What happened with people since a moment, as the office's figures: each is the length of the list it opens. */
-export async function since(db: Db, from: Date): Promise<Since> {
+/** What happened with the people `seen` since a moment: each figure is the length of the list it opens. */
+export async function since(db: Db, from: Date, seen: SQL): Promise<Since> {
+  const countOf = (people: SQL) => sql`select count(*) from contacts c where ${peopleStore.living} and ${seen} and ${people}`;
   const { rows } = await execute<Since>(db, sql`
     select (${countOf(cameInSince(from))}) as came_in, (${countOf(onDoNotMailSince(from, 'left'))}) as left_count, (${countOf(onDoNotMailSince(from, 'hard bounce'))}) as hard_bounces`);
   return rows[0] ?? { came_in: 0, left_count: 0, hard_bounces: 0 };

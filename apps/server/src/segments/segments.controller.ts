@@ -1,9 +1,11 @@
-import { Body, Controller, Delete, Get, HttpCode, Param, ParseIntPipe, Post, Put } from '@nestjs/common';
+import { Body, Controller, Delete, Get, HttpCode, Param, ParseIntPipe, Post, Put, Res } from '@nestjs/common';
 import { NewSegmentRequest, SegmentRequest, SiftRequest, WhyRequest, type SegmentLine, type SegmentReply, type SiftReply, type StrainReply, type WhyReply } from '@palabra/contract/segments';
 import type { Viewer } from '@palabra/core/office';
+import type { Response } from 'express';
 import { Database } from '../platform/database.js';
+import { untilGone } from '../platform/gone.js';
 import { notFound } from '../platform/problem.js';
-import { Asking, May } from '../platform/sign-in/guard.js';
+import { Asking, May, Tells } from '../platform/sign-in/guard.js';
 import { SegmentsService } from './segments.service.js';
 import { allSegments, segmentById, setDeleted, type SegmentWithPool } from './segments.store.js';
 
@@ -17,35 +19,41 @@ export class SegmentsController {
   ) {}
 
   @Get()
+  @Tells('nobody')
   async list(): Promise<SegmentLine[]> {
     return (await allSegments(this.database.db)).map(line);
   }
 
   @Post()
   @May('write letters')
+  @Tells('nobody')
   async add(@Body() request: NewSegmentRequest): Promise<{ id: number }> {
     return { id: await this.segments.add(request) };
   }
 
   @Post('sift')
   @HttpCode(200)
+  @Tells('own people')
   sift(@Body() request: SiftRequest, @Asking() viewer: Viewer): Promise<SiftReply> {
     return this.segments.sift(request, viewer);
   }
 
   @Post('strain')
   @HttpCode(200)
-  strain(@Body() request: SiftRequest): Promise<StrainReply> {
-    return this.segments.strain(request);
+  @Tells('own people')
+  strain(@Body() request: SiftRequest, @Asking() viewer: Viewer, @Res({ passthrough: true }) response: Response): Promise<StrainReply> {
+    return this.segments.strain(request, viewer, untilGone(response));
   }
 
   @Post('why')
   @HttpCode(200)
+  @Tells('own people')
   why(@Body() request: WhyRequest, @Asking() viewer: Viewer): Promise<WhyReply> {
     return this.segments.why(request, viewer);
   }
 
   @Get(':id')
+  @Tells('nobody')
   async one(@Param('id', ParseIntPipe) id: number): Promise<SegmentReply> {
     const segment = await segmentById(this.database.db, id);
     if (!segment) throw notFound('segment');
@@ -54,6 +62,7 @@ export class SegmentsController {
 
   @Put(':id')
   @May('write letters')
+  @Tells('nobody')
   change(@Param('id', ParseIntPipe) id: number, @Body() request: SegmentRequest, @Asking() viewer: Viewer): Promise<{ version: number }> {
     return this.segments.change(id, request, viewer);
   }
@@ -61,6 +70,7 @@ export class SegmentsController {
   @Delete(':id')
   @HttpCode(204)
   @May('write letters')
+  @Tells('nobody')
   async remove(@Param('id', ParseIntPipe) id: number): Promise<void> {
     if (!(await setDeleted(this.database.db, id, new Date()))) throw notFound('segment');
   }
@@ -68,6 +78,7 @@ export class SegmentsController {
   @Post(':id/restore')
   @HttpCode(204)
   @May('write letters')
+  @Tells('nobody')
   async restore(@Param('id', ParseIntPipe) id: number): Promise<void> {
     if (!(await setDeleted(this.database.db, id, null))) throw notFound('segment');
   }

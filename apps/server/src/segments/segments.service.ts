@@ -4,17 +4,20 @@ import type { NewSegmentRequest, SegmentRequest, SiftReply, SiftRequest, StrainR
 import { oneLine, type FieldValue } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
 import { dayIn, type Viewer } from '@palabra/core/office';
-import { compile, finished, holds, isGroup, parseRule, trace, unfinished, type Group, type Person, type Rule, type RuleContext, type RuleNode } from '@palabra/core/segments';
+import { compile, finished, holds, isGroup, parseRule, trace, unfinished, type Condition, type Group, type Person, type Rule, type RuleContext, type RuleNode } from '@palabra/core/segments';
 import type { SQL } from 'drizzle-orm';
 import { ContactsService, PeopleSets, contactStore, peopleStore, personRow, valueOf, vocabularyStore, type ContactRow } from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
 import { Database } from '../platform/database.js';
 import { conflict, notFound, Problem } from '../platform/problem.js';
+import { Foreground, Stride } from '../platform/stride.js';
 import { CLOCK } from '../platform/time.js';
 import { bindRule } from './rule.store.js';
 import * as store from './segments.store.js';
 
 const FIRST_PEOPLE = 8;
+/** How many contact keys are looked at in one statement: fewer the more parts a rule has. */
+const STRETCH = { parts: 600_000, least: 1000, most: 1_000_000 };
 
 @Injectable()
 export class SegmentsService implements OnModuleInit {
@@ -22,6 +25,7 @@ export class SegmentsService implements OnModuleInit {
     private readonly database: Database,
     private readonly contacts: ContactsService,
     private readonly sets: PeopleSets,
+    private readonly foreground: Foreground,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
@@ -29,9 +33,9 @@ export class SegmentsService implements OnModuleInit {
     // `segment.4`, what is left after its first parts (`segment.4.upto-2`), or one condition alone (`segment.4.only-1-0`).
     this.sets.register('segment', async ({ id, part }) => {
       const segment = await store.segmentById(this.database.db, id);
-      if (!segment || part === '') return segment && { title: segment.name, among: (await this.bind(segment)).people };
+      if (!segment || part === '') return segment && { title: segment.name, among: (await this.bind(segment)).people, isShared: true };
       const root = nodeOf(segment.rule.root, part);
-      return root && { title: `sifted in part by “${segment.name}”`, among: (await this.bind({ ...segment, rule: { v: 1, root } })).people };
+      return root && { title: `sifted in part by “${segment.name}”`, among: (await this.bind({ ...segment, rule: { v: 1, root } })).people, isShared: true };
     });
   }
 
@@ -65,37 +69,41 @@ export class SegmentsService implements OnModuleInit {
     const { db } = this.database;
     const context = await this.context();
     const rule = this.readRule(request.rule, context);
-    const people = peopleStore.allOf(peopleStore.living, this.condition(rule.root, request.pool, context));
-    const seen = await peopleStore.firstPage(db, peopleStore.allOf(people, peopleStore.scope(viewer)), FIRST_PEOPLE, request.pool);
-    const count = viewer.role === 'member' ? await peopleStore.count(db, people) : seen.count;
-    return {
-      count,
-      colleagues: count - seen.count,
-      everybody: await peopleStore.countLiving(db, peopleStore.inPool(request.pool)),
-      people: seen.lines.map(personRow),
-    };
+    const seen = peopleStore.allOf(peopleStore.living, peopleStore.scope(viewer));
+    const { lines, count } = await peopleStore.firstPage(db, peopleStore.allOf(seen, this.condition(rule.root, request.pool, context)), FIRST_PEOPLE, request.pool);
+    return { count, everybody: await peopleStore.count(db, peopleStore.allOf(seen, peopleStore.inPool(request.pool))), people: lines.map(personRow) };
   }
 
-  /** Counts behind each condition alone, and what is left after each part of an outermost “all of”. */
-  async strain(request: SiftRequest): Promise<StrainReply> {
+  /**
+   * Counts behind each condition alone, and what is left after each part of an outermost “all of”: all of them
+   * in one look at each person, a stretch of people at a time, until it is done or nobody waits for it any more.
+   */
+  async strain(request: SiftRequest, viewer: Viewer, signal: AbortSignal): Promise<StrainReply> {
     const { db } = this.database;
     const context = await this.context();
-    const rule = this.readRule(request.rule, context);
-    const count = (node: RuleNode): Promise<number> => peopleStore.countLiving(db, this.condition(node, request.pool, context));
-    const alone: Record<string, number> = {};
-    const walk = async (node: RuleNode, path: string): Promise<void> => {
-      if (!isGroup(node)) {
-        if (finished(node, context)) alone[path] = await count(node);
-        return;
-      }
-      for (const [at, item] of node.items.entries()) await walk(item, path === '' ? `${at}` : `${path}.${at}`);
+    const { root } = this.readRule(request.rule, context);
+    const nodes = new Map<string, RuleNode>();
+    for (const [path, condition] of conditionsIn(root)) if (finished(condition, context)) nodes.set(path, condition);
+    const paths = [...nodes.keys()];
+    const chain = root.of === 'all' ? root.items.map((_, at) => String(at)) : [];
+    for (const path of chain) nodes.set(path, root.items[Number(path)] ?? root);
+    const places = [...nodes.keys()];
+    const parts = [...nodes.values()].map((node) => bindRule(compile(node, context), context.timeZone));
+    const alone = parts.map(() => 0);
+    const left = chain.map(() => 0);
+    const people = peopleStore.allOf(peopleStore.living, peopleStore.inPool(request.pool), peopleStore.scope(viewer));
+    const last = parts.length === 0 ? 0 : await peopleStore.lastKey(db);
+    const stride = new Stride(this.foreground, Math.round(STRETCH.parts / Math.max(parts.length, 1)), STRETCH.least, STRETCH.most);
+    const countFrom = async (after: number, size: number): Promise<number> => {
+      const counted = await peopleStore.countParts(db, people, parts, chain.map((path) => places.indexOf(path)), { after, upTo: after + size });
+      counted.alone.forEach((count, at) => (alone[at] = (alone[at] ?? 0) + count));
+      counted.left.forEach((count, at) => (left[at] = (left[at] ?? 0) + count));
+      return after + size;
     };
-    await walk(rule.root, '');
-    const left: number[] = [];
-    if (rule.root.of === 'all') {
-      for (let upTo = 1; upTo <= rule.root.items.length; upTo++) left.push(await count({ of: 'all', items: rule.root.items.slice(0, upTo) }));
-    }
-    return { alone, left };
+    await this.foreground.aside(async () => {
+      for (let after = 0; after < last && !signal.aborted; ) after = await stride.step((size) => countFrom(after, size));
+    });
+    return { alone: Object.fromEntries(paths.map((path) => [path, alone[places.indexOf(path)] ?? 0])), left };
   }
 
   async why(request: WhyRequest, viewer: Viewer): Promise<WhyReply> {
@@ -131,6 +139,15 @@ export class SegmentsService implements OnModuleInit {
 
   private async needPool(id: number): Promise<void> {
     if (!(await vocabularyStore.allPools(this.database.db)).some((pool) => pool.id === id)) throw notFound('pool');
+  }
+}
+
+/** Conditions by their path, such as `0.2`. */
+function* conditionsIn(group: Group, path = ''): Generator<[string, Condition]> {
+  for (const [at, item] of group.items.entries()) {
+    const place = path === '' ? `${at}` : `${path}.${at}`;
+    if (isGroup(item)) yield* conditionsIn(item, place);
+    else yield [place, item];
   }
 }
 

@@ -29,7 +29,7 @@ const behind = async (of: string): Promise<number> => (await server.call('GET', 
 
 it('counts whom it shows, and everybody they are taken from', async () => {
   const everybody = await sift(rule());
-  expect(everybody).toMatchObject({ count: 40, everybody: 40, colleagues: 0 });
+  expect(everybody).toMatchObject({ count: 40, everybody: 40 });
   expect(everybody.people).toHaveLength(8);
   const few = await sift(rule(town('Millrace'), hasTag()));
   expect(few).toMatchObject({ count: 2, everybody: 40 });
@@ -69,10 +69,15 @@ it('says why somebody is in it or not, as the list does', async () => {
   expect((await server.call('POST', '/api/segments/why', { pool: POOL, rule: given, contact: 9999 })).status).toBe(404);
 });
 
-it('shows a member the own people and of the others a number', async () => {
+it('tells a member of the own people only, and of a segment as it is kept how many there are of others', async () => {
   const own = ((await server.call('POST', '/api/people', { values: { given_name: 'Own', town: 'Millrace' }, permission: 'asked', source: 'x' }, { cookie: member })).body as { id: number }).id;
   const seen = await sift(rule(town('Millrace')), member);
-  expect(seen).toMatchObject({ count: 11, colleagues: 10 });
+  expect(seen).toMatchObject({ count: 1, everybody: 1 });
+  expect(await ask('/api/segments/strain', { pool: POOL, rule: rule(town('Millrace'), hasTag()) }, member)).toEqual({ alone: { 0: 1, 1: 0 }, left: [1, 0] });
+  const id = await kept(rule(town('Millrace')), 'Kept');
+  const summary = async (query: string) => (await server.call('GET', `/api/people/summary?${query}`, undefined, { cookie: member })).body;
+  expect(await summary(`of=segment.${id}`)).toMatchObject({ total: 1, colleagues: 10 });
+  for (const narrowed of ['q=person', `tag=${tag}`, 'standing=may%20be%20mailed', `pool=${POOL}`]) expect(await summary(`of=segment.${id}&${narrowed}`)).toMatchObject({ colleagues: 0 });
   expect((seen.people as { id: number }[]).map(({ id }) => id)).toEqual([own]);
   const { body } = await server.call('GET', '/api/people?q=person3@');
   expect((await server.call('POST', '/api/segments/why', { pool: POOL, rule: rule(), contact: body.rows[0].id }, { cookie: member })).status).toBe(404);

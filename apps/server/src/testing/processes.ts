@@ -25,23 +25,25 @@ export class ServerProcess {
     const { database, dataDir } = await openTestDatabase();
     await database.close();
     const server = new ServerProcess(dataDir, { PORT: '0', DATA_DIR: dataDir, PUBLIC_URL: 'http://letters.example.com', WEB_DIR: '/nowhere', LOG_LEVEL: process.env['KILL_LOG'] ?? 'silent', LEASE_MS: '1500', PACE: '6000', FSYNC: 'off', ...env });
-    await server.launch();
-    await server.call('POST', '/api/setup', { officeName: 'Garden', postalAddress: '3 Walk', timeZone: 'UTC', name: 'Ines', address: 'ines@example.com', password: PASSWORD });
+    const code = await server.launch();
+    await server.call('POST', '/api/setup', { code, officeName: 'Garden', postalAddress: '3 Walk', timeZone: 'UTC', name: 'Ines', address: 'ines@example.com', password: PASSWORD });
     return server;
   }
 
-  private async launch(): Promise<void> {
+  /** Starts the process; resolves with what a first visit asks for, where there was none. */
+  private async launch(): Promise<string | undefined> {
     const child = fork(main, [], { env: { ...process.env, ...this.env }, stdio: ['ignore', process.env['KILL_LOG'] ? 'inherit' : 'ignore', 'inherit', 'ipc'], execArgv: [] });
     this.child = child;
-    const port = await new Promise<number>((resolve, reject) => {
-      child.on('message', (message: { ready?: number; failed?: string }) => {
-        if (message.ready) resolve(message.ready);
+    const { ready, setUpCode } = await new Promise<{ ready?: number; setUpCode?: string }>((resolve, reject) => {
+      child.on('message', (message: { ready?: number; setUpCode?: string; failed?: string }) => {
+        if (message.ready) resolve(message);
         if (message.failed) reject(new Error(message.failed));
       });
       child.once('exit', () => reject(new Error('the server ended')));
     });
     child.removeAllListeners('exit');
-    this.url = `http://127.0.0.1:${port}`;
+    this.url = `http://127.0.0.1:${ready ?? 0}`;
+    return setUpCode;
   }
 
   private async end(signal: NodeJS.Signals): Promise<void> {

@@ -14,6 +14,8 @@ export interface Reply {
 
 export interface TestServer extends TestDatabase {
   readonly url: string;
+  /** What the first visit asked for. */
+  readonly setUpCode: string;
   /** Where returned mail is taken, with RETURNS_PORT. */
   readonly returnsPort: number;
   /** One request with the session of the given cookie; objects go as JSON, text and bytes as they are. */
@@ -53,11 +55,12 @@ export async function startTestServer(env: Record<string, string> = {}): Promise
   const cookieOf = (reply: Reply): string => (reply.headers.get('set-cookie') ?? '').split(';')[0] ?? '';
   const signIn = async (address: string): Promise<string> => cookieOf(await call('POST', '/api/session', { address, password: PASSWORD }, { cookie: '' }));
 
-  const setUp = await call('POST', '/api/setup', { officeName: 'Garden', postalAddress: '3 Orchard Walk', timeZone: 'Europe/Lisbon', name: 'Ines', address: 'ines@example.com', password: PASSWORD });
+  const setUp = await call('POST', '/api/setup', { code: running.setUpCode, officeName: 'Garden', postalAddress: '3 Orchard Walk', timeZone: 'Europe/Lisbon', name: 'Ines', address: 'ines@example.com', password: PASSWORD });
   server.coordinator = cookieOf(setUp);
   return {
     ...test,
     url,
+    setUpCode: running.setUpCode ?? '',
     returnsPort: running.returnsPort ?? 0,
     call,
     signIn,

@@ -9,7 +9,9 @@ import { statusWords } from '../campaigns/words';
 import { useSummaryQuery } from '../contacts/contacts.api';
 import { useImportsQuery } from '../intake/intake.api';
 import { importWords } from '../intake/words';
-import { useMay, useOffice } from '../office/OfficeContext';
+import { useStandstillsQuery } from '../office/office.api';
+import { useMay, useOffice, useSeesEverybody } from '../office/OfficeContext';
+import { Standstill } from '../office/Standstill';
 import { useResultsQuery, useSinceQuery } from '../results/results.api';
 import { count, Num, peoplePath, Sum } from '../ui/numbers';
 import { MarginPart, Page } from '../ui/Page';
@@ -179,8 +181,10 @@ function Since() {
 function DeskMargin() {
   const campaigns = useCampaignsQuery();
   const imports = useImportsQuery();
-  const { office, user } = useOffice();
-  const returned = useReturnedQuery({ open: 'yes' }, { skip: user.role === 'member', ...fresh });
+  const { office } = useOffice();
+  const seesAll = useSeesEverybody();
+  const standstills = useStandstillsQuery(undefined, { skip: !seesAll, ...fresh });
+  const returned = useReturnedQuery({ open: 'yes' }, { skip: !seesAll, ...fresh });
   const house = useSummaryQuery({}, { refetchOnMountOrArgChange: 30 });
   const open = returned.data?.open ?? 0;
   const hands = [
@@ -197,7 +201,10 @@ function DeskMargin() {
   return (
     <>
       <MarginPart title="Needs a hand">
-        {hands.length === 0 && <p className="soft">Nothing at the moment.</p>}
+        {standstills.data?.map((one) => (
+          <Standstill key={`${one.work} ${one.thing}`} {...one} />
+        ))}
+        {hands.length === 0 && !standstills.data?.length && <p className="soft">Nothing at the moment.</p>}
         {hands.map(({ key, to, strong, rest }) => (
           <p key={key}>
             <Link to={to} style={{ color: 'var(--ink)' }}>

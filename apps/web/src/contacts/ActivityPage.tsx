@@ -2,7 +2,7 @@
 import type { ChangeReply } from '@palabra/contract/contacts';
 import { useState } from 'react';
 import { problemOf } from '../app/api';
-import { useMay, useOffice } from '../office/OfficeContext';
+import { useMay, useOffice, useSeesEverybody } from '../office/OfficeContext';
 import { Page } from '../ui/Page';
 import { Empty, Ghost, Note, Wrong } from '../ui/states';
 import { dayAndClock } from '../ui/time';
@@ -10,10 +10,10 @@ import { useChangesQuery, useUndoMutation } from './contacts.api';
 import { ChangeWords } from './JustDonePart';
 
 export function ActivityPage() {
-  const { user } = useOffice();
+  const seesAll = useSeesEverybody();
   const [ends, setEnds] = useState<readonly number[]>([]);
   return (
-    <Page title="Activity" sub={user.role === 'member' ? 'what you changed about people' : 'what everybody changed about people'}>
+    <Page title="Activity" sub={seesAll ? 'what everybody changed about people' : 'what you changed about people'}>
       <Stretch before={undefined} isLast={ends.length === 0} onMore={(end) => setEnds([end])} />
       {ends.map((end, at) => (
         <Stretch key={end} before={end} isLast={at === ends.length - 1} onMore={(next) => setEnds([...ends, next])} />

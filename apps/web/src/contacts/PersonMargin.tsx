@@ -145,8 +145,8 @@ function Permission({ person }: { readonly person: PersonReply }) {
     <MarginPart title="May be mailed">
       {person.doNotMail && (
         <p>
-          <b className="wrong">On do not mail</b> since {day(office.timeZone, person.doNotMail.at)}: {doNotMailWords[person.doNotMail.reason]}.{' '}
-          {may && person.doNotMail.reason === 'by hand' && (
+          <b className="wrong">On do not mail</b> since {day(office.timeZone, person.doNotMail.at)}: {doNotMailWords[person.doNotMail.reason]}. {person.doNotMail.note && <span className="soft">“{person.doNotMail.note}” </span>}
+          {may && person.doNotMail.mayTakeOff && (
             <button type="button" className="act" onClick={() => void setDoNotMail({ id: person.id, put: false, note: '' }).unwrap().catch(fail)}>
               Take off again
             </button>

@@ -6,7 +6,7 @@ import { useDispatch } from 'react-redux';
 import { useParams } from 'react-router';
 import { api, problemOf } from '../app/api';
 import { Lost } from '../app/Lost';
-import { useMay, useOffice } from '../office/OfficeContext';
+import { useMay, useOffice, useSeesEverybody } from '../office/OfficeContext';
 import { count, Num, peoplePath, Sum } from '../ui/numbers';
 import { MarginPart, Page } from '../ui/Page';
 import { Ghost, Note, Wrong } from '../ui/states';
@@ -56,6 +56,7 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
   const data = useLive(found);
   const { office } = useOffice();
   const may = useMay('change people');
+  const seesAll = useSeesEverybody();
   const [cancel] = useCancelImportMutation();
   const [takeBack, taking] = useTakeBackImportMutation();
   const [wrong, setWrong] = useState<string>();
@@ -100,6 +101,7 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
               { label: 'rows read', value: data.cursor },
               { label: 'refused', value: data.refusedCount, kind: 'less' },
               { label: 'unchanged', value: data.unchangedCount, to: of('unchanged'), kind: 'less' },
+              ...(data.elsewhereCount > 0 ? [{ label: 'looked after by others', value: data.elsewhereCount, to: of('elsewhere'), kind: 'less' as const }] : []),
               { label: 'changed', value: data.changedCount, to: of('changed'), kind: 'less' },
               { label: 'new people', value: data.newCount, to: of('new'), kind: 'total' },
             ]}
@@ -146,6 +148,7 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
           <small>refused</small>
         </span>
       </div>
+      {!seesAll && <p className="soft">Rows are counted as they came in; the lists behind the numbers hold the people who are yours.</p>}
       {data.refusedCount > 0 && <Refused id={data.id} total={data.refusedCount} headers={data.headers} live={data.state === 'running'} />}
     </Page>
   );

@@ -1,9 +1,9 @@
-import type { Account, OfficeReply } from '@palabra/contract/office';
-import { allowed, type Deed } from '@palabra/core/office';
+import type { MeReply, OfficeReply } from '@palabra/contract/office';
+import { allowed, seesEverybody, type Deed } from '@palabra/core/office';
 import { createContext, useContext } from 'react';
 
 interface Signed {
-  readonly user: Account;
+  readonly user: NonNullable<MeReply['user']>;
   readonly office: OfficeReply;
 }
 
@@ -15,5 +15,8 @@ export function useOffice(): Signed {
   if (!signed) throw new Error('nobody is signed in');
   return signed;
 }
+
+/** Whether who is signed in sees everybody's people, or only their own. */
+export const useSeesEverybody = (): boolean => seesEverybody(useOffice().user.role);
 
 export const useMay = (deed: Deed): boolean => allowed(useOffice().user.role, deed);

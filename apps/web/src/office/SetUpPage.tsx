@@ -8,7 +8,7 @@ export const timeZones = (): string[] => Intl.supportedValuesOf('timeZone');
 /** The first visit: the office and its first account. */
 export function SetUpPage() {
   const [setUp] = useSetUpMutation();
-  const form = useForm({ officeName: '', postalAddress: '', timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone, name: '', address: '', password: '' }, (values) => setUp(values).unwrap());
+  const form = useForm({ code: '', officeName: '', postalAddress: '', timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone, name: '', address: '', password: '' }, (values) => setUp(values).unwrap());
   const zone = form.field('timeZone');
   return (
     <main className="sign-in" id="work">
@@ -18,7 +18,18 @@ export function SetUpPage() {
       <h1>Set up your office</h1>
       <p className="soft">All of this can be changed later.</p>
       <form onSubmit={form.submit} noValidate>
-        <TextInput mt="md" label="Name of the office" description="Readers see it in every letter." required autoFocus {...form.field('officeName')} />
+        <TextInput
+          mt="md"
+          label="Code"
+          description="Palabra printed it where it was started, so that nobody else takes your office."
+          placeholder="XXXX-XXXX"
+          autoComplete="off"
+          spellCheck={false}
+          required
+          autoFocus
+          {...form.field('code')}
+        />
+        <TextInput mt="sm" label="Name of the office" description="Readers see it in every letter." required {...form.field('officeName')} />
         <Textarea mt="sm" label="Postal address" description="Every letter has to carry one." autosize minRows={3} required {...form.field('postalAddress')} />
         <Select mt="sm" label="Time zone" searchable data={timeZones()} value={zone.value} error={zone.error} onChange={(value) => form.set('timeZone', value ?? '')} />
         <TextInput mt="lg" label="Your name" autoComplete="name" required {...form.field('name')} />

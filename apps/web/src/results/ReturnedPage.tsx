@@ -8,7 +8,7 @@ import { Link, useSearchParams } from 'react-router';
 import { problemOf } from '../app/api';
 import { useReturnedQuery, useSortReturnedMutation } from '../campaigns/campaigns.api';
 import { PersonChooser } from '../contacts/PersonChooser';
-import { useMay, useOffice } from '../office/OfficeContext';
+import { useMay, useOffice, useSeesEverybody } from '../office/OfficeContext';
 import { count } from '../ui/numbers';
 import { MarginPart, Page } from '../ui/Page';
 import { Empty, Ghost, Note, Wrong } from '../ui/states';
@@ -32,7 +32,7 @@ export function ReturnedPage() {
   const [search, setSearch] = useSearchParams();
   const open = search.get('all') === null;
   const [before, setBefore] = useState<number>();
-  const { user } = useOffice();
+  const seesAll = useSeesEverybody();
   const found = useReturnedQuery({ open: open ? 'yes' : 'no', before }, { refetchOnMountOrArgChange: true, pollingInterval: 10_000, skipPollingIfUnfocused: true });
   const data = found.data;
   return (
@@ -48,7 +48,7 @@ export function ReturnedPage() {
         </MarginPart>
       }
     >
-      {user.role === 'member' ? (
+      {!seesAll ? (
         <Empty title="For the coordinator">Returned mail is sorted by a coordinator. What it says about your own people stands on their pages.</Empty>
       ) : (
         <>

@@ -9,9 +9,9 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { problemOf } from '../app/api';
 import { Lost } from '../app/Lost';
 import { useAddCampaignMutation } from '../campaigns/campaigns.api';
-import { useVocabularyQuery } from '../contacts/contacts.api';
+import { useSummaryQuery, useVocabularyQuery } from '../contacts/contacts.api';
 import { PeopleTable } from '../contacts/PeopleTable';
-import { useMay, useOffice } from '../office/OfficeContext';
+import { useMay, useOffice, useSeesEverybody } from '../office/OfficeContext';
 import { useAutosave } from '../ui/autosave';
 import { InPlace } from '../ui/InPlace';
 import { count, Measure, Num, peoplePath } from '../ui/numbers';
@@ -53,6 +53,9 @@ function SegmentEditor({ segment }: { readonly segment: SegmentReply }) {
   const [asked] = useDebouncedValue({ pool: draft.poolId, rule: draft.rule }, 200);
   const sift = useSiftQuery(asked);
   const strain = useStrainQuery(asked);
+  const seesAll = useSeesEverybody();
+  // How many of colleagues' people are in it is said of the segment as it is kept, not of what is asked here.
+  const { data: summary } = useSummaryQuery({ of: `segment.${segment.id}` }, { skip: seesAll });
   const change = (next: Draft): void => {
     setDraft(next);
     auto.change(next);
@@ -101,7 +104,7 @@ function SegmentEditor({ segment }: { readonly segment: SegmentReply }) {
           </Button>
         )
       }
-      margin={<SegmentMargin draft={draft} context={context} lit={lit} sifted={sift.data} left={strain.data?.left} to={saved ? of : undefined} wrong={sift.error} />}
+      margin={<SegmentMargin whose={seesAll ? 'everybody in the pool' : 'your people in the pool'} draft={draft} context={context} lit={lit} sifted={sift.data} left={strain.data?.left} to={saved ? of : undefined} wrong={sift.error} />}
     >
       <SaveTrouble
         state={auto.state}
@@ -124,12 +127,13 @@ function SegmentEditor({ segment }: { readonly segment: SegmentReply }) {
       {sift.isError && <Note kind="caution">{problemOf(sift.error).detail}</Note>}
       {sift.data && sift.data.people.length > 0 && <PeopleTable rows={sift.data.people} to={(id) => `/contacts/${id}?of=segment.${segment.id}`} />}
       {sift.data?.count === 0 && <Empty title="Nobody is left">The strainer in the margin shows where the last ones went.</Empty>}
-      {(sift.data?.colleagues ?? 0) > 0 && <p className="soft">and {count(sift.data?.colleagues ?? 0)} of colleagues</p>}
+      {summary && summary.colleagues > 0 && <p className="soft">and {count(summary.colleagues)} of colleagues</p>}
     </Page>
   );
 }
 
 interface SegmentMarginProps {
+  readonly whose: string;
   readonly draft: Draft;
   readonly context: RuleContext;
   readonly lit: string | undefined;
@@ -139,7 +143,7 @@ interface SegmentMarginProps {
   readonly wrong: unknown;
 }
 
-function SegmentMargin({ draft, context, lit, sifted, left, to, wrong }: SegmentMarginProps) {
+function SegmentMargin({ whose, draft, context, lit, sifted, left, to, wrong }: SegmentMarginProps) {
   const { root } = draft.rule;
   return (
     <>
@@ -165,7 +169,7 @@ function SegmentMargin({ draft, context, lit, sifted, left, to, wrong }: Segment
             <span style={{ fontSize: 22, fontWeight: 700 }}>
               <Num value={sifted.count} to={to} label="people in this segment" />
             </span>{' '}
-            of {count(sifted.everybody)}
+            of {count(sifted.everybody)} {whose === 'everybody in the pool' ? '' : whose}
           </p>
         ) : wrong ? (
           <p className="caution">The rule can’t be counted as it stands.</p>
@@ -175,7 +179,7 @@ function SegmentMargin({ draft, context, lit, sifted, left, to, wrong }: Segment
       </MarginPart>
       {root.of === 'all' && left && sifted && root.items.length > 0 && left.length === root.items.length && (
         <MarginPart title="Strainer">
-          <Measure accent label="everybody in the pool" value={sifted.everybody} of={sifted.everybody} />
+          <Measure accent label={whose} value={sifted.everybody} of={sifted.everybody} />
           {root.items.map((item, at) => (
             <Measure key={at} accent label={shortWords(item, context)} value={left[at] ?? 0} of={sifted.everybody} to={to && `${to}.upto-${at + 1}`} />
           ))}

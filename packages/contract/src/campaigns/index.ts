@@ -1,9 +1,9 @@
 import { parseTally, parseWho, type CampaignStatus, type Tally, type TallyDifference, type Who } from '@palabra/core/campaigns';
 import type { BounceKind, Evidence, ReturnedKind } from '@palabra/core/delivery';
 import type { CheckResult } from '@palabra/core/letters';
-import { Type } from 'class-transformer';
+
 import { IsIn, IsInt, IsISO8601, IsOptional, IsString, Length, Max, MaxLength, Min } from 'class-validator';
-import { MAX_ID, Parsed, type Moment } from '../wire/index.js';
+import { MAX_ID, Parsed, WholeNumber, type Moment } from '../wire/index.js';
 
 export class NewCampaignRequest {
   @IsString() @Length(1, 120, { message: 'A campaign needs a name of 1 to 120 signs.' }) name!: string;
@@ -40,7 +40,7 @@ export class SettleRequest {
 export class ReturnedQuery {
   /** Only what nobody has seen to yet. */
   @IsOptional() @IsIn(['yes', 'no']) open?: 'yes' | 'no';
-  @IsOptional() @Type(() => Number) @IsInt() @Min(1) @Max(MAX_ID) before?: number;
+  @IsOptional() @WholeNumber() @IsInt() @Min(1) @Max(MAX_ID) before?: number;
 }
 
 const sortable = ['bounce', 'complaint', 'reply', 'auto-reply', 'leave', 'nothing'] as const;

@@ -1,15 +1,15 @@
 import { parseTagName, permissionKinds, standings, tagColours, type Choice, type DoNotMailReason, type Field, type FieldType, type FieldValue, type PermissionKind, type Standing, type TagColour } from '@palabra/core/contacts';
 import { Type } from 'class-transformer';
 import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsObject, IsOptional, IsString, Length, Matches, Max, MaxLength, Min, ValidateNested } from 'class-validator';
-import { MAX_ID, Parsed, type Moment } from '../wire/index.js';
+import { MAX_ID, Parsed, WholeNumber, type Moment } from '../wire/index.js';
 
 /** Which people: a pool or a named set, narrowed by a search and tags. */
 export class PeopleFilter {
   /** A named set of people such as `segment.4` or `campaign.12.opened`. */
   @IsOptional() @IsString() @Matches(/^[a-z]{1,20}\.[1-9]\d{0,8}(\.[a-z0-9-]{1,40})?$/, { message: 'This set of people is not known.' }) of?: string;
   @IsOptional() @IsString() @MaxLength(200) q?: string;
-  @IsOptional() @Type(() => Number) @IsInt() @Min(1) @Max(MAX_ID) tag?: number;
-  @IsOptional() @Type(() => Number) @IsInt() @Min(1) @Max(MAX_ID) pool?: number;
+  @IsOptional() @WholeNumber() @IsInt() @Min(1) @Max(MAX_ID) tag?: number;
+  @IsOptional() @WholeNumber() @IsInt() @Min(1) @Max(MAX_ID) pool?: number;
   /** Only those on one line of the sum of who may be mailed. */
   @IsOptional() @IsIn(standings, { message: 'This way of narrowing is not known.' }) standing?: Standing;
 }
@@ -18,7 +18,7 @@ export class PeopleQuery extends PeopleFilter {
   /** Cursor of the row to go on after, or to end before. */
   @IsOptional() @IsString() @MaxLength(3000) after?: string;
   @IsOptional() @IsString() @MaxLength(3000) before?: string;
-  @IsOptional() @Type(() => Number) @IsInt() @Min(1) @Max(200) limit?: number;
+  @IsOptional() @WholeNumber() @IsInt() @Min(1) @Max(200) limit?: number;
 }
 
 export class PeopleSelection extends PeopleFilter {
@@ -113,7 +113,7 @@ export interface PeopleSummary {
   /** What the set is called, e.g. “opened February newsletter”; null for a plain pool. */
   readonly title: string | null;
   readonly total: number;
-  /** People of colleagues, whom a member does not see. */
+  /** People of colleagues, whom a member does not see: said of segments and campaigns as they are, never of what the asker narrows. */
   readonly colleagues: number;
   /** People whom the set's number counts and who were deleted since. */
   readonly deleted: number;
@@ -140,7 +140,7 @@ export interface PersonReply {
   readonly pool: string;
   readonly owner: { readonly id: number; readonly name: string };
   readonly permission: { readonly kind: PermissionKind; readonly at: Moment | null; readonly source: string | null };
-  readonly doNotMail: { readonly reason: DoNotMailReason; readonly at: Moment; readonly note: string | null } | null;
+  readonly doNotMail: { readonly reason: DoNotMailReason; readonly at: Moment; readonly note: string | null; readonly mayTakeOff: boolean } | null;
   /** Topics this person does not want. */
   readonly droppedTopics: readonly number[];
   /** Letters that came back softly in a row. */
@@ -170,7 +170,7 @@ export interface TimelinePage {
 }
 
 export class ChangesQuery {
-  @IsOptional() @Type(() => Number) @IsInt() @Min(1) @Max(MAX_ID) before?: number;
+  @IsOptional() @WholeNumber() @IsInt() @Min(1) @Max(MAX_ID) before?: number;
 }
 
 export interface ChangeReply {

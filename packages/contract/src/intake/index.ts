@@ -41,6 +41,8 @@ export interface ImportReply {
   readonly changedCount: number;
   readonly unchangedCount: number;
   readonly refusedCount: number;
+  /** Rows of people whom somebody else looks after; 0 for a member, whose reply counts them among the new. */
+  readonly elsewhereCount: number;
   readonly createdAt: Moment;
   readonly startedAt: Moment | null;
   readonly finishedAt: Moment | null;

@@ -1,7 +1,7 @@
-import { isTimeZone, checkPassword, PASSWORD_LENGTH, type Role } from '@palabra/core/office';
+import { isTimeZone, checkPassword, PASSWORD_LENGTH, roles, type Role } from '@palabra/core/office';
 import { parseAddress, addressProblems } from '@palabra/core/contacts';
-import { IsBoolean, IsInt, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator';
-import { Parsed } from '../wire/index.js';
+import { IsBoolean, IsIn, IsInt, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator';
+import { Parsed, type Moment } from '../wire/index.js';
 
 const address = (value: unknown) => {
   const parsed = parseAddress(typeof value === 'string' ? value : '');
@@ -21,6 +21,8 @@ export class SignInRequest {
 }
 
 export class SetUpRequest {
+  /** Printed where the program was started. */
+  @IsString() @Length(1, 40, { message: 'Enter the code that Palabra printed when it was started.' }) code!: string;
   @IsString() @Length(1, 120, { message: 'The office needs a name of 1 to 120 signs.' }) officeName!: string;
   @IsString() @Length(1, 500, { message: 'Every letter has to carry a postal address: fill it in.' }) postalAddress!: string;
   @Parsed(zone) timeZone!: string;
@@ -51,14 +53,15 @@ export class PasswordRequest {
 export class AccountRequest {
   @IsString() @Length(1, 120, { message: 'An account needs a name of 1 to 120 signs.' }) name!: string;
   @Parsed(address) address!: string;
-  @Parsed((value) => (['coordinator', 'manager', 'member'].includes(String(value)) ? { ok: true } : { ok: false, error: 'The role is coordinator, manager or member.' })) role!: Role;
+  @IsIn(roles, { message: 'The role is coordinator, manager or member.' }) role!: Role;
   @Parsed(password) password!: string;
 }
 
 export interface Account {
   readonly id: number;
   readonly name: string;
-  readonly address: string;
+  /** Null for who does not see to the accounts. */
+  readonly address: string | null;
   readonly role: Role;
 }
 
@@ -75,9 +78,18 @@ export interface OfficeReply {
   readonly colour: string;
 }
 
+/** Work that failed in the same way a few times and stands still until somebody says how it goes on. */
+export interface StandstillReply {
+  readonly work: string;
+  readonly thing: number;
+  readonly what: string;
+  readonly reason: string;
+  readonly at: Moment;
+}
+
 export interface MeReply {
   readonly needsSetUp: boolean;
-  readonly user?: Account;
+  readonly user?: Account & { readonly address: string };
   readonly office?: OfficeReply;
   /** The demo world's own mailboxes, when it runs. */
   readonly demo?: { readonly outside: string };

@@ -38,12 +38,11 @@ export interface SegmentReply extends SegmentLine {
   readonly rule: Rule;
 }
 
+/** All of it about people whom the asker may see. */
 export interface SiftReply {
   readonly count: number;
   readonly everybody: number;
-  /** First people, as far as the asker may see them. */
   readonly people: readonly PersonRow[];
-  readonly colleagues: number;
 }
 
 export interface StrainReply {

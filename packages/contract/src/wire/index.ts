@@ -1,4 +1,5 @@
 // What every capability sends in the same shape.
+import { Transform } from 'class-transformer';
 import { registerDecorator, type ValidationOptions } from 'class-validator';
 
 /** RFC 9457. `errors` names the fields, `current` the state elsewhere in a conflict. */
@@ -37,6 +38,9 @@ export function Parsed(parse: (value: unknown) => { readonly ok: true } | { read
     });
   };
 }
+
+/** A number as an address carries it: digits become a number, everything else stays what it is and is refused by what follows. */
+export const WholeNumber = (): PropertyDecorator => Transform(({ value }: { value: unknown }) => (typeof value === 'string' && /^\d{1,15}$/.test(value) ? Number(value) : value));
 
 /** Largest key of a row. */
 export const MAX_ID = 2 ** 31 - 1;

@@ -62,6 +62,9 @@ export const agree = (state: CampaignState): Result<CampaignState, CampaignRefus
 
 export const backToDraft = (state: CampaignState): Result<CampaignState, CampaignRefusal> => (state.status === 'differs' ? ok({ status: 'draft' }) : fail('no-difference'));
 
+/** Recipients that can't be written down: nothing has gone out, so the sheet can be changed again. */
+export const leaveFixing = (state: CampaignState): CampaignState => (state.status === 'fixing' ? { status: 'draft' } : state);
+
 export const pause = (state: CampaignState): Result<CampaignState, CampaignRefusal> => (state.status === 'sending' ? ok({ status: 'paused' }) : fail('not-sending'));
 export const goOn = (state: CampaignState): Result<CampaignState, CampaignRefusal> => (state.status === 'paused' ? ok({ status: 'sending' }) : fail('not-paused'));
 export const stop = (state: CampaignState): Result<CampaignState, CampaignRefusal> => (state.status === 'sending' || state.status === 'paused' ? ok({ status: 'stopped' }) : fail('not-sending'));

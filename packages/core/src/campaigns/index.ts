@@ -7,6 +7,7 @@ export {
   editable,
   fixed,
   goOn,
+  leaveFixing,
   pause,
   schedule,
   sendNow,

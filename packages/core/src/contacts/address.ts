@@ -56,3 +56,9 @@ export function parseAddress(text: string): Result<Address, AddressProblem> {
   if (local.length > 64 || key.length > 254) return fail('too-long');
   return ok({ address: bare, key });
 }
+
+/** What may be shown of an address to who only has a letter: its first sign and its domain, `a…@example.com`. */
+export function maskedAddress(address: string): string {
+  const at = address.lastIndexOf('@');
+  return `${[...address][0] ?? ''}…${at < 0 ? '' : address.slice(at)}`;
+}

@@ -52,10 +52,42 @@ function fieldsIn(block: string): Map<string, string> {
   return fields;
 }
 
-/** `rfc822; someone@example.com` and its like. */
-const addressIn = (text: string | undefined): string | null => /([^\s<>;,:"()]+@[^\s<>;,:"()]+)/.exec(text ?? '')?.[1]?.toLowerCase() ?? null;
+/** What can't stand in an address as notices write it. */
+const EDGE = /[\s<>;,:"()]/;
 
-const localToken = (address: string, word: string): string | undefined => new RegExp(`^<?${word}\\+([\\w-]+)@`, 'i').exec(address.trim())?.[1];
+/** Addresses and where they begin, in the order of the text. Each sign is looked at twice at the most. */
+function* addressesIn(text: string): Generator<{ readonly address: string; readonly from: number }> {
+  let free = 0;
+  for (let at = text.indexOf('@'); at >= 0; at = text.indexOf('@', Math.max(free, at + 1))) {
+    let from = at;
+    while (from > free && !EDGE.test(text[from - 1] ?? ' ')) from--;
+    let to = at + 1;
+    while (to < text.length && !EDGE.test(text[to] ?? ' ')) to++;
+    free = to;
+    if (from < at && to > at + 1) yield { address: text.slice(from, to).toLowerCase(), from };
+  }
+}
+
+/** `rfc822; someone@example.com` and its like. */
+const addressIn = (text: string | undefined): string | null => addressesIn(text ?? '').next().value?.address ?? null;
+
+const BEFORE = 44;
+
+/** The first address that stands in angle brackets, or close behind a word that says whose it is. */
+function namedAddressIn(text: string): string | null {
+  for (const { address, from } of addressesIn(text)) {
+    const before = text.slice(Math.max(0, from - BEFORE), from);
+    if (/(recipient|address|to|<)[^\n@]*$/i.test(before)) return address;
+  }
+  return null;
+}
+
+const LOCAL = /^<?(bounce|leave)\+([\w-]+)@/i;
+
+function localToken(address: string, word: 'bounce' | 'leave'): string | undefined {
+  const [, found = '', token] = LOCAL.exec(address.trim()) ?? [];
+  return found.toLowerCase() === word ? token : undefined;
+}
 
 interface Link {
   readonly letter: TokenBody;
@@ -162,7 +194,7 @@ function readWords(message: ReturnedMessage, result: Make): Returned {
   const text = `${message.subject}\n${message.text}`;
   const line = text.split(/\r?\n/).find((one) => /\b[45]\.\d{1,3}\.\d{1,3}\b|\b[45]\d\d[ -]/.test(one));
   const code = /\b([45]\.\d{1,3}\.\d{1,3})\b/.exec(text)?.[1];
-  const address = addressIn(message.headers.get('x-failed-recipients')) ?? addressIn(/(?:recipient|address|to|<)[^\n@]{0,40}?([^\s<>;,:"()]+@[^\s<>;,:"()]+)/i.exec(message.text)?.[1]);
+  const address = addressIn(message.headers.get('x-failed-recipients')) ?? namedAddressIn(message.text);
   const more = { address, diagnosis: line?.trim().slice(0, 300) ?? null };
   if (LATER.test(text) && !code?.startsWith('5')) return result('delay', more);
   const bounce = bounceOf(code, text);

@@ -37,3 +37,19 @@ export function readRow(cells: readonly string[], targets: readonly Target[], fi
 /** Permission only ever rises by an import: what a person confirmed is not weakened by a list. */
 const strength = { unknown: 0, customer: 1, asked: 2 } as const;
 export const raisesPermission = (from: keyof typeof strength, to: keyof typeof strength): boolean => strength[to] > strength[from];
+
+const KEPT = { cell: 200, row: 2000 } as const;
+
+/** The beginning of a row's cells, for looking at it; the file itself has it whole. At most 2,000 signs in all. */
+export function cutCells(cells: readonly string[]): string[] {
+  const kept: string[] = [];
+  let left: number = KEPT.row;
+  for (const cell of cells) {
+    if (left <= 0) break;
+    const most = Math.min(KEPT.cell, left);
+    kept.push(cell.length > most ? `${cell.slice(0, most)}…` : cell);
+    // An empty cell takes room, too: a row may have many.
+    left -= Math.max(Math.min(cell.length, most), 1);
+  }
+  return kept;
+}

@@ -35,7 +35,8 @@ function isRow(text: string): boolean {
 export function isCommonPassword(password: string): boolean {
   const text = password.normalize('NFKC').toLowerCase().trim();
   if (isRepeated(text) || isRow(text)) return true;
-  const core = text.replace(/^[\W\d_]+|[\W\d_]+$/gu, '');
+  const letters = [...text.matchAll(/[a-z]/gu)];
+  const core = text.slice(letters.at(0)?.index ?? text.length, (letters.at(-1)?.index ?? text.length) + 1);
   const plain = (word: string): string => word.replace(/[013457@$!]/g, (sign) => LEET[sign] ?? sign).replace(/[\W_]+/gu, '');
   const isWord = (word: string): boolean => WORDS.has(word) || (word.length >= 6 && word.length % 2 === 0 && word.slice(0, word.length / 2) === word.slice(word.length / 2) && WORDS.has(word.slice(0, word.length / 2)));
   if (core === '') return /^\d{6,}\W*$/.test(text) && new Set(text).size <= 4;

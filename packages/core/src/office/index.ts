@@ -2,7 +2,6 @@
 import { fail, ok, type Id, type Result } from '../kernel/index.js';
 import { isCommonPassword } from './common-passwords.js';
 
-
 export type UserId = Id<'User'>;
 
 export const roles = ['coordinator', 'manager', 'member'] as const;
@@ -22,8 +21,18 @@ const may: Record<Role, readonly Deed[]> = {
   member: ['change people'],
 };
 
-export const allowed = (role: Role, deed: Deed): boolean => may[role].includes(deed);
-export const seesEverybody = (role: Role): boolean => role !== 'member';
+/** A role that is none, whatever it came from, may nothing. */
+export const allowed = (role: Role, deed: Deed): boolean => Object.hasOwn(may, role) && may[role].includes(deed);
+
+const whoSeesEverybody: ReadonlySet<Role> = new Set(['coordinator', 'manager']);
+export const seesEverybody = (role: Role): boolean => whoSeesEverybody.has(role);
+
+const DAY_MS = 24 * 3600_000;
+/** A session ends after so long without use, and after so long in all. */
+export const SESSION = { idleMs: 14 * DAY_MS, wholeMs: 90 * DAY_MS } as const;
+
+/** When a session ends that began at `began` and was used at `used`. */
+export const sessionEnd = (began: Date, used: Date): Date => new Date(Math.min(used.getTime() + SESSION.idleMs, began.getTime() + SESSION.wholeMs));
 
 export function isTimeZone(name: string): boolean {
   try {

@@ -58,7 +58,8 @@ export interface ConditionKind<C> {
   words(condition: C, context: RuleContext): readonly Phrase[];
 }
 
-const LIMITS = { depth: 12, conditions: 200 } as const;
+/** `parts` are conditions and groups together: each costs a look at every contact. */
+const LIMITS = { depth: 12, parts: 200 } as const;
 
 export const isGroup = (node: RuleNode): node is Group => 'of' in node;
 
@@ -67,10 +68,11 @@ const isObject = (value: unknown): value is Record<string, unknown> => typeof va
 /** Reads a rule from JSON. The error names the place (`condition 2.1`) and what to do. */
 export function parseRule(raw: unknown, context: RuleContext): Result<Rule, string> {
   if (!isObject(raw) || raw['v'] !== 1) return fail('The rule is not of a version this program knows.');
-  let conditions = 0;
+  let parts = 0;
   const parseNode = (node: unknown, path: string, depth: number): Result<RuleNode, string> => {
     const place = path === '' ? 'the outermost group' : `condition ${path}`;
     if (!isObject(node)) return fail(`In the rule, ${place} is missing.`);
+    if (++parts > LIMITS.parts) return fail(`The rule has more than ${LIMITS.parts} conditions and groups.`);
     if (depth > LIMITS.depth) return fail(`The rule is nested deeper than ${LIMITS.depth} groups.`);
     if ('of' in node) {
       const of = groupWords.find((word) => word === node['of']);
@@ -83,7 +85,6 @@ export function parseRule(raw: unknown, context: RuleContext): Result<Rule, stri
       }
       return ok({ of, items });
     }
-    if (++conditions > LIMITS.conditions) return fail(`The rule has more than ${LIMITS.conditions} conditions.`);
     const parsed = parseCondition(node, context);
     return parsed.ok ? parsed : fail(`In the rule, ${place}: ${parsed.error}`);
   };

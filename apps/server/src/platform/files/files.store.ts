@@ -2,6 +2,7 @@
 import { createHash } from 'node:crypto';
 import { and, asc, eq } from 'drizzle-orm';
 import type { Db } from '../database.js';
+import { inTurn } from '../upload.js';
 import { filePieces, files } from './files.table.js';
 
 const PIECE = 256 * 1024;
@@ -12,17 +13,38 @@ export interface StoredFile {
   readonly size: number;
 }
 
-export async function saveFile(db: Db, type: string, contents: Buffer, now: Date): Promise<StoredFile> {
-  const id = createHash('sha256').update(contents).digest('hex');
-  const file = { id, type, size: contents.length };
+/** Cuts and joins pieces so that each is `PIECE` long, but for the last. */
+async function* repacked(pieces: Iterable<Buffer>): AsyncGenerator<Buffer> {
+  let gathered: Buffer[] = [];
+  let size = 0;
+  for await (const piece of inTurn(pieces)) {
+    for (let rest = piece; rest.length > 0; ) {
+      const part = rest.subarray(0, PIECE - size);
+      gathered.push(part);
+      size += part.length;
+      rest = rest.subarray(part.length);
+      if (size < PIECE) continue;
+      yield Buffer.concat(gathered);
+      gathered = [];
+      size = 0;
+    }
+  }
+  if (size > 0) yield Buffer.concat(gathered);
+}
+
+export async function saveFile(db: Db, type: string, pieces: readonly Buffer[], now: Date): Promise<StoredFile> {
+  const hash = createHash('sha256');
+  let size = 0;
+  for await (const piece of inTurn(pieces)) {
+    hash.update(piece);
+    size += piece.length;
+  }
+  const id = hash.digest('hex');
+  const file = { id, type, size };
   const [known] = await db.select().from(files).where(eq(files.id, id));
   if (known) return { id, type: known.type, size: known.size };
-  for (let piece = 0; piece * PIECE < contents.length; piece++) {
-    await db
-      .insert(filePieces)
-      .values({ fileId: id, piece, bytes: contents.subarray(piece * PIECE, (piece + 1) * PIECE) })
-      .onConflictDoNothing();
-  }
+  let piece = 0;
+  for await (const bytes of repacked(pieces)) await db.insert(filePieces).values({ fileId: id, piece: piece++, bytes }).onConflictDoNothing();
   // The row comes last: a file without one is not there, whatever happened in between.
   await db
     .insert(files)

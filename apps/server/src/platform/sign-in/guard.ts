@@ -1,65 +1,96 @@
-// Who is asking, and whether they may. Everything needs a session unless it is marked open.
-import { createParamDecorator, Injectable, SetMetadata, type CanActivate, type ExecutionContext } from '@nestjs/common';
+// Who is asking, and whether they may. Everything needs a session unless it is marked open, and says which
+// people its answer speaks of.
+import { createParamDecorator, Inject, Injectable, SetMetadata, type CanActivate, type ExecutionContext } from '@nestjs/common';
 import { Reflector } from '@nestjs/core';
 import { allowed, type Deed, type UserId, type Viewer } from '@palabra/core/office';
 import { parse } from 'cookie';
-import type { Request } from 'express';
+import type { NextFunction, Request, Response } from 'express';
+import type { Config } from '../config.js';
+import { Hosts } from '../hosts.js';
 import { Problem } from '../problem.js';
-import { COOKIE, SignIn } from './sign-in.js';
+import { CONFIG } from '../time.js';
+import { BROWSER_COOKIE, COOKIE, SignIn } from './sign-in.js';
 import type { User } from './sign-in.store.js';
 
-export type SignedRequest = Request & { user?: User; sessionToken?: string };
+export type SignedRequest = Request & { user?: User; sessionToken?: string; browserToken?: string };
 
 const OPEN = 'open';
 const DEED = 'deed';
+const TELLS = 'tells';
+
+/**
+ * Whom an answer speaks of. `nobody`: no person and no number of people. `own people`: only those the asker
+ * may see, numbers included. `shared`: numbers of everybody behind segments and campaigns, which others
+ * defined; never narrowed by what the asker sends.
+ */
+export type Whom = 'nobody' | 'own people' | 'shared';
 
 /** Reached without a session. */
 export const Open = (): MethodDecorator & ClassDecorator => SetMetadata(OPEN, true);
 /** Only for roles that may do this. */
 export const May = (deed: Deed): MethodDecorator & ClassDecorator => SetMetadata(DEED, deed);
+/** Every handler says it; the server does not start with one that doesn't. */
+export const Tells = (whom: Whom): MethodDecorator => SetMetadata(TELLS, whom);
 
-/** What the two marks above say of a handler, for the documentation. */
+/** What the marks above say of a handler. */
 export const isOpen = (...targets: readonly object[]): boolean => targets.some((target) => Reflect.getMetadata(OPEN, target) === true);
 export const mayDo = (...targets: readonly object[]): Deed | undefined => targets.map((target) => Reflect.getMetadata(DEED, target) as Deed | undefined).find((deed) => deed !== undefined);
+export const tellsOf = (handler: object): Whom | undefined => Reflect.getMetadata(TELLS, handler) as Whom | undefined;
+
+const ended = (): Problem => new Problem(401, 'Your session has ended. Sign in again; what you typed is still here.');
 
 export const Asking = createParamDecorator((_: unknown, context: ExecutionContext): Viewer => {
   const { user } = context.switchToHttp().getRequest<SignedRequest>();
-  if (!user) throw new Problem(401, 'Your session has ended. Sign in again; what you typed is still here.');
+  if (!user) throw ended();
   return { userId: user.id as UserId, role: user.role };
 });
 
-/** Browsers send neither of these from another site without asking first. */
-function fromHere(request: Request): boolean {
-  const site = request.headers['sec-fetch-site'];
-  if (site !== undefined && site !== 'same-origin' && site !== 'none') return false;
-  const { origin } = request.headers;
-  if (origin !== undefined && URL.canParse(origin) && new URL(origin).host !== request.headers.host) return false;
-  return request.headers['x-requested-by'] === 'palabra';
+const READS: ReadonlySet<string> = new Set(['GET', 'HEAD', 'OPTIONS']);
+
+/** Looks who asks before anything of the request is read, and refuses what another site makes a browser send. */
+@Injectable()
+export class WhoAsks {
+  private readonly hosts: Hosts;
+
+  constructor(
+    private readonly signIn: SignIn,
+    @Inject(CONFIG) config: Config,
+  ) {
+    this.hosts = new Hosts(config.publicUrl);
+  }
+
+  readonly look = (request: SignedRequest, _response: Response, next: NextFunction): void => {
+    if (!READS.has(request.method) && !this.isFromHere(request)) return next(new Problem(403, 'This request did not come from Palabra’s own pages.'));
+    const cookies = parse(request.headers.cookie ?? '');
+    request.browserToken = cookies[BROWSER_COOKIE];
+    const token = cookies[COOKIE];
+    this.signIn.user(token).then((user) => {
+      if (user) Object.assign(request, { user, sessionToken: token });
+      next();
+    }, next);
+  };
+
+  readonly needSession = (request: SignedRequest, _response: Response, next: NextFunction): void => next(request.user ? undefined : ended());
+
+  /** Browsers send none of these from another site without asking first. */
+  private isFromHere({ headers }: Request): boolean {
+    const site = headers['sec-fetch-site'];
+    if (site !== undefined && site !== 'same-origin' && site !== 'none') return false;
+    if (headers.origin !== undefined && !this.hosts.isOwnOrigin(headers.origin, headers.host)) return false;
+    return headers['x-requested-by'] === 'palabra';
+  }
 }
 
 @Injectable()
 export class SignInGuard implements CanActivate {
-  constructor(
-    private readonly reflector: Reflector,
-    private readonly signIn: SignIn,
-  ) {}
+  constructor(private readonly reflector: Reflector) {}
 
-  async canActivate(context: ExecutionContext): Promise<boolean> {
-    const request = context.switchToHttp().getRequest<SignedRequest>();
+  canActivate(context: ExecutionContext): boolean {
+    const { user } = context.switchToHttp().getRequest<SignedRequest>();
     const targets = [context.getHandler(), context.getClass()];
-    if (!['GET', 'HEAD', 'OPTIONS'].includes(request.method) && !fromHere(request)) {
-      throw new Problem(403, 'This request did not come from Palabra’s own pages.');
-    }
-    const token = parse(request.headers.cookie ?? '')[COOKIE];
-    const user = await this.signIn.user(token);
-    if (user) {
-      request.user = user;
-      request.sessionToken = token;
-    } else if (!this.reflector.getAllAndOverride<boolean | undefined>(OPEN, targets)) {
-      throw new Problem(401, 'Your session has ended. Sign in again; what you typed is still here.');
-    }
+    if (!user && !this.reflector.getAllAndOverride<boolean | undefined>(OPEN, targets)) throw ended();
     const deed = this.reflector.getAllAndOverride<Deed | undefined>(DEED, targets);
-    if (deed && user && !allowed(user.role, deed)) throw new Problem(403, `As ${user.role} you may not do that; a coordinator can.`);
+    if (deed && !(user && allowed(user.role, deed))) throw new Problem(403, `${user ? `As ${user.role} you` : 'You'} may not do that; a coordinator can.`);
     return true;
   }
 }

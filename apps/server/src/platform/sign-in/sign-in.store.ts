@@ -1,6 +1,6 @@
-import { and, count, eq, gt, lt, ne } from 'drizzle-orm';
+import { and, eq, gt, lt, ne } from 'drizzle-orm';
 import type { Db } from '../database.js';
-import { sessions, signInFailures, users } from './sign-in.table.js';
+import { knownBrowsers, sessions, users } from './sign-in.table.js';
 
 export type User = typeof users.$inferSelect;
 
@@ -30,9 +30,9 @@ export const addSession = async (db: Db, session: typeof sessions.$inferInsert):
   await db.insert(sessions).values(session);
 };
 
-export async function sessionUser(db: Db, tokenHash: Buffer, now: Date): Promise<{ user: User; seenAt: Date } | undefined> {
+export async function sessionUser(db: Db, tokenHash: Buffer, now: Date): Promise<{ user: User; createdAt: Date; seenAt: Date } | undefined> {
   const [row] = await db
-    .select({ user: users, seenAt: sessions.seenAt })
+    .select({ user: users, createdAt: sessions.createdAt, seenAt: sessions.seenAt })
     .from(sessions)
     .innerJoin(users, eq(users.id, sessions.userId))
     .where(and(eq(sessions.tokenHash, tokenHash), gt(sessions.expiresAt, now)));
@@ -55,18 +55,22 @@ export const dropOldSessions = async (db: Db, now: Date): Promise<void> => {
   await db.delete(sessions).where(lt(sessions.expiresAt, now));
 };
 
-export async function failuresSince(db: Db, subject: string, since: Date): Promise<number> {
+export async function isKnownBrowser(db: Db, tokenHash: Buffer, userId: number): Promise<boolean> {
   const [row] = await db
-    .select({ failures: count() })
-    .from(signInFailures)
-    .where(and(eq(signInFailures.subject, subject), gt(signInFailures.at, since)));
-  return row?.failures ?? 0;
+    .select({ userId: knownBrowsers.userId })
+    .from(knownBrowsers)
+    .where(and(eq(knownBrowsers.tokenHash, tokenHash), eq(knownBrowsers.userId, userId)));
+  return row !== undefined;
 }
 
-export const addFailure = async (db: Db, subject: string, at: Date): Promise<void> => {
-  await db.insert(signInFailures).values({ subject, at });
+export const rememberBrowser = async (db: Db, tokenHash: Buffer, userId: number, seenAt: Date): Promise<void> => {
+  await db.insert(knownBrowsers).values({ tokenHash, userId, seenAt }).onConflictDoUpdate({ target: knownBrowsers.tokenHash, set: { userId, seenAt } });
 };
 
-export const dropFailures = async (db: Db, subject: string): Promise<void> => {
-  await db.delete(signInFailures).where(eq(signInFailures.subject, subject));
+export const forgetOtherBrowsers = async (db: Db, userId: number, keep: Buffer): Promise<void> => {
+  await db.delete(knownBrowsers).where(and(eq(knownBrowsers.userId, userId), ne(knownBrowsers.tokenHash, keep)));
+};
+
+export const forgetOldBrowsers = async (db: Db, before: Date): Promise<void> => {
+  await db.delete(knownBrowsers).where(lt(knownBrowsers.seenAt, before));
 };

@@ -27,13 +27,15 @@ export const sessions = pgTable(
   (table) => [index().on(table.userId)],
 );
 
-/** Failed sign-ins, counted per account and per client for throttling. */
-export const signInFailures = pgTable(
-  'sign_in_failures',
+/** Browsers that signed in before: somebody else's guesses don't keep them out. Only the hash of the cookie is kept. */
+export const knownBrowsers = pgTable(
+  'known_browsers',
   {
-    id: integer().primaryKey().generatedAlwaysAsIdentity(),
-    subject: text().notNull(),
-    at: timestamp({ withTimezone: true }).notNull(),
+    tokenHash: bytes().primaryKey(),
+    userId: integer()
+      .notNull()
+      .references(() => users.id),
+    seenAt: timestamp({ withTimezone: true }).notNull(),
   },
-  (table) => [index().on(table.subject, table.at)],
+  (table) => [index().on(table.userId)],
 );

@@ -1,64 +1,95 @@
-// Sign-in: passwords by argon2, a session cookie, throttling that all processes share.
+// Sign-in: passwords by argon2, a session cookie, and limits that all processes share.
 import { createHash, randomBytes } from 'node:crypto';
-import { Inject, Injectable } from '@nestjs/common';
+import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { hash, verify } from '@node-rs/argon2';
 import { parseAddress } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
+import { sessionEnd, SESSION } from '@palabra/core/office';
 import { serialize } from 'cookie';
 import type { Config } from '../config.js';
-import { Database } from '../database.js';
+import { Database, type Db } from '../database.js';
+import { Keys } from '../keys.js';
 import { Problem } from '../problem.js';
+import { DAY, dropOldTries, forgetTries, forgiveTry, mayTry, MINUTE, type Limit } from '../throttle.store.js';
 import { CLOCK, CONFIG } from '../time.js';
+import { Upkeep } from '../upkeep.js';
 import * as store from './sign-in.store.js';
+import { Turns } from './turns.js';
 
 export const COOKIE = 'palabra_session';
-const SESSION_MS = 14 * 24 * 3600_000;
-const WINDOW_MS = 15 * 60_000;
-const PER_ACCOUNT = 10;
-const PER_CLIENT = 50;
+/** Says that somebody signed in with this browser before; lets nobody in by itself. */
+export const BROWSER_COOKIE = 'palabra_browser';
+const BROWSER_DAYS = 365;
+
+/** From one client to one account, from a browser that is known, with a session at hand, and at the first visit. */
+const FEW: Limit = { most: 10, windowMs: 15 * MINUTE };
+/** To one account from everywhere. Only browsers that never signed in to it are held up by that. */
+const FROM_EVERYWHERE: Limit = { most: 100, windowMs: 15 * MINUTE };
+
 /** Verified when there is no such account, so that both cases take as long. */
 const NOBODY = hash('no such account');
+/** A password takes tens of milliseconds and megabytes to check. */
+const turns = new Turns(2, 40);
+const check = (passwordHash: string, password: string): Promise<boolean> => turns.take(() => verify(passwordHash, password));
 
 export const hashPassword = (password: string): Promise<string> => hash(password);
 const sha = (text: string): Buffer => createHash('sha256').update(text).digest();
+const name = (text: string): string => sha(text).toString('hex').slice(0, 32);
+const tooMany = (): Problem => new Problem(429, 'Too many tries. Wait a quarter of an hour, then try again.');
+
+/** What a browser shows of itself. */
+export interface Visitor {
+  /** The client's address, as far as a proxy we trust says so. */
+  readonly client: string;
+  readonly browserToken: string | undefined;
+}
 
 @Injectable()
-export class SignIn {
+export class SignIn implements OnModuleInit {
   constructor(
     private readonly database: Database,
+    private readonly keys: Keys,
+    private readonly upkeep: Upkeep,
     @Inject(CONFIG) private readonly config: Config,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
-  /** Checks address and password; returns the Set-Cookie header of a new session. */
-  async signIn(address: string, password: string, client: string): Promise<string> {
-    const { db } = this.database;
-    const now = this.clock.now();
-    const parsed = parseAddress(address);
-    const key = parsed.ok ? parsed.value.key : '';
-    const account = `account ${sha(key).toString('hex').slice(0, 32)}`;
-    const origin = `client ${client}`;
-    const since = new Date(now.getTime() - WINDOW_MS);
-    if ((await store.failuresSince(db, account, since)) >= PER_ACCOUNT || (await store.failuresSince(db, origin, since)) >= PER_CLIENT) {
-      throw new Problem(429, 'Too many tries. Wait a quarter of an hour, then try again.');
-    }
-    const user = key === '' ? undefined : await store.userByAddress(db, key);
-    const right = await verify(user?.passwordHash ?? (await NOBODY), password);
-    if (!user || !right) {
-      await store.addFailure(db, account, now);
-      await store.addFailure(db, origin, now);
-      throw new Problem(401, 'Address and password don’t belong together. Check both.');
-    }
-    await store.dropFailures(db, account);
-    await store.dropOldSessions(db, now);
-    return this.open(user.id);
+  onModuleInit(): void {
+    this.upkeep.register(async () => {
+      const now = this.clock.now();
+      await dropOldTries(this.database.db, now);
+      await store.dropOldSessions(this.database.db, now);
+      await store.forgetOldBrowsers(this.database.db, new Date(now.getTime() - BROWSER_DAYS * DAY));
+      return false;
+    });
   }
 
-  async open(userId: number): Promise<string> {
+  /** Checks address and password; returns the Set-Cookie headers of a new session. A try counts before it is checked. */
+  async signIn(address: string, password: string, { client, browserToken }: Visitor): Promise<string[]> {
+    const { db } = this.database;
+    const parsed = parseAddress(address);
+    const key = parsed.ok ? parsed.value.key : '';
+    const user = key === '' ? undefined : await store.userByAddress(db, key);
+    const isKnown = browserToken !== undefined && (await store.isKnownBrowser(db, sha(browserToken), user?.id ?? 0));
+    const near = isKnown ? `browser ${name(browserToken)}` : `sign-in ${name(key)} ${client}`;
+    const everywhere = `account ${name(key)}`;
+    const now = this.clock.now();
+    if (!(await mayTry(db, near, FEW, now)) || !(isKnown || (await mayTry(db, everywhere, FROM_EVERYWHERE, now)))) throw tooMany();
+    const isRight = await check(user?.passwordHash ?? (await NOBODY), password);
+    if (!user || !isRight) throw new Problem(401, 'Address and password don’t belong together. Check both.');
+    await forgetTries(db, near);
+    if (!isKnown) await forgiveTry(db, everywhere);
+    return this.open(user.id, isKnown ? browserToken : undefined);
+  }
+
+  /** A new session, and the mark of a browser that is known from now on. */
+  async open(userId: number, browserToken: string = randomBytes(32).toString('base64url'), db: Db = this.database.db): Promise<string[]> {
     const token = randomBytes(32).toString('base64url');
     const now = this.clock.now();
-    await store.addSession(this.database.db, { tokenHash: sha(token), userId, createdAt: now, seenAt: now, expiresAt: new Date(now.getTime() + SESSION_MS) });
-    return this.cookie(token, SESSION_MS / 1000);
+    await store.addSession(db, { tokenHash: sha(token), userId, createdAt: now, seenAt: now, expiresAt: sessionEnd(now, now) });
+    await store.rememberBrowser(db, sha(browserToken), userId, now);
+    // The cookie outlives a session that nobody uses; when one ends is decided here.
+    return [this.cookie(COOKIE, token, SESSION.wholeMs / 1000), this.cookie(BROWSER_COOKIE, browserToken, (BROWSER_DAYS * DAY) / 1000)];
   }
 
   async user(token: string | undefined): Promise<store.User | undefined> {
@@ -66,22 +97,38 @@ export class SignIn {
     const { db } = this.database;
     const now = this.clock.now();
     const found = await store.sessionUser(db, sha(token), now);
-    if (found && now.getTime() - found.seenAt.getTime() > 3600_000) await store.extendSession(db, sha(token), now, new Date(now.getTime() + SESSION_MS));
+    if (found && now.getTime() - found.seenAt.getTime() > 60 * MINUTE) await store.extendSession(db, sha(token), now, sessionEnd(found.createdAt, now));
     return found?.user;
   }
 
   async signOut(token: string | undefined): Promise<string> {
     if (token) await store.endSession(this.database.db, sha(token));
-    return this.cookie('', 0);
+    return this.cookie(COOKIE, '', 0);
   }
 
-  async changePassword(user: store.User, token: string, current: string, next: string): Promise<void> {
-    if (!(await verify(user.passwordHash, current))) throw new Problem(422, 'The present password is not right.', { errors: [{ path: 'current', message: 'The present password is not right.' }] });
-    await store.setPassword(this.database.db, user.id, await hashPassword(next));
-    await store.endOtherSessions(this.database.db, user.id, sha(token));
+  async changePassword(user: store.User, token: string, browserToken: string | undefined, current: string, next: string): Promise<void> {
+    const { db } = this.database;
+    const subject = `password ${user.id}`;
+    if (!(await mayTry(db, subject, FEW, this.clock.now()))) throw tooMany();
+    if (!(await check(user.passwordHash, current))) {
+      throw new Problem(422, 'The present password is not right.', { errors: [{ path: 'current', message: 'The present password is not right.' }] });
+    }
+    await forgetTries(db, subject);
+    await store.setPassword(db, user.id, await hashPassword(next));
+    await store.endOtherSessions(db, user.id, sha(token));
+    await store.forgetOtherBrowsers(db, user.id, sha(browserToken ?? ''));
   }
 
-  private cookie(value: string, maxAge: number): string {
-    return serialize(COOKIE, value, { httpOnly: true, sameSite: 'lax', path: '/', maxAge, secure: this.config.publicUrl.startsWith('https:') });
+  /** The first visit is for whoever started the program, and read its code there. */
+  async needSetUpCode(typed: string, client: string): Promise<void> {
+    const subject = `set-up ${client}`;
+    if (!(await mayTry(this.database.db, subject, FEW, this.clock.now()))) throw tooMany();
+    const message = 'This is not the code that Palabra printed when it was started. It stands where the program runs.';
+    if (!this.keys.isSetUpCode(typed)) throw new Problem(422, message, { errors: [{ path: 'code', message }] });
+    await forgetTries(this.database.db, subject);
+  }
+
+  private cookie(which: string, value: string, maxAge: number): string {
+    return serialize(which, value, { httpOnly: true, sameSite: 'lax', path: '/', maxAge, secure: this.config.publicUrl.startsWith('https:') });
   }
 }

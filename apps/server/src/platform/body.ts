@@ -1,0 +1,91 @@
+// Bodies of requests. What comes from outside is counted before anything reads it: the libraries behind
+// take time that grows with the square of an object's keys.
+import express, { type NextFunction, type Request, type RequestHandler, type Response } from 'express';
+import { Problem } from './problem.js';
+
+const LIMITS = {
+  /** Deeper than any rule or letter; parsers and validators downstream work recursively. */
+  depth: 64,
+  /** More keys than a person can have fields. */
+  keys: 500,
+  /** As many people as can be named one by one. */
+  items: 10_000,
+  values: 60_000,
+} as const;
+
+const BRACE = 0x7b;
+const BRACKET = 0x5b;
+
+/** Reads a JSON text once, sign by sign, and refuses what is deeper or wider than anything we ask for. */
+export function refuseShape(body: Buffer): void {
+  const open: { readonly isObject: boolean; count: number }[] = [];
+  let values = 0;
+  let inText = false;
+  for (let at = 0; at < body.length; at++) {
+    const sign = body[at];
+    if (inText) {
+      if (sign === 0x5c) at++;
+      else if (sign === 0x22) inText = false;
+      continue;
+    }
+    switch (sign) {
+      case 0x22:
+        inText = true;
+        break;
+      case BRACE:
+      case BRACKET:
+        open.push({ isObject: sign === BRACE, count: 1 });
+        if (open.length > LIMITS.depth) throw new Problem(400, `The request is nested deeper than ${LIMITS.depth} levels.`);
+        if (++values > LIMITS.values) throw new Problem(400, `The request has more than ${LIMITS.values} parts.`);
+        break;
+      case 0x7d:
+      case 0x5d:
+        open.pop();
+        break;
+      case 0x2c: {
+        const inner = open.at(-1);
+        if (!inner) break;
+        inner.count++;
+        if (inner.isObject && inner.count > LIMITS.keys) throw new Problem(400, `A part of the request has more than ${LIMITS.keys} fields.`);
+        if (inner.count > LIMITS.items) throw new Problem(400, `A list in the request has more than ${LIMITS.items} entries. Send it in parts.`);
+        if (++values > LIMITS.values) throw new Problem(400, `The request has more than ${LIMITS.values} parts.`);
+        break;
+      }
+    }
+  }
+}
+
+function parseJson(body: Buffer): object {
+  refuseShape(body);
+  let value: unknown;
+  try {
+    value = JSON.parse(body.toString('utf8'));
+  } catch {
+    throw new Problem(400, 'The request is not readable JSON.');
+  }
+  if (typeof value !== 'object' || value === null) throw new Problem(400, 'The request must be a JSON object.');
+  return value;
+}
+
+const TYPE = 'application/json';
+/** Nobody has to say much before they are known. */
+const forStrangers = express.raw({ type: TYPE, limit: '16kb' });
+const forMembers = express.raw({ type: TYPE, limit: '2mb' });
+
+/** Makes the JSON body of a request its `body`; `isKnown` says whether somebody is signed in. */
+export function jsonBody(isKnown: (request: Request) => boolean): RequestHandler {
+  return (request: Request, response: Response, next: NextFunction) => {
+    (isKnown(request) ? forMembers : forStrangers)(request, response, (error?: unknown) => {
+      if (error) return next(error);
+      const raw: unknown = request.body;
+      if (!Buffer.isBuffer(raw)) return next();
+      try {
+        // An empty body is what a command without anything to say sends.
+        request.body = raw.length === 0 ? {} : parseJson(raw);
+        next();
+      } catch (problem) {
+        next(problem);
+      }
+    });
+  };
+}
