@@ -3,6 +3,7 @@
 import fc from 'fast-check';
 import { importPeople, makeCampaign } from './testing/round.js';
 import { startTestServer, type Reply, type TestServer } from './testing/server.js';
+import { watch } from './testing/watchdog.js';
 
 type Json = Record<string, unknown>;
 
@@ -60,7 +61,8 @@ it('describes itself', () => {
   expect(docs.paths['/api/people/{id}']?.['patch']).toMatchObject({ parameters: [{ name: 'id', in: 'path' }], requestBody: expect.anything() });
 });
 
-it('answers odd values everywhere in order', async () => {
+it('answers odd values everywhere in order, and keeps nobody waiting', async () => {
+  const dog = await watch(server.url);
   for (const { method, path, operation } of calls) {
     if (LEFT_OUT.has(`${method} ${path}`) || path.endsWith('/live')) continue;
     const schema = operation.requestBody?.content['application/json'].schema.$ref.split('/').at(-1);
@@ -84,6 +86,8 @@ it('answers odd values everywhere in order', async () => {
       { numRuns: RUNS },
     );
   }
+  const { slowest, limit } = await dog.stop();
+  expect(slowest).toBeLessThan(3 * limit);
   // Nothing of all that ended the session or the office.
   expect((await server.call('GET', '/api/me')).body).toMatchObject({ needsSetUp: false, user: { role: 'coordinator' } });
 }, 240_000);

@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm';
 import { execute } from './platform/database.js';
 import { importPeople, makeCampaign, send, untilStatus } from './testing/round.js';
 import { startMailServer, type TestMailServer } from './testing/mail-server.js';
+import { watch } from './testing/watchdog.js';
 import { PASSWORD, startTestServer, type TestServer } from './testing/server.js';
 
 /** Stands in the name, address, town and own field of everybody who is not the member's. */
@@ -51,6 +52,7 @@ it('finds a colleague’s people nowhere, whatever is asked', async () => {
   const ids = [1, importId, changeId, campaign, ...theirs.slice(0, 2), own];
   const sets = ['', `import.${importId}`, `import.${importId}.new`, `change.${changeId}`, `campaign.${campaign}.receives`, `campaign.${campaign}.matched`, 'segment.1', 'tag.1', 'since.1.came-in'];
   let asked = 0;
+  const dog = await watch(server.url);
   for (const [path, methods] of Object.entries(docs.paths)) {
     for (const [method, operation] of Object.entries(methods)) {
       if (path.endsWith('/live') || path.startsWith('/api/session')) continue;
@@ -69,6 +71,8 @@ it('finds a colleague’s people nowhere, whatever is asked', async () => {
       }
     }
   }
+  const { slowest, limit } = await dog.stop();
+  expect(slowest).toBeLessThan(3 * limit);
   expect(asked).toBeGreaterThan(300);
   expect(await state()).toBe(before);
 }, 120_000);

@@ -1,7 +1,7 @@
 // The database process: PGlite runs synchronously, so it lives here and not beside the requests.
 import { Gateway } from './gateway.js';
 import { lockDirectory } from './lock.js';
-import { keepToOneself, ownDirectory } from './own.js';
+import { keepToOneself, ownDirectory, ownFiles } from './own.js';
 import { openDatabase } from './session.js';
 
 export type ChildMessage = { readonly ready: true } | { readonly failed: string };
@@ -17,6 +17,7 @@ async function main(): Promise<void> {
   ownDirectory(directory);
   const release = await lockDirectory(directory);
   const database = await openDatabase({ directory: `${directory}/pg`, fsync: fsync === 'on' });
+  ownFiles(directory);
   const gateway = new Gateway(database);
   await gateway.listen(socketPath);
 

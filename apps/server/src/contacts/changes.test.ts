@@ -42,6 +42,19 @@ it('takes back fields, and leaves alone and names what has changed since', async
   expect((await undo(left.id as number)).status).toBe(422);
 });
 
+it('leaves alone, whole, whose address somebody else has meanwhile, and names them', async () => {
+  await importPeople(server, 'email,first name\nold.home@example.com,Odo\n');
+  const { id } = await find('old.home');
+  const moved = await set(id, { address: 'new.home@example.com', given_name: 'Otto' });
+  expect((await server.call('POST', '/api/people', { values: { address: 'old.home@example.com' }, permission: 'asked', source: 'x' })).status).toBe(201);
+  const { body: undone } = await undo(moved);
+  expect(undone).toMatchObject({ count: 0, leftAlone: 1, isDone: true });
+  expect(await find('new.home')).toMatchObject({ id, givenName: 'Otto' });
+  const { body: named } = await server.call('GET', `/api/people?of=change.${undone.id as number}.left-alone`);
+  expect(named.rows.map((row: { id: number }) => row.id)).toEqual([id]);
+  expect((await server.call('GET', '/api/standstills')).body).toEqual([]);
+});
+
 it('takes a person back who was added by hand, unless somebody has worked on them', async () => {
   const add = async (name: string) => {
     await server.call('POST', '/api/people', { values: { given_name: name, address: `${name}@example.com` }, permission: 'asked', source: 'x' });

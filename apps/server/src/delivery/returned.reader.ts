@@ -6,7 +6,7 @@ import { Keys, type TokenKey } from '../platform/keys.js';
 import type { ReadMessage } from './returned.reading.js';
 import type { ToRead, WasRead } from './returned.worker.js';
 
-const DEADLINE_MS = 3000;
+const DEADLINE_MS = 4000;
 const MEMORY_MB = 384;
 
 /** A thread runs what was built, also where the rest is run from its sources. */
@@ -15,22 +15,31 @@ const WORKER = fileURLToPath(new URL('./returned.worker.js', import.meta.url)).r
 /** The message can't be read; trying it again would end the same way. */
 export class Unreadable extends Error {}
 
+/** It took too long, or too much: perhaps because of the machine, more likely because of the message. */
+class Exhausted extends Unreadable {}
+
 interface Waiting {
   readonly resolve: (message: ReadMessage) => void;
-  readonly reject: (why: Unreadable) => void;
+  readonly reject: (why: Error) => void;
 }
 
 /** A thread and whoever waits for it; one message at a time. */
 class Reading {
   private readonly thread: Worker;
+  private readonly ready: Promise<void>;
   private waiting: Waiting | undefined;
   private isGone = false;
 
   constructor(keys: readonly TokenKey[]) {
     this.thread = new Worker(WORKER, { workerData: { keys }, resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB } });
-    this.thread.on('message', (answer: WasRead) => this.settle(({ resolve, reject }) => ('message' in answer ? resolve(answer.message) : reject(new Unreadable(answer.failed)))));
-    this.thread.on('error', (error) => this.end(error.message));
-    this.thread.on('exit', () => this.end('the thread that reads mail ended'));
+    this.ready = new Promise((resolve) =>
+      this.thread.on('message', (answer: WasRead | 'ready') => {
+        if (answer === 'ready') resolve();
+        else this.settle((one) => ('message' in answer ? one.resolve(answer.message) : one.reject(new Unreadable(answer.failed))));
+      }),
+    );
+    this.thread.on('error', (error) => this.end(new Exhausted(error.message)));
+    this.thread.on('exit', () => this.end(new Exhausted('the thread that reads mail ended')));
   }
 
   /** Whether it still reads. */
@@ -44,18 +53,22 @@ class Reading {
     if (waiting) how(waiting);
   }
 
-  end(why: string): void {
+  end(why: Error): void {
     this.isGone = true;
-    this.settle(({ reject }) => reject(new Unreadable(why)));
+    this.settle(({ reject }) => reject(why));
     void this.thread.terminate();
   }
 
   async read(message: ToRead): Promise<ReadMessage> {
-    const timer = setTimeout(() => this.end(`it was not read within ${DEADLINE_MS / 1000} s`), DEADLINE_MS);
+    let timer: NodeJS.Timeout | undefined;
     try {
       return await new Promise((resolve, reject) => {
         this.waiting = { resolve, reject };
-        this.thread.postMessage(message);
+        // A thread that is only just starting has all its time yet.
+        void this.ready.then(() => {
+          timer = setTimeout(() => this.end(new Exhausted(`it was not read within ${DEADLINE_MS / 1000} s`)), DEADLINE_MS);
+          this.thread.postMessage(message);
+        });
       });
     } finally {
       clearTimeout(timer);
@@ -72,15 +85,25 @@ export class ReturnedReader implements OnApplicationShutdown {
 
   /** One message after another; rejects with `Unreadable` when it can't be parsed, or not in time. */
   read(raw: Uint8Array, envelopeTo: readonly string[]): Promise<ReadMessage> {
-    const turn = this.last.then(() => {
-      if (!this.reading?.isThere) this.reading = new Reading(this.keys.tokens);
-      return this.reading.read({ raw, envelopeTo });
+    const message = { raw, envelopeTo };
+    const turn = this.last.then(async () => {
+      try {
+        return await this.fresh().read(message);
+      } catch (error) {
+        if (!(error instanceof Exhausted)) throw error;
+        return this.fresh().read(message);
+      }
     });
     this.last = turn.catch(() => undefined);
     return turn;
   }
 
+  private fresh(): Reading {
+    if (!this.reading?.isThere) this.reading = new Reading(this.keys.tokens);
+    return this.reading;
+  }
+
   onApplicationShutdown(): void {
-    this.reading?.end('Palabra stops');
+    this.reading?.end(new Error('Palabra stops'));
   }
 }

@@ -18,3 +18,5 @@ parentPort?.on('message', ({ raw, envelopeTo }: ToRead) => {
     (error: unknown) => parentPort?.postMessage({ failed: error instanceof Error ? error.message : String(error) } satisfies WasRead),
   );
 });
+
+parentPort?.postMessage('ready' as const);

@@ -5,6 +5,7 @@ import { sql } from 'drizzle-orm';
 import { execute } from '../platform/database.js';
 import { importPeople } from '../testing/round.js';
 import { startTestServer, until, type TestServer } from '../testing/server.js';
+import { underWatch } from '../testing/watchdog.js';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -129,6 +130,30 @@ it('says of a mapping that can’t be what to do, and begins once', async () => 
   await until('the import', async () => (await server.call('GET', path)).body.state === 'done');
   expect((await start(good)).status).toBe(422);
   expect((await server.call('POST', `${path}/cancel`)).status).toBe(422);
+});
+
+it('keeps of refused rows what can be looked at, and gives them back whole', async () => {
+  const long = 'x'.repeat(150_000);
+  const rows = Array.from({ length: 60 }, (_, at) => `no address ${at},"${long}${at}",${'y'.repeat(50)}`);
+  const id = await importPeople(server, `email,note,"a header, with a comma"\nlong.one@example.com,short,z\n${rows.join('\n')}\n`);
+  const page = await server.call('GET', `/api/imports/${id}/refused`);
+  expect(page.body.total).toBe(60);
+  expect(page.text.length).toBeLessThan(60 * 1000);
+  const { rows: kept } = await execute<{ bytes: number }>(server.database.db, sql`select max(octet_length(cells::text)) as bytes from import_rows where import_id = ${id}`);
+  expect(kept[0]?.bytes).toBeLessThan(5000);
+  const { text } = await server.call('GET', `/api/imports/${id}/refused.csv`);
+  const lines = text.trimEnd().split('\n');
+  expect(lines[0]).toBe('email,note,"a header, with a comma",why it was refused');
+  expect(lines).toHaveLength(61);
+  expect(lines[60]).toBe(`no address 59,${long}59,${'y'.repeat(50)},"an address needs one @, as in name@example.com"`);
+});
+
+it('takes a file of megabytes in and answers others meanwhile', async () => {
+  const cell = 'z'.repeat(400);
+  const csv = `email,note\n${Array.from({ length: 20_000 }, (_, at) => `wide${at % 3},"${cell} ${at}"`).join('\n')}\n`;
+  await underWatch(server.url, 'an upload of 9 MB', async () => {
+    expect((await server.call('POST', '/api/imports?name=wide.csv', csv, { headers: { 'content-type': 'text/csv' } })).status).toBe(201);
+  });
 });
 
 it('can be stopped, keeps what is in, and takes that back', async () => {

@@ -28,7 +28,8 @@ export interface TestServer extends TestDatabase {
 
 export const PASSWORD = 'a long enough password';
 
-export async function startTestServer(env: Record<string, string> = {}): Promise<TestServer> {
+/** A server with an office and its coordinator, or without when the first visit is what is tested. */
+export async function startTestServer(env: Record<string, string> = {}, { isSetUp = true } = {}): Promise<TestServer> {
   const test = await openTestDatabase();
   const config = readConfig({ PORT: '0', PUBLIC_URL: 'http://letters.example.com', SMTP_URL: 'smtp://127.0.0.1:9', PACE: '6000', LEASE_MS: '1500', WEB_DIR: '/nowhere', ...env });
   const running: RunningServer = await startServer(config, test.database);
@@ -55,8 +56,10 @@ export async function startTestServer(env: Record<string, string> = {}): Promise
   const cookieOf = (reply: Reply): string => (reply.headers.get('set-cookie') ?? '').split(';')[0] ?? '';
   const signIn = async (address: string): Promise<string> => cookieOf(await call('POST', '/api/session', { address, password: PASSWORD }, { cookie: '' }));
 
-  const setUp = await call('POST', '/api/setup', { code: running.setUpCode, officeName: 'Garden', postalAddress: '3 Orchard Walk', timeZone: 'Europe/Lisbon', name: 'Ines', address: 'ines@example.com', password: PASSWORD });
-  server.coordinator = cookieOf(setUp);
+  if (isSetUp) {
+    const setUp = await call('POST', '/api/setup', { code: running.setUpCode, officeName: 'Garden', postalAddress: '3 Orchard Walk', timeZone: 'Europe/Lisbon', name: 'Ines', address: 'ines@example.com', password: PASSWORD });
+    server.coordinator = cookieOf(setUp);
+  }
   return {
     ...test,
     url,
