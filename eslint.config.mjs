@@ -1,5 +1,6 @@
 import js from '@eslint/js';
 import hooks from 'eslint-plugin-react-hooks';
+import regexp from 'eslint-plugin-regexp';
 import globals from 'globals';
 import ts from 'typescript-eslint';
 
@@ -10,6 +11,14 @@ const sqlElsewhere = {
 export default ts.config(
   { ignores: ['**/dist/**', '**/drizzle/**', '**/node_modules/**', '.palabra/**', '.cache/**', 'test-results/**'] },
   js.configs.recommended,
+  {
+    // One thread answers everybody: an expression that backtracks stops the office. Anything that meets text from outside is linear.
+    plugins: { regexp },
+    rules: {
+      'regexp/no-super-linear-backtracking': ['error', { report: 'potential' }],
+      'regexp/no-super-linear-move': ['error', { report: 'potential' }],
+    },
+  },
   {
     files: ['**/*.{ts,tsx}'],
     extends: [ts.configs.strictTypeChecked],

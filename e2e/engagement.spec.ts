@@ -43,33 +43,57 @@ test('late notices, complaints and replies find their letter, and the doubtful o
   });
 });
 
-test('a reader chooses topics, corrects their data, leaves and comes back, on a phone and without scripts', async ({ page, browser, request }) => {
+test('a reader chooses topics and leaves by the letter, and does everything else by a link that is mailed, on a phone and without scripts', async ({ page, browser, request }) => {
   await signIn(page);
   const { topics } = (await (await call(page, 'GET', '/vocabulary')).json()) as { topics: { id: number; name: string }[] };
   const news = topics.find(({ name }) => name === 'Newsletter')?.id ?? 0;
   const reader = at('quiet');
+  const moved = at('quiet.new');
   await sendTo(page, `Topics ${run}`, [reader], news);
   const [letter] = await lettersTo(request, reader);
-  const own = /<(http[^>]+)>/.exec(letter?.headers.find(({ key }) => key === 'list-unsubscribe')?.value ?? '')?.[1] ?? '';
+  const byLetter = /<(http[^>]+)>/.exec(letter?.headers.find(({ key }) => key === 'list-unsubscribe')?.value ?? '')?.[1] ?? '';
+  /** The link of the latest mail to an address that leads to a place. */
+  const mailed = async (to: string, place: string): Promise<string> => {
+    const found = async (): Promise<string> => (await lettersTo(request, to)).map(({ text }) => new RegExp(`http://\\S+/${place}/[\\w-]+`).exec(text)?.[0] ?? '').find((link) => link !== '') ?? '';
+    await expect.poll(found, { timeout: 20_000 }).not.toBe('');
+    return found();
+  };
 
   const context = await browser.newContext({ viewport: { width: 360, height: 740 }, javaScriptEnabled: false });
   const phone = await context.newPage();
-  await phone.goto(own);
+  const fits = async (): Promise<void> => expect(await phone.evaluate(() => document.documentElement.scrollWidth).catch(() => 360)).toBeLessThanOrEqual(360);
+  await phone.goto(byLetter);
   await expect(phone.getByText('Quillwater Garden').first()).toBeVisible();
-  expect(await phone.evaluate(() => document.documentElement.scrollWidth).catch(() => 360)).toBeLessThanOrEqual(360);
+  await fits();
+  // Whoever a letter is passed on to reads nothing of its reader.
+  await expect(phone.getByText(`${reader.slice(0, 1)}…@`)).toBeVisible();
+  for (const hidden of [reader, `Topics ${run}`]) expect(await phone.content()).not.toContain(hidden);
   await phone.getByRole('checkbox', { name: /Newsletter/ }).uncheck();
   await phone.getByRole('button', { name: 'Keep my choice' }).click();
   await expect(phone.getByText('Your choice is kept.')).toBeVisible();
   await expect(phone.getByRole('checkbox', { name: /Newsletter/ })).not.toBeChecked();
-  await phone.getByLabel('First name').fill('Sefa');
-  await phone.getByLabel('Email address').fill(at('quiet.new'));
-  await phone.getByRole('button', { name: 'Keep this' }).click();
-  await expect(phone.getByText(`We have sent a letter to ${at('quiet.new')}`)).toBeVisible();
-  await expect.poll(async () => (await lettersTo(request, at('quiet.new'))).length).toBe(1);
   await phone.getByRole('button', { name: 'Yes, no more letters' }).click();
   await expect(phone.getByRole('heading', { name: 'You have left' })).toBeVisible();
+  await phone.getByRole('button', { name: 'Mail me the link' }).click();
+  await expect(phone.getByText('We are sending a letter with a link')).toBeVisible();
+
+  await phone.goto(await mailed(reader, 'yours'));
+  await fits();
   await phone.getByRole('button', { name: 'Send me letters again' }).click();
   await expect(phone.getByText('Good to have you back')).toBeVisible();
+  await phone.getByLabel('First name').fill('Sefa');
+  await phone.getByLabel('Email address').fill(moved);
+  await phone.getByRole('button', { name: 'Keep this' }).click();
+  await expect(phone.getByText(`We are sending a letter to ${moved}`)).toBeVisible();
+
+  await phone.goto(await mailed(moved, 'confirm'));
+  await phone.getByRole('button', { name: 'Yes, that is my address' }).click();
+  await expect(phone.getByText(`Our letters now go to ${moved}`)).toBeVisible();
+  // The mailbox that was asked first hears of it, and takes it back.
+  await phone.goto(await mailed(reader, 'back'));
+  await fits();
+  await phone.getByRole('button', { name: 'Send them to my old address again' }).click();
+  await expect(phone.getByText(`Our letters now go to ${reader}`)).toBeVisible();
   await context.close();
 
   await page.goto(`/contacts?q=${encodeURIComponent(reader)}`);

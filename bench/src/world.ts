@@ -22,10 +22,10 @@ export async function startServer(dataDir: string, env: Record<string, string> =
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     execArgv: [],
   });
-  const port = await new Promise<number>((resolve, reject) => {
-    child.on('message', (message: { ready?: number; failed?: string; progress?: string }) => {
+  const { ready: port = 0, setUpCode } = await new Promise<{ ready?: number; setUpCode?: string }>((resolve, reject) => {
+    child.on('message', (message: { ready?: number; setUpCode?: string; failed?: string; progress?: string }) => {
       if (message.progress) process.stderr.write(`\r\x1b[K${message.progress}`);
-      if (message.ready) resolve(message.ready);
+      if (message.ready) resolve(message);
       if (message.failed) reject(new Error(message.failed));
     });
     child.once('exit', () => reject(new Error('the server ended')));
@@ -48,7 +48,7 @@ export async function startServer(dataDir: string, env: Record<string, string> =
     return { status: response.status, body: text.startsWith('{') || text.startsWith('[') ? (JSON.parse(text) as unknown) : text };
   };
   const { needsSetUp } = (await call('GET', '/api/me')).body as { needsSetUp: boolean };
-  if (needsSetUp && setUp) await call('POST', '/api/setup', setUp);
+  if (needsSetUp && setUp) await call('POST', '/api/setup', { code: setUpCode, ...setUp });
   else await call('POST', '/api/session', signIn);
   return {
     url,

@@ -43,8 +43,10 @@ export class ChangesService implements OnModuleInit {
       name: 'change',
       run: (id, signal) => this.run(id, signal),
       unfinished: () => changes.unfinishedChangeSets(db),
-      what: async (id) => (await changes.changeSetById(db, id))?.what ?? 'a change',
-      leave: async (id) => void (await changes.finishChangeSet(db, id, this.clock.now())),
+      what: async (id) => ((await changes.changeSetById(db, id))?.what ?? 'a change').replace(/^took back: /, 'taking back: '),
+      leave: async (id) => {
+        await changes.finishChangeSet(db, id, this.clock.now());
+      },
     });
   }
 

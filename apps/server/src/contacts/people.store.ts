@@ -122,6 +122,14 @@ export async function count(db: Db, people: SQL): Promise<number> {
 /** Like `count`, for conditions that do not themselves leave out the deleted. */
 export const countLiving = (db: Db, people: SQL): Promise<number> => count(db, allOf(living, people));
 
+/** Counts several sets of people in one statement, each by what marks it. */
+export async function countEach(db: Db, sets: readonly SQL[]): Promise<number[]> {
+  if (sets.length === 0) return [];
+  const counts = sql.join(sets.map((people) => sql`(select count(*) from contacts c where ${people})`), sql`, `);
+  const { rows } = await execute<{ counts: number[] }>(db, sql`select array[${counts}]::int[] as counts`);
+  return rows[0]?.counts ?? [];
+}
+
 /** How many parts hold, counted over a stretch of contact keys: each part by itself, and what is left after each of some of them. */
 export interface PartCounts extends Record<string, unknown> {
   readonly alone: number[];
@@ -146,6 +154,28 @@ export async function countParts(db: Db, people: SQL, parts: readonly SQL[], cha
         from contacts c where ${people} and c.id > ${after} and c.id <= ${upTo} offset 0) b offset 0) r`,
   );
   return rows[0] ?? { alone: parts.map(() => 0), left: chain.map(() => 0) };
+}
+
+/** The order of lists, as the database compares: byte by byte. */
+export const byName = (one: Cursor, other: Cursor): number => Buffer.compare(Buffer.from(one.key), Buffer.from(other.key)) || one.id - other.id;
+
+/** How many people of a stretch there are, and the first of them by name. */
+export async function siftStretch(db: Db, people: SQL, limit: number, { after, upTo }: { after: number; upTo: number }): Promise<{ count: number; first: Cursor[] }> {
+  const { rows } = await execute<{ count: number; first: Cursor[] | null }>(
+    db,
+    sql`
+    with found as materialized (select c.id, c.search_key from contacts c where c.id > ${after} and c.id <= ${upTo} and ${people}),
+      first as (select id, search_key from found order by search_key, id limit ${limit})
+    select (select count(*) from found) as count, (select jsonb_agg(jsonb_build_object('id', id, 'key', search_key)) from first) as first`,
+  );
+  return { count: rows[0]?.count ?? 0, first: rows[0]?.first ?? [] };
+}
+
+/** The lines of people by their keys, by name. */
+export async function linesOf(db: Db, ids: readonly number[]): Promise<PersonLine[]> {
+  if (ids.length === 0) return [];
+  const { rows } = await execute<PersonLine>(db, sql`select ${columns} from contacts c where ${theseOnes(ids)} and ${living} order by c.search_key, c.id`);
+  return rows;
 }
 
 export async function lastKey(db: Db): Promise<number> {

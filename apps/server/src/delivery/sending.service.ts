@@ -61,7 +61,9 @@ export class SendingService implements OnModuleInit {
       run: (id, signal) => this.fix(id, signal),
       unfinished: () => campaignStore.dueCampaigns(db, this.clock.now()),
       what: async (id) => `writing down who receives “${await nameOf(id)}”`,
-      leave: async (id) => void (await this.campaigns.step(id, (state) => ok(leaveFixing(state)))),
+      leave: async (id) => {
+        await this.campaigns.step(id, (state) => ok(leaveFixing(state)));
+      },
     });
     this.jobs.register({
       name: 'sending',

@@ -13,8 +13,7 @@ const LIMITS = {
   values: 60_000,
 } as const;
 
-const BRACE = 0x7b;
-const BRACKET = 0x5b;
+const [QUOTE, COMMA, BRACE, BRACKET, BACKSLASH] = [0x22, 0x2c, 0x7b, 0x5b, 0x5c];
 
 /** Reads a JSON text once, sign by sign, and refuses what is deeper or wider than anything we ask for. */
 export function refuseShape(body: Buffer): void {
@@ -24,34 +23,25 @@ export function refuseShape(body: Buffer): void {
   for (let at = 0; at < body.length; at++) {
     const sign = body[at];
     if (inText) {
-      if (sign === 0x5c) at++;
-      else if (sign === 0x22) inText = false;
+      if (sign === BACKSLASH) at++;
+      else if (sign === QUOTE) inText = false;
       continue;
     }
-    switch (sign) {
-      case 0x22:
-        inText = true;
-        break;
-      case BRACE:
-      case BRACKET:
-        open.push({ isObject: sign === BRACE, count: 1 });
-        if (open.length > LIMITS.depth) throw new Problem(400, `The request is nested deeper than ${LIMITS.depth} levels.`);
-        if (++values > LIMITS.values) throw new Problem(400, `The request has more than ${LIMITS.values} parts.`);
-        break;
-      case 0x7d:
-      case 0x5d:
-        open.pop();
-        break;
-      case 0x2c: {
-        const inner = open.at(-1);
-        if (!inner) break;
-        inner.count++;
-        if (inner.isObject && inner.count > LIMITS.keys) throw new Problem(400, `A part of the request has more than ${LIMITS.keys} fields.`);
-        if (inner.count > LIMITS.items) throw new Problem(400, `A list in the request has more than ${LIMITS.items} entries. Send it in parts.`);
-        if (++values > LIMITS.values) throw new Problem(400, `The request has more than ${LIMITS.values} parts.`);
-        break;
-      }
+    if (sign === QUOTE) inText = true;
+    else if (sign === BRACE || sign === BRACKET) {
+      open.push({ isObject: sign === BRACE, count: 1 });
+      if (open.length > LIMITS.depth) throw new Problem(400, `The request is nested deeper than ${LIMITS.depth} levels.`);
+      values++;
+    } else if (sign === 0x7d || sign === 0x5d) open.pop();
+    else if (sign === COMMA) {
+      const inner = open.at(-1);
+      if (!inner) continue;
+      inner.count++;
+      if (inner.isObject && inner.count > LIMITS.keys) throw new Problem(400, `A part of the request has more than ${LIMITS.keys} fields.`);
+      if (inner.count > LIMITS.items) throw new Problem(400, `A list in the request has more than ${LIMITS.items} entries. Send it in parts.`);
+      values++;
     }
+    if (values > LIMITS.values) throw new Problem(400, `The request has more than ${LIMITS.values} parts.`);
   }
 }
 

@@ -3,6 +3,7 @@ import { compile, fieldOperators, holds, operandOf, operatorsFor, parseRule, tag
 import fc from 'fast-check';
 import { sql } from 'drizzle-orm';
 import { contactsById, contactTagIds } from '../contacts/contacts.store.js';
+import { allOf, byName, countEach, countParts, firstPage, living, siftStretch } from '../contacts/people.store.js';
 import { addOwnField, allFields, allTags } from '../contacts/vocabulary.store.js';
 import { execute } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
@@ -84,5 +85,40 @@ it('finds the same people by SQL and by predicate', async () => {
       expect(rows.map(({ id }) => id)).toEqual(expected.sort((a, b) => a - b));
     }),
     { numRuns: 400 },
+  );
+}, 120_000);
+
+it('counts parts a stretch at a time as all at once, and finds the first people of each stretch by name', async () => {
+  const { db } = test.database;
+  const last = Math.max(...people.map(({ id }) => id));
+  await fc.assert(
+    fc.asyncProperty(fc.array(fc.oneof(fieldCondition, tagCondition, group), { minLength: 1, maxLength: 4 }), fc.integer({ min: 7, max: 120 }), async (items, size) => {
+      const rule = parseRule({ v: 1, root: { of: 'all', items } }, context);
+      if (!rule.ok) throw new Error(rule.error);
+      const fragments = rule.value.root.items.map((item) => compile(item, context));
+      const chain = fragments.map((_, at) => at);
+      const expected = rule.value.root.items.map((item) => people.filter(({ person }) => holds(item, person, context)).length);
+      const expectedLeft = chain.map((at) => people.filter(({ person }) => rule.value.root.items.slice(0, at + 1).every((item) => holds(item, person, context))).length);
+      const alone = fragments.map(() => 0);
+      const left = chain.map(() => 0);
+      const first: { key: string; id: number }[] = [];
+      let count = 0;
+      for (let after = 0; after < last; after += size) {
+        const within = { after, upTo: after + size };
+        const bound = fragments.map((fragment) => bindRule(fragment, context.timeZone, within));
+        const counted = await countParts(db, living, bound, chain, within);
+        counted.alone.forEach((one, at) => (alone[at] = (alone[at] ?? 0) + one));
+        counted.left.forEach((one, at) => (left[at] = (left[at] ?? 0) + one));
+        const found = await siftStretch(db, allOf(living, ...bound), 3, within);
+        count += found.count;
+        first.push(...found.first);
+      }
+      expect({ alone, left, count }).toEqual({ alone: expected, left: expectedLeft, count: expectedLeft.at(-1) });
+      const whole = fragments.map((fragment) => bindRule(fragment, context.timeZone));
+      expect(await countEach(db, whole.map((one) => allOf(living, one)))).toEqual(expected);
+      const page = await firstPage(db, allOf(living, ...whole), 3, world.house);
+      expect(first.sort(byName).slice(0, 3).map(({ id }) => id)).toEqual(page.lines.map(({ id }) => id));
+    }),
+    { numRuns: 60 },
   );
 }, 120_000);

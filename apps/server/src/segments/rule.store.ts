@@ -2,17 +2,23 @@
 import type { Fragment, Piece, Reference } from '@palabra/core/segments';
 import { sql, type SQL } from 'drizzle-orm';
 
-/** A condition on `contacts c`. */
-export const bindRule = (fragment: Fragment, timeZone: string): SQL => sql.join(fragment.map((piece) => bindPiece(piece, timeZone)));
+/** Contact keys above `after` and up to `upTo`. */
+export interface Stretch {
+  readonly after: number;
+  readonly upTo: number;
+}
 
-function bindPiece(piece: Piece, timeZone: string): SQL {
+/** A condition on `contacts c`; with a stretch it is right for contacts within it only, and looks at no tag of others. */
+export const bindRule = (fragment: Fragment, timeZone: string, within?: Stretch): SQL => sql.join(fragment.map((piece) => bindPiece(piece, timeZone, within)));
+
+function bindPiece(piece: Piece, timeZone: string, within: Stretch | undefined): SQL {
   if (typeof piece === 'string') return sql.raw(piece);
-  if ('ref' in piece) return bindReference(piece.ref, timeZone);
+  if ('ref' in piece) return bindReference(piece.ref, timeZone, within);
   if ('day' in piece) return sql`((${piece.day}::date + ${sql.raw(piece.edge === 'begins' ? '0' : '1')})::timestamp at time zone ${timeZone})`;
   return sql`${sql.param(piece.param)}::${sql.raw(piece.type)}`;
 }
 
-function bindReference(ref: Reference, timeZone: string): SQL {
+function bindReference(ref: Reference, timeZone: string, within: Stretch | undefined): SQL {
   switch (ref.of) {
     case 'key':
       return ref.field === 'address' ? sql`c.address_key` : sql`(c.keys ->> ${ref.field})`;
@@ -35,6 +41,6 @@ function bindReference(ref: Reference, timeZone: string): SQL {
     case 'contact id':
       return sql`c.id`;
     case 'tag':
-      return sql`contact_tags`;
+      return within ? sql`(select contact_id, tag_id from contact_tags where contact_id > ${within.after} and contact_id <= ${within.upTo}) tagged_within` : sql`contact_tags`;
   }
 }

@@ -34,8 +34,8 @@ export class SegmentsController {
   @Post('sift')
   @HttpCode(200)
   @Tells('own people')
-  sift(@Body() request: SiftRequest, @Asking() viewer: Viewer): Promise<SiftReply> {
-    return this.segments.sift(request, viewer);
+  sift(@Body() request: SiftRequest, @Asking() viewer: Viewer, @Res({ passthrough: true }) response: Response): Promise<SiftReply> {
+    return this.segments.sift(request, viewer, untilGone(response));
   }
 
   @Post('strain')

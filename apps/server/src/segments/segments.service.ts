@@ -4,7 +4,7 @@ import type { NewSegmentRequest, SegmentRequest, SiftReply, SiftRequest, StrainR
 import { oneLine, type FieldValue } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
 import { dayIn, type Viewer } from '@palabra/core/office';
-import { compile, finished, holds, isGroup, parseRule, trace, unfinished, type Condition, type Group, type Person, type Rule, type RuleContext, type RuleNode } from '@palabra/core/segments';
+import { compile, finished, holds, isGroup, parseRule, trace, unfinished, weightOf, type Condition, type Fragment, type Group, type Person, type Rule, type RuleContext, type RuleNode } from '@palabra/core/segments';
 import type { SQL } from 'drizzle-orm';
 import { ContactsService, PeopleSets, contactStore, peopleStore, personRow, valueOf, vocabularyStore, type ContactRow } from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
@@ -12,12 +12,24 @@ import { Database } from '../platform/database.js';
 import { conflict, notFound, Problem } from '../platform/problem.js';
 import { Foreground, Stride } from '../platform/stride.js';
 import { CLOCK } from '../platform/time.js';
-import { bindRule } from './rule.store.js';
+import { bindRule, type Stretch } from './rule.store.js';
 import * as store from './segments.store.js';
 
 const FIRST_PEOPLE = 8;
-/** How many contact keys are looked at in one statement: fewer the more parts a rule has. */
-const STRETCH = { parts: 600_000, least: 1000, most: 1_000_000 };
+/** A rule of so few looks at a contact is quick at once, and quicker by its indexes. */
+const LIGHT = 4;
+/** So few parts are counted sooner one by one than all of them in one look at everybody. */
+const FEW = 2;
+/** How many contact keys are looked at in one statement: at first so many that this many looks are taken. */
+const STRETCH = { looks: 200_000, least: 500, most: 1_000_000 };
+
+/** Parts of a rule to be counted among people, and which of them form the outermost “all of”. */
+interface ToCount {
+  readonly people: SQL;
+  readonly fragments: readonly Fragment[];
+  readonly chain: readonly number[];
+  readonly timeZone: string;
+}
 
 @Injectable()
 export class SegmentsService implements OnModuleInit {
@@ -65,45 +77,77 @@ export class SegmentsService implements OnModuleInit {
     return parsed.value;
   }
 
-  async sift(request: SiftRequest, viewer: Viewer): Promise<SiftReply> {
-    const { db } = this.database;
-    const context = await this.context();
-    const rule = this.readRule(request.rule, context);
-    const seen = peopleStore.allOf(peopleStore.living, peopleStore.scope(viewer));
-    const { lines, count } = await peopleStore.firstPage(db, peopleStore.allOf(seen, this.condition(rule.root, request.pool, context)), FIRST_PEOPLE, request.pool);
-    return { count, everybody: await peopleStore.count(db, peopleStore.allOf(seen, peopleStore.inPool(request.pool))), people: lines.map(personRow) };
-  }
-
-  /**
-   * Counts behind each condition alone, and what is left after each part of an outermost “all of”: all of them
-   * in one look at each person, a stretch of people at a time, until it is done or nobody waits for it any more.
-   */
-  async strain(request: SiftRequest, viewer: Viewer, signal: AbortSignal): Promise<StrainReply> {
+  /** Who a rule finds, and how many; a rule that asks for much is answered a stretch of people at a time. */
+  async sift(request: SiftRequest, viewer: Viewer, signal: AbortSignal): Promise<SiftReply> {
     const { db } = this.database;
     const context = await this.context();
     const { root } = this.readRule(request.rule, context);
-    const nodes = new Map<string, RuleNode>();
-    for (const [path, condition] of conditionsIn(root)) if (finished(condition, context)) nodes.set(path, condition);
-    const paths = [...nodes.keys()];
+    const seen = peopleStore.allOf(peopleStore.living, peopleStore.inPool(request.pool), peopleStore.scope(viewer));
+    const everybody = await peopleStore.count(db, seen);
+    if (weightOf(root) <= LIGHT) {
+      const { lines, count } = await peopleStore.firstPage(db, peopleStore.allOf(seen, this.condition(root, request.pool, context)), FIRST_PEOPLE, request.pool);
+      return { count, everybody, people: lines.map(personRow) };
+    }
+    let count = 0;
+    let first: peopleStore.Cursor[] = [];
+    await this.inStretches(weightOf(root), signal, async (within) => {
+      const found = await peopleStore.siftStretch(db, peopleStore.allOf(seen, bindRule(compile(root, context), context.timeZone, within)), FIRST_PEOPLE, within);
+      count += found.count;
+      first = [...first, ...found.first].sort(peopleStore.byName).slice(0, FIRST_PEOPLE);
+    });
+    return { count, everybody, people: (await peopleStore.linesOf(db, first.map(({ id }) => id))).map(personRow) };
+  }
+
+  /** Goes through all contacts, so many keys at a time that nobody waits long, until it is done or nobody waits for it any more. */
+  private async inStretches(weight: number, signal: AbortSignal, work: (within: Stretch) => Promise<void>): Promise<void> {
+    const last = await peopleStore.lastKey(this.database.db);
+    const stride = new Stride(this.foreground, Math.round(STRETCH.looks / Math.max(weight, 1)), STRETCH.least, STRETCH.most);
+    await this.foreground.aside(async () => {
+      for (let after = 0; after < last && !signal.aborted; ) {
+        after = await stride.step(async (size) => {
+          await work({ after, upTo: after + size });
+          return after + size;
+        });
+      }
+    });
+  }
+
+  /** Counts behind each condition alone, and what is left after each part of an outermost “all of”. */
+  async strain(request: SiftRequest, viewer: Viewer, signal: AbortSignal): Promise<StrainReply> {
+    const context = await this.context();
+    const { root } = this.readRule(request.rule, context);
+    const parts = new Map<string, RuleNode>();
+    for (const [path, condition] of conditionsIn(root)) if (finished(condition, context)) parts.set(path, condition);
+    const paths = [...parts.keys()];
     const chain = root.of === 'all' ? root.items.map((_, at) => String(at)) : [];
-    for (const path of chain) nodes.set(path, root.items[Number(path)] ?? root);
-    const places = [...nodes.keys()];
-    const parts = [...nodes.values()].map((node) => bindRule(compile(node, context), context.timeZone));
-    const alone = parts.map(() => 0);
-    const left = chain.map(() => 0);
+    for (const path of chain) parts.set(path, root.items[Number(path)] ?? root);
+    const places = [...parts.keys()];
     const people = peopleStore.allOf(peopleStore.living, peopleStore.inPool(request.pool), peopleStore.scope(viewer));
-    const last = parts.length === 0 ? 0 : await peopleStore.lastKey(db);
-    const stride = new Stride(this.foreground, Math.round(STRETCH.parts / Math.max(parts.length, 1)), STRETCH.least, STRETCH.most);
-    const countFrom = async (after: number, size: number): Promise<number> => {
-      const counted = await peopleStore.countParts(db, people, parts, chain.map((path) => places.indexOf(path)), { after, upTo: after + size });
+    const toCount = { people, fragments: [...parts.values()].map((node) => compile(node, context)), chain: chain.map((path) => places.indexOf(path)), timeZone: context.timeZone };
+    const { alone, left } = toCount.fragments.length <= FEW ? await this.countAtOnce(toCount) : await this.countInStretches(toCount, weightOf(root), signal);
+    return { alone: Object.fromEntries(paths.map((path) => [path, alone[places.indexOf(path)] ?? 0])), left };
+  }
+
+  /** Few parts are counted each by its index. */
+  private async countAtOnce({ people, fragments, chain, timeZone }: ToCount): Promise<peopleStore.PartCounts> {
+    const bound = fragments.map((fragment) => bindRule(fragment, timeZone));
+    // After the first part those are left that it holds for.
+    const further = chain.slice(1).map((_, at) => peopleStore.allOf(people, ...chain.slice(0, at + 2).flatMap((part) => bound[part] ?? [])));
+    const counts = await peopleStore.countEach(this.database.db, [...bound.map((part) => peopleStore.allOf(people, part)), ...further]);
+    const alone = counts.slice(0, bound.length);
+    return { alone, left: [...chain.slice(0, 1).map((part) => alone[part] ?? 0), ...counts.slice(bound.length)] };
+  }
+
+  /** Many are counted all together, in one look at each person. */
+  private async countInStretches({ people, fragments, chain, timeZone }: ToCount, weight: number, signal: AbortSignal): Promise<peopleStore.PartCounts> {
+    const alone = fragments.map(() => 0);
+    const left = chain.map(() => 0);
+    await this.inStretches(2 * weight, signal, async (within) => {
+      const counted = await peopleStore.countParts(this.database.db, people, fragments.map((fragment) => bindRule(fragment, timeZone, within)), chain, within);
       counted.alone.forEach((count, at) => (alone[at] = (alone[at] ?? 0) + count));
       counted.left.forEach((count, at) => (left[at] = (left[at] ?? 0) + count));
-      return after + size;
-    };
-    await this.foreground.aside(async () => {
-      for (let after = 0; after < last && !signal.aborted; ) after = await stride.step((size) => countFrom(after, size));
     });
-    return { alone: Object.fromEntries(paths.map((path) => [path, alone[places.indexOf(path)] ?? 0])), left };
+    return { alone, left };
   }
 
   async why(request: WhyRequest, viewer: Viewer): Promise<WhyReply> {

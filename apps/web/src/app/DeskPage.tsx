@@ -133,6 +133,7 @@ function CameBack() {
 }
 
 function Since() {
+  const seesAll = useSeesEverybody();
   const since = useSinceQuery(undefined, fresh);
   const imports = useImportsQuery(undefined, fresh);
   const from = since.data?.from;
@@ -143,7 +144,7 @@ function Since() {
       {since.isError && <Wrong error={since.error} />}
       <ul className="rows">
         <li>
-          <span className="when">people</span>
+          <span className="when">{seesAll ? 'people' : 'your people'}</span>
           <span className="what">
             {since.data ? (
               <>
@@ -187,6 +188,7 @@ function DeskMargin() {
   const returned = useReturnedQuery({ open: 'yes' }, { skip: !seesAll, ...fresh });
   const house = useSummaryQuery({}, { refetchOnMountOrArgChange: 30 });
   const open = returned.data?.open ?? 0;
+  const whose = seesAll ? 'House pool' : 'Your people';
   const hands = [
     ...(office.postalAddress.trim() === '' ? [{ key: 'address', to: '/settings', strong: 'No postal address.', rest: 'Every letter has to carry one.' }] : []),
     ...(campaigns.data ?? []).filter(({ status }) => status === 'differs').map(({ id, name }) => ({ key: `c${id}`, to: `/campaigns/${id}`, strong: name, rest: 'waits for your word: its tally changed.' })),
@@ -214,10 +216,10 @@ function DeskMargin() {
           </p>
         ))}
       </MarginPart>
-      <MarginPart title="House pool">
+      <MarginPart title={whose}>
         {house.data ? (
           <Sum
-            label="House pool"
+            label={whose}
             lines={[
               { label: 'contacts', value: house.data.total, to: '/contacts' },
               { label: 'not to be mailed', value: house.data.total - house.data.mayBeMailed, kind: 'less' },

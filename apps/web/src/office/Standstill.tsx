@@ -20,7 +20,7 @@ export function Standstill({ work, thing, what, reason }: StandstillReply) {
   return (
     <div role="status">
       <Note kind="wrong">
-        <b>{what}</b> stands still: {reason}.
+        <b>Stands still:</b> {what}. {reason.charAt(0).toUpperCase() + reason.slice(1)}.
         {may && (
           <Group gap="xs" mt={6}>
             <Button size="compact-sm" variant="default" loading={isLoading} onClick={() => go('again')}>

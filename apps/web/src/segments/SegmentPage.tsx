@@ -104,7 +104,7 @@ function SegmentEditor({ segment }: { readonly segment: SegmentReply }) {
           </Button>
         )
       }
-      margin={<SegmentMargin whose={seesAll ? 'everybody in the pool' : 'your people in the pool'} draft={draft} context={context} lit={lit} sifted={sift.data} left={strain.data?.left} to={saved ? of : undefined} wrong={sift.error} />}
+      margin={<SegmentMargin draft={draft} context={context} lit={lit} sifted={sift.data} left={strain.data?.left} to={saved ? of : undefined} wrong={sift.error} />}
     >
       <SaveTrouble
         state={auto.state}
@@ -133,7 +133,6 @@ function SegmentEditor({ segment }: { readonly segment: SegmentReply }) {
 }
 
 interface SegmentMarginProps {
-  readonly whose: string;
   readonly draft: Draft;
   readonly context: RuleContext;
   readonly lit: string | undefined;
@@ -143,7 +142,8 @@ interface SegmentMarginProps {
   readonly wrong: unknown;
 }
 
-function SegmentMargin({ whose, draft, context, lit, sifted, left, to, wrong }: SegmentMarginProps) {
+function SegmentMargin({ draft, context, lit, sifted, left, to, wrong }: SegmentMarginProps) {
+  const seesAll = useSeesEverybody();
   const { root } = draft.rule;
   return (
     <>
@@ -169,7 +169,8 @@ function SegmentMargin({ whose, draft, context, lit, sifted, left, to, wrong }: 
             <span style={{ fontSize: 22, fontWeight: 700 }}>
               <Num value={sifted.count} to={to} label="people in this segment" />
             </span>{' '}
-            of {count(sifted.everybody)} {whose === 'everybody in the pool' ? '' : whose}
+            of {seesAll ? '' : 'your '}
+            {count(sifted.everybody)}
           </p>
         ) : wrong ? (
           <p className="caution">The rule can’t be counted as it stands.</p>
@@ -179,7 +180,7 @@ function SegmentMargin({ whose, draft, context, lit, sifted, left, to, wrong }: 
       </MarginPart>
       {root.of === 'all' && left && sifted && root.items.length > 0 && left.length === root.items.length && (
         <MarginPart title="Strainer">
-          <Measure accent label={whose} value={sifted.everybody} of={sifted.everybody} />
+          <Measure accent label={seesAll ? 'everybody in the pool' : 'your people in the pool'} value={sifted.everybody} of={sifted.everybody} />
           {root.items.map((item, at) => (
             <Measure key={at} accent label={shortWords(item, context)} value={left[at] ?? 0} of={sifted.everybody} to={to && `${to}.upto-${at + 1}`} />
           ))}

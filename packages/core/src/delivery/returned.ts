@@ -69,7 +69,10 @@ function* addressesIn(text: string): Generator<{ readonly address: string; reado
 }
 
 /** `rfc822; someone@example.com` and its like. */
-const addressIn = (text: string | undefined): string | null => addressesIn(text ?? '').next().value?.address ?? null;
+function addressIn(text: string | undefined): string | null {
+  for (const { address } of addressesIn(text ?? '')) return address;
+  return null;
+}
 
 const BEFORE = 44;
 
@@ -77,7 +80,7 @@ const BEFORE = 44;
 function namedAddressIn(text: string): string | null {
   for (const { address, from } of addressesIn(text)) {
     const before = text.slice(Math.max(0, from - BEFORE), from);
-    if (/(recipient|address|to|<)[^\n@]*$/i.test(before)) return address;
+    if (/recipient|address|to|</i.test(before.slice(Math.max(before.lastIndexOf('\n'), before.lastIndexOf('@')) + 1))) return address;
   }
   return null;
 }

@@ -107,6 +107,8 @@ export const fieldKind: ConditionKind<FieldCondition> = {
     }
   },
 
+  weight: () => 1,
+
   compile(condition, context) {
     const field = find(condition, context.fields);
     if (!field) return nobody;

@@ -9,6 +9,7 @@ export {
   readback,
   trace,
   unfinished,
+  weightOf,
   type Condition,
   type Group,
   type GroupWord,

@@ -1,5 +1,5 @@
 import { builtInFields, type Field } from '../contacts/index.js';
-import { compile, emptyRule, holds, parseRule, readback, trace, unfinished, type Group, type Person, type RuleContext, type RuleNode } from './index.js';
+import { compile, emptyRule, holds, parseRule, readback, trace, unfinished, weightOf, type Group, type Person, type RuleContext, type RuleNode } from './index.js';
 
 const own: Field[] = [
   { key: 'own_1', label: 'likes', type: 'text' },
@@ -142,5 +142,23 @@ describe('the rule as SQL', () => {
     const sql = pieces.filter((piece) => typeof piece === 'string').join('');
     expect(sql).not.toContain('drop');
     expect(pieces).toContainEqual({ param: "%x'); drop table contacts; --\\%\\_\\\\%", type: 'text' });
+  });
+});
+
+describe('the size of a rule', () => {
+  const read = (root: Group) => parseRule({ v: 1, root }, context);
+  it('has an end in conditions and groups together', () => {
+    expect(read(all(...Array.from({ length: 99 }, () => guest))).ok).toBe(true);
+    expect(read(all(...Array.from({ length: 100 }, () => guest))).ok).toBe(false);
+    expect(read(any(...Array.from({ length: 50 }, () => all(guest))))).toMatchObject({ ok: false, error: expect.stringContaining('more than 100 conditions and groups') });
+    expect(read(any(...Array.from({ length: 1500 }, () => any())))).toMatchObject({ ok: false, error: expect.stringContaining('more than 100 conditions and groups') });
+  });
+
+  it('is weighed by what it looks at: each tag of “has all of” is a look of its own', () => {
+    const every: RuleNode = { kind: 'tag', op: 'has all of', tags: [1, 2, 3] };
+    const some: RuleNode = { kind: 'tag', op: 'has any of', tags: [1, 2, 3] };
+    expect([weightOf(guest), weightOf(every), weightOf(some), weightOf(all(every, none(some, inMillrace)))]).toEqual([1, 3, 1, 5]);
+    expect(read(all(...Array.from({ length: 66 }, () => every))).ok).toBe(true);
+    expect(read(all(...Array.from({ length: 67 }, () => every)))).toMatchObject({ ok: false, error: expect.stringContaining('more than 200 things') });
   });
 });

@@ -52,14 +52,16 @@ export interface ConditionKind<C> {
   parse(raw: Record<string, unknown>, context: RuleContext): Result<C, string>;
   /** An unfinished condition is kept and shown, but sifts nobody and blocks sending. */
   finished(condition: C, context: RuleContext): boolean;
+  /** How many looks at a contact it takes; usually one. */
+  weight(condition: C): number;
   compile(condition: C, context: RuleContext): Fragment;
   holds(condition: C, person: Person, context: RuleContext): boolean;
   /** A clause that follows “people”, such as “tagged *member*”. */
   words(condition: C, context: RuleContext): readonly Phrase[];
 }
 
-/** `parts` are conditions and groups together: each costs a look at every contact. */
-const LIMITS = { depth: 12, parts: 200 } as const;
+/** `parts` are conditions and groups together. */
+const LIMITS = { depth: 12, parts: 100, weight: 200 } as const;
 
 export const isGroup = (node: RuleNode): node is Group => 'of' in node;
 
@@ -90,7 +92,9 @@ export function parseRule(raw: unknown, context: RuleContext): Result<Rule, stri
   };
   const root = parseNode(raw['root'], '', 0);
   if (!root.ok) return root;
-  return isGroup(root.value) ? ok({ v: 1, root: root.value }) : fail('In the rule, the outermost part must be a group.');
+  if (!isGroup(root.value)) return fail('In the rule, the outermost part must be a group.');
+  if (weightOf(root.value) > LIMITS.weight) return fail(`The rule asks for more than ${LIMITS.weight} things. Take some out, or make two segments of it.`);
+  return ok({ v: 1, root: root.value });
 }
 
 function parseCondition(raw: Record<string, unknown>, context: RuleContext): Result<Condition, string> {
@@ -108,6 +112,9 @@ function parseCondition(raw: Record<string, unknown>, context: RuleContext): Res
 function withKind<T>(condition: Condition, use: <C extends Condition>(kind: ConditionKind<C>, condition: C) => T): T {
   return condition.kind === 'field' ? use(fieldKind, condition) : use(tagKind, condition);
 }
+
+/** How many looks at each contact a rule, or a part of one, takes. */
+export const weightOf = (node: RuleNode): number => (isGroup(node) ? node.items.reduce((sum, item) => sum + weightOf(item), 0) : withKind(node, (kind, one) => kind.weight(one)));
 
 export const finished = (condition: Condition, context: RuleContext): boolean => withKind(condition, (kind, one) => kind.finished(one, context));
 

@@ -27,6 +27,8 @@ export const tagKind: ConditionKind<TagCondition> = {
 
   finished: ({ tags }) => tags.length > 0,
 
+  weight: ({ op, tags }) => (op === 'has all of' ? tags.length : 1),
+
   compile({ op, tags }) {
     switch (op) {
       case 'has':
