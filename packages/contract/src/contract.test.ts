@@ -47,8 +47,8 @@ const good: [string, Class, unknown][] = [
 it.each(good)('takes %s', (_, type, value) => expect(refused(type, value)).toEqual([]));
 
 const bad: [string, Class, unknown, string[]][] = [
-  ['a set-up without an address to write under letters', SetUpRequest, { officeName: 'x', postalAddress: '', timeZone: 'UTC', name: 'x', address: 'a@example.com', password: 'the fern by the bench' }, ['postalAddress']],
-  ['a time zone nobody lives in', SetUpRequest, { officeName: 'x', postalAddress: 'x', timeZone: 'Mars/Olympus', name: 'x', address: 'a@example.com', password: 'the fern by the bench' }, ['timeZone']],
+  ['a set-up without an address to write under letters', SetUpRequest, { code: 'X', officeName: 'x', postalAddress: '', timeZone: 'UTC', name: 'x', address: 'a@example.com', password: 'the fern by the bench' }, ['postalAddress']],
+  ['a time zone nobody lives in', SetUpRequest, { code: 'X', officeName: 'x', postalAddress: 'x', timeZone: 'Mars/Olympus', name: 'x', address: 'a@example.com', password: 'the fern by the bench' }, ['timeZone']],
   ['a password that is tried first', PasswordRequest, { current: 'x', next: 'password123' }, ['next']],
   ['a role that is none', AccountRequest, { name: 'x', address: 'a@example.com', role: 'owner', password: 'the fern by the bench' }, ['role']],
   ['an address with a line break', AccountRequest, { name: 'x', address: 'a@example.com\nBcc: b@example.com', role: 'member', password: 'the fern by the bench' }, ['address']],

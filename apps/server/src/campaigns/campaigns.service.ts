@@ -118,8 +118,8 @@ export class CampaignsService implements OnModuleInit {
       letterId: request.letterId ?? null,
       topicId: request.topicId ?? null,
       senderName: oneLine(request.senderName),
-      senderAddress: request.senderAddress.trim(),
-      replyTo: request.replyTo.trim(),
+      senderAddress: oneLine(request.senderAddress),
+      replyTo: oneLine(request.replyTo),
       sendAt: request.sendAt ? new Date(request.sendAt) : null,
     };
     const changed = await store.changeSheet(db, id, request.version, values, this.clock.now());

@@ -40,6 +40,8 @@ const LIVES: Record<ReaderLinkKind, number> = { 'own page': DAY, 'new address': 
 /** Mails that a letter, a person and an address may bring about in a day; whoever asks for more plays with somebody. */
 const A_FEW: Limit = { most: 3, windowMs: DAY };
 const SOME: Limit = { most: 5, windowMs: DAY };
+/** How often topics are chosen by one letter in a day: each choice is written down. */
+const CHOICES: Limit = { most: 30, windowMs: DAY };
 
 const good = (text: string): Said => ({ kind: 'good', text });
 const wrong = (text: string): Said => ({ kind: 'wrong', text });
@@ -84,9 +86,9 @@ export class ReaderService implements OnModuleInit {
     return (await topicStore.allTopics(db)).map(({ id, name, description }) => ({ id, name, description, isWanted: !dropped.has(id) }));
   }
 
-  private async note(tx: Db, { campaign, contact }: Pick<TokenBody, 'campaign' | 'contact'>, kind: EventKind): Promise<void> {
+  private async note(tx: Db, { campaign, contact }: Pick<TokenBody, 'campaign' | 'contact'>, kind: EventKind, at = this.clock.now()): Promise<void> {
     await campaignStore.factsChanged(tx, [campaign]);
-    await addEvents(tx, [{ kind, at: this.clock.now(), campaignId: campaign, contactId: contact, link: null, machine: false, why: null }]);
+    await addEvents(tx, [{ kind, at, campaignId: campaign, contactId: contact, link: null, machine: false, why: null }]);
   }
 
   // By the link in a letter.
@@ -107,7 +109,7 @@ export class ReaderService implements OnModuleInit {
       const row = await delivery(tx, body.campaign, body.contact);
       if (!row) return false;
       const isNew = await putOnDoNotMail(tx, { addressHash: row.address_hash, address: row.address, reason: 'left', at: now, campaignId: body.campaign });
-      if (isNew || row.left_at === null) await this.note(tx, body, 'left');
+      if (isNew || row.left_at === null) await this.note(tx, body, 'left', now);
       await markLeft(tx, body.campaign, body.contact, now);
       return true;
     });
@@ -122,6 +124,7 @@ export class ReaderService implements OnModuleInit {
   }
 
   private async keepTopics(tx: Db, who: Pick<TokenBody, 'campaign' | 'contact'>, hash: Buffer, shown: readonly number[], wanted: readonly number[]): Promise<Said> {
+    if (!(await mayTry(tx, `topics ${who.campaign} ${who.contact}`, CHOICES, this.clock.now()))) return wrong('You chose many times today; what you chose last is kept. Tomorrow you can choose again.');
     const before = await topicStore.droppedBy(tx, hash);
     const all = (await topicStore.allTopics(tx)).map(({ id }) => id);
     const dropped = all.filter((id) => (shown.includes(id) ? !wanted.includes(id) : before.has(id)));
@@ -200,7 +203,7 @@ export class ReaderService implements OnModuleInit {
   leaveOwn = (secret: string): Promise<Said | undefined> =>
     this.asVisitor(secret, async (tx, { link, hash }, who) => {
       const now = this.clock.now();
-      if (await putOnDoNotMail(tx, { addressHash: hash, address: link.address, reason: 'left', at: now, campaignId: who.campaign })) await this.note(tx, who, 'left');
+      if (await putOnDoNotMail(tx, { addressHash: hash, address: link.address, reason: 'left', at: now, campaignId: who.campaign })) await this.note(tx, who, 'left', now);
       await markLeft(tx, who.campaign, who.contact, now);
       return good('You get no more letters from us, from this moment on.');
     });

@@ -2,6 +2,7 @@
 import { sql } from 'drizzle-orm';
 import { execute } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
+import { wrongFacts } from '../testing/facts.js';
 import { startMailServer, type TestMailServer } from '../testing/mail-server.js';
 import { importPeople, makeCampaign, send, untilStatus } from '../testing/round.js';
 import { startTestServer, until, type Reply, type TestServer } from '../testing/server.js';
@@ -259,3 +260,5 @@ describe('one’s own data', () => {
     expect((await post(pageOf('finn'))).text).toContain('You have left');
   });
 });
+
+it('keeps accounts true through all of it', async () => expect(await wrongFacts(server.database.db)).toEqual([]));

@@ -87,7 +87,7 @@ it('lets a reader leave by one click, and holds them back ever after', async () 
 
   const page = await server.call('GET', leave, undefined, { cookie: '' });
   expect(page.status).toBe(200);
-  expect(page.text).toContain('fine@example.com gets letters from us');
+  expect(page.text).toContain('f…@example.com gets letters from us');
   expect(await count(`campaign.${campaign}.left`)).toBe(0);
 
   const left = await server.call('POST', leave, 'List-Unsubscribe=One-Click', { cookie: '', headers: { 'content-type': 'application/x-www-form-urlencoded' } });

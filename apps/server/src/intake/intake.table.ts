@@ -1,5 +1,6 @@
 import type { PermissionKind } from '@palabra/core/contacts';
 import type { Encoding, ImportState, RowOutcome, Separator, Target } from '@palabra/core/intake';
+import { sql } from 'drizzle-orm';
 import { index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 
 const moment = () => timestamp({ withTimezone: true });
@@ -51,5 +52,5 @@ export const importRows = pgTable(
     /** The beginning of each cell of a refused row, for looking at it. */
     cells: jsonb().$type<string[]>(),
   },
-  (table) => [primaryKey({ columns: [table.importId, table.row] }), index('import_rows_by_outcome').on(table.importId, table.outcome, table.contactId)],
+  (table) => [primaryKey({ columns: [table.importId, table.row] }), index('import_rows_by_outcome').on(table.importId, table.outcome, table.contactId), index('import_rows_refused').on(table.importId, table.row).where(sql`outcome = 'refused'`)],
 );

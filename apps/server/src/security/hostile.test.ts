@@ -80,6 +80,23 @@ describe('a body', () => {
   });
 });
 
+it('keeps of a letter and a campaign only what was read, and a subject in one line', async () => {
+  const { letter, campaign: sheet } = await makeCampaign(server, 'Lines');
+  const { body: before } = await server.call('GET', `/api/letters/${letter}`);
+  const broken = 'One\r\nBcc: all@example.com\u2028two\u0085three\tfour';
+  const subject = [broken, { field: 'given_name', fallback: 'my\r\nfriend', extra: 'x' }];
+  expect((await server.call('PUT', `/api/letters/${letter}`, { version: before.version, name: 'Li\nnes', content: { ...before.content, subject, hidden: 'kept?' } })).status).toBe(200);
+  const { body: after } = await server.call('GET', `/api/letters/${letter}`);
+  expect(after).toMatchObject({ name: 'Li nes', content: { subject: ['One Bcc: all@example.com two three four', { field: 'given_name', fallback: 'my friend' }] } });
+  expect(JSON.stringify(after)).not.toMatch(/kept\?|extra/);
+  const { body: was } = await server.call('GET', `/api/campaigns/${sheet}`);
+  const change = { version: was.version, name: 'x', who: { ...was.who, hidden: 'kept?' }, letterId: letter, senderName: 'A\r\nB', senderAddress: 'a@example.com\r\nBcc: b@example.com', replyTo: '', sendAt: null };
+  expect((await server.call('PUT', `/api/campaigns/${sheet}`, change)).status).toBe(200);
+  const { body: now } = await server.call('GET', `/api/campaigns/${sheet}`);
+  expect(now).toMatchObject({ senderName: 'A B', senderAddress: 'a@example.com Bcc: b@example.com', who: was.who });
+  expect(JSON.stringify(now)).not.toContain('kept?');
+});
+
 describe('an address in a request', () => {
   it.each([
     ['a thousand parameters', `/api/people?${Array.from({ length: 1000 }, (_, at) => `q${at}=1`).join('&')}`],

@@ -3,7 +3,7 @@ import type { BounceKind, Evidence, ReturnedKind } from '@palabra/core/delivery'
 import type { CheckResult } from '@palabra/core/letters';
 
 import { IsIn, IsInt, IsISO8601, IsOptional, IsString, Length, Max, MaxLength, Min } from 'class-validator';
-import { MAX_ID, Parsed, WholeNumber, type Moment } from '../wire/index.js';
+import { MAX_ID, ParsedInto, WholeNumber, type Moment } from '../wire/index.js';
 
 export class NewCampaignRequest {
   @IsString() @Length(1, 120, { message: 'A campaign needs a name of 1 to 120 signs.' }) name!: string;
@@ -16,7 +16,7 @@ export class NewCampaignRequest {
 export class CampaignRequest {
   @IsInt() version!: number;
   @IsString() @Length(1, 120, { message: 'A campaign needs a name of 1 to 120 signs.' }) name!: string;
-  @Parsed(parseWho) who!: Who;
+  @ParsedInto(parseWho) who!: Who;
   @IsOptional() @IsInt() @Min(1) @Max(MAX_ID) letterId!: number | null;
   @IsOptional() @IsInt() @Min(1) @Max(MAX_ID) topicId?: number | null;
   @IsString() @MaxLength(120) senderName!: string;
@@ -25,12 +25,15 @@ export class CampaignRequest {
   @IsOptional() @IsISO8601({ strict: true }, { message: 'The time can’t be read.' }) sendAt!: string | null;
 }
 
-const tally = (value: unknown) => (parseTally(value) ? { ok: true as const } : { ok: false as const, error: 'Say which tally you saw.' });
+const tally = (value: unknown) => {
+  const read = parseTally(value);
+  return read ? { ok: true as const, value: read } : { ok: false as const, error: 'Say which tally you saw.' };
+};
 
 export class SendRequest {
   @IsInt() version!: number;
   /** The tally that was on the screen; a different one stops the send. */
-  @Parsed(tally) seen!: Tally;
+  @ParsedInto(tally) seen!: Tally;
 }
 
 export class SettleRequest {

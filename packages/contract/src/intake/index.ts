@@ -1,14 +1,17 @@
 import { permissionKinds, type PermissionKind } from '@palabra/core/contacts';
 import { encodings, separators, type Encoding, type ImportState, type Separator, type Target } from '@palabra/core/intake';
 import { ArrayMaxSize, IsArray, IsIn, IsInt, IsString, MaxLength } from 'class-validator';
-import { Parsed, type Moment } from '../wire/index.js';
+import { ParsedInto, type Moment } from '../wire/index.js';
 
 const mapping = (value: unknown) => {
-  const isTarget = (one: unknown): boolean => {
+  const targetOf = (one: unknown): Target[] => {
     const { to, field } = (one ?? {}) as Record<string, unknown>;
-    return to === 'nothing' || (to === 'field' && typeof field === 'string' && /^[a-z][a-z0-9_]{0,40}$/.test(field));
+    if (to === 'nothing') return [{ to }];
+    return to === 'field' && typeof field === 'string' && /^[a-z][a-z0-9_]{0,40}$/.test(field) ? [{ to, field }] : [];
   };
-  return Array.isArray(value) && value.length <= 500 && value.every(isTarget) ? { ok: true as const } : { ok: false as const, error: 'Say for each column which field it fills, or none.' };
+  const targets = Array.isArray(value) && value.length <= 500 ? value.flatMap(targetOf) : [];
+  const isWhole = Array.isArray(value) && targets.length === value.length;
+  return isWhole ? { ok: true as const, value: targets } : { ok: false as const, error: 'Say for each column which field it fills, or none.' };
 };
 
 export class ReadingRequest {
@@ -17,7 +20,7 @@ export class ReadingRequest {
 }
 
 export class StartImportRequest {
-  @Parsed(mapping) mapping!: Target[];
+  @ParsedInto(mapping) mapping!: Target[];
   @IsIn(permissionKinds, { message: 'Say how these people gave permission.' }) permission!: PermissionKind;
   @IsString() @MaxLength(200) source!: string;
   @IsArray() @ArrayMaxSize(50) @IsInt({ each: true }) tagIds!: number[];

@@ -1,6 +1,6 @@
 import { parseLetter, type LetterContent } from '@palabra/core/letters';
 import { IsInt, IsOptional, IsString, Length, Max, MaxLength, Min } from 'class-validator';
-import { MAX_ID, Parsed, type Moment } from '../wire/index.js';
+import { MAX_ID, ParsedInto, type Moment } from '../wire/index.js';
 
 export class NewLetterRequest {
   @IsString() @Length(1, 120, { message: 'A letter needs a name of 1 to 120 signs.' }) name!: string;
@@ -12,7 +12,7 @@ export class NewLetterRequest {
 export class LetterRequest {
   @IsInt() version!: number;
   @IsString() @Length(1, 120, { message: 'A letter needs a name of 1 to 120 signs.' }) name!: string;
-  @Parsed(parseLetter) content!: LetterContent;
+  @ParsedInto(parseLetter) content!: LetterContent;
 }
 
 export interface LetterLine {

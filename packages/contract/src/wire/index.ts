@@ -39,6 +39,20 @@ export function Parsed(parse: (value: unknown) => { readonly ok: true } | { read
   };
 }
 
+type Read<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly error: string };
+
+/** The same for trees, of which only what the parser made of them goes on: nothing that it does not know is kept. */
+export function ParsedInto(parse: (value: unknown) => Read<unknown>): PropertyDecorator {
+  const read = Transform(({ value }: { value: unknown }) => {
+    const result = parse(value);
+    return result.ok ? result.value : value;
+  });
+  return (target, property) => {
+    read(target, property);
+    Parsed(parse)(target, property);
+  };
+}
+
 /** A number as an address carries it: digits become a number, everything else stays what it is and is refused by what follows. */
 export const WholeNumber = (): PropertyDecorator => Transform(({ value }: { value: unknown }) => (typeof value === 'string' && /^\d{1,15}$/.test(value) ? Number(value) : value));
 

@@ -135,12 +135,15 @@ const isFieldKey = (value: unknown): value is string => typeof value === 'string
 
 function personalField(raw: unknown, place: string): PersonalField {
   if (!isObject(raw) || !isFieldKey(raw['field'])) return refuse(`${place} has a personal field without a name.`);
-  return { field: raw['field'], fallback: text(raw['fallback'] ?? '', 200, `The fallback in ${place}`) };
+  return { field: raw['field'], fallback: unbroken(text(raw['fallback'] ?? '', 200, `The fallback in ${place}`)) };
 }
+
+/** A line stays one: a subject is a header of a mail. */
+const unbroken = (part: string): string => part.replace(/[\r\n\t\u0085\u2028\u2029]+/g, ' ');
 
 export function parseLine(raw: unknown, place: string): Line {
   if (!Array.isArray(raw) || raw.length > 100) return refuse(`${place} must be a line of text.`);
-  return raw.map((part: unknown) => (typeof part === 'string' ? text(part, LIMITS.line, place).replace(/[\r\n\t]+/g, ' ') : personalField(part, place)));
+  return raw.map((part: unknown) => (typeof part === 'string' ? unbroken(text(part, LIMITS.line, place)) : personalField(part, place)));
 }
 
 /** Web addresses only; everything a letter may lead to. Empty stays empty until it is filled. */

@@ -29,8 +29,8 @@ const FROM_EVERYWHERE: Limit = { most: 100, windowMs: 15 * MINUTE };
 /** Verified when there is no such account, so that both cases take as long. */
 const NOBODY = hash('no such account');
 /** A password takes tens of milliseconds and megabytes to check. */
-const turns = new Turns(2, 40);
-const check = (passwordHash: string, password: string): Promise<boolean> => turns.take(() => verify(passwordHash, password));
+const turns = new Turns(2, 60, 12);
+const check = (who: string, passwordHash: string, password: string): Promise<boolean> => turns.take(who, () => verify(passwordHash, password));
 
 export const hashPassword = (password: string): Promise<string> => hash(password);
 const sha = (text: string): Buffer => createHash('sha256').update(text).digest();
@@ -75,7 +75,7 @@ export class SignIn implements OnModuleInit {
     const everywhere = `account ${name(key)}`;
     const now = this.clock.now();
     if (!(await mayTry(db, near, FEW, now)) || !(isKnown || (await mayTry(db, everywhere, FROM_EVERYWHERE, now)))) throw tooMany();
-    const isRight = await check(user?.passwordHash ?? (await NOBODY), password);
+    const isRight = await check(client, user?.passwordHash ?? (await NOBODY), password);
     if (!user || !isRight) throw new Problem(401, 'Address and password don’t belong together. Check both.');
     await forgetTries(db, near);
     if (!isKnown) await forgiveTry(db, everywhere);
@@ -110,7 +110,7 @@ export class SignIn implements OnModuleInit {
     const { db } = this.database;
     const subject = `password ${user.id}`;
     if (!(await mayTry(db, subject, FEW, this.clock.now()))) throw tooMany();
-    if (!(await check(user.passwordHash, current))) {
+    if (!(await check(subject, user.passwordHash, current))) {
       throw new Problem(422, 'The present password is not right.', { errors: [{ path: 'current', message: 'The present password is not right.' }] });
     }
     await forgetTries(db, subject);

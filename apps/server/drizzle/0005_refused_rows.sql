@@ -1,0 +1,1 @@
+CREATE INDEX "import_rows_refused" ON "import_rows" USING btree ("import_id","row") WHERE outcome = 'refused';
