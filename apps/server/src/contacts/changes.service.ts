@@ -79,9 +79,12 @@ export class ChangesService implements OnModuleInit {
     if (!set || (set.userId !== viewer.userId && !seesEverybody(viewer.role))) throw notFound('change');
     if (!set.undoable) throw new Problem(422, 'This change can’t be taken back.');
     if (set.finishedAt === null) throw new Problem(422, 'This change is still being made. Wait until it is done, then take it back.');
+    if (set.kind === 'undo' && set.count === 0) throw new Problem(422, 'This changed nobody: there is nothing to take back.');
     const now = this.clock.now();
     if (!(await changes.markUndone(tx, id, now))) throw new Problem(422, 'This change was taken back already.');
-    return changes.openChangeSet(tx, { kind: 'undo', userId: viewer.userId, at: now, what: `took back: ${set.what}`, undoable: false, undoes: id });
+    // What an undoing is taken back of holds again, and can be taken back once more.
+    if (set.undoes !== null) await changes.markHolding(tx, set.undoes);
+    return changes.openChangeSet(tx, { kind: 'undo', userId: viewer.userId, at: now, what: `took back: ${set.what}`, undoes: id });
   }
 
   /** Starts the work on an open change set, or goes on with it; answers with its end when that comes soon. */
@@ -126,10 +129,19 @@ export class ChangesService implements OnModuleInit {
       return (tx, { id, cursor }, size) => changes.tagStretch(tx, id, chosen, todo.tag, todo.put, cursor, size);
     }
     if (undoes === null) return () => Promise.resolve(undefined);
-    const undone = await changes.changeSetById(db, undoes);
-    if (undone?.kind === 'tagging') return (tx, { id, cursor }, size) => changes.untagStretch(tx, undoes, id, people.scope(viewer), cursor, size);
+    if ((await this.rootOf(undoes)) === 'tagging') return (tx, { id, cursor }, size) => changes.untagStretch(tx, undoes, id, people.scope(viewer), cursor, size);
     const fields = new Map((await vocabulary.allFields(db)).map((field) => [field.key, field]));
     return (tx, { id, cursor }, size) => this.undoStretch(tx, { set: undoes, undoing: id, after: cursor, size }, fields, viewer);
+  }
+
+  /** What was done at first, however often it was taken back and made again since. */
+  private async rootOf(id: number): Promise<changes.ChangeSet['kind'] | undefined> {
+    for (let at: number | null = id; at !== null; ) {
+      const set: changes.ChangeSet | undefined = await changes.changeSetById(this.database.db, at);
+      if (!set || set.undoes === null) return set?.kind;
+      at = set.undoes;
+    }
+    return undefined;
   }
 
   private async meant({ people: selection }: ChangeTodo, viewer: Viewer): Promise<SQL> {
@@ -142,25 +154,39 @@ export class ChangesService implements OnModuleInit {
     const last = items.at(-1)?.contactId;
     if (last === undefined) return undefined;
     const now = this.clock.now();
-    const rows = new Map((await store.contactsById(tx, items.map(({ contactId }) => contactId))).map((row) => [row.id, row]));
+    const ids = items.map(({ contactId }) => contactId);
+    const rows = new Map((await store.contactsById(tx, ids)).map((row) => [row.id, row]));
+    const deleted = new Map((await store.deletedById(tx, items.flatMap(({ contactId, after: was }) => (was['deleted'] === true ? [contactId] : [])))).map((row) => [row.id, row]));
+    const touched = await changes.touchedSince(tx, set, items.flatMap(({ contactId, before }) => (before === null ? [contactId] : [])));
+    const tags = await store.tagsOf(tx, items.flatMap(({ contactId, before }) => (before === null ? [contactId] : [])));
     const written: changes.ChangeItem[] = [];
     const gone: number[] = [];
     for (const item of items) {
-      const row = rows.get(item.contactId);
+      const row = rows.get(item.contactId) ?? deleted.get(item.contactId);
       // Given to somebody else since: what they are now is not for this asker to change.
       if (!row || !(seesEverybody(viewer.role) || row.ownerId === viewer.userId)) continue;
       if (item.before === null) {
-        if (row.version > 1) continue;
+        if (touched.has(row.id)) continue;
         gone.push(row.id);
-        written.push({ setId: undoing, contactId: row.id, before: {}, after: { deleted: true } });
+        const marks = (has: boolean): [string, boolean][] => (tags.get(row.id) ?? []).map((tag) => [`tag_${tag}`, has]);
+        written.push({ setId: undoing, contactId: row.id, before: { deleted: false, ...Object.fromEntries(marks(true)) }, after: { deleted: true, ...Object.fromEntries(marks(false)) } });
         continue;
       }
-      const back = await this.undoItem(tx, row, item, fields, viewer, now);
+      const back = deleted.has(row.id) ? await this.bringBack(tx, row, item) : await this.undoItem(tx, row, item, fields, viewer, now);
       if (Object.keys(back).length > 0) written.push({ setId: undoing, contactId: row.id, before: item.after, after: back });
     }
     await store.markDeleted(tx, gone, now);
     await changes.addChangeItems(tx, written);
     return { changed: written.length, leftAlone: items.length - written.length, last };
+  }
+
+  /** Somebody who went with a taking back is there again, with their tags; unless their address is somebody else's by now. */
+  private async bringBack(tx: Db, row: ContactRow, { before }: changes.ChangeItem): Promise<Record<string, unknown>> {
+    if (row.addressKey && (await store.contactsByAddress(tx, row.poolId, [row.addressKey])).length > 0) return {};
+    await store.bringBack(tx, row.id);
+    const tagIds = Object.entries(before ?? {}).flatMap(([key, was]) => (was === true && key.startsWith('tag_') ? [Number(key.slice(4))] : []));
+    await store.putTags(tx, [row.id], tagIds);
+    return before ?? {};
   }
 
   /** Takes one person back as far as nobody changed them since, or leaves them alone whole when they can't be what they were. */

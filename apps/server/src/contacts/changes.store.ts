@@ -142,6 +142,30 @@ export async function untagStretch(db: Db, setId: number, undoingId: number, peo
   return row && row.last !== null ? { changed: row.changed, leftAlone: row.items - row.changed, last: row.last } : undefined;
 }
 
+/**
+ * Whether somebody, or something, has to do with a contact since it came in with a set: they were changed or
+ * tagged, or a letter was meant for them. A condition on `contacts c`.
+ */
+export const hadToDoWithSince = (setId: number): SQL => sql`(
+  exists (select 1 from change_items i join change_sets s on s.id = i.set_id where i.contact_id = c.id and i.set_id > ${setId} and s.undone_at is null and s.kind <> 'undo')
+  or exists (select 1 from deliveries d where d.contact_id = c.id)
+  or c.soft_since is not null)`;
+
+/** Whom a set made, as a condition on `contacts c`. */
+export const madeBy = (setId: number): SQL => sql`c.id in (select contact_id from change_items where set_id = ${setId} and before is null)`;
+
+/** Of these contacts, those with whom somebody has had to do since they came in with a set. */
+export async function touchedSince(db: Db, setId: number, ids: readonly number[]): Promise<Set<number>> {
+  if (ids.length === 0) return new Set();
+  const { rows } = await execute<{ id: number }>(db, sql`select c.id from contacts c where c.id = any(${sql.param(ids)}::int[]) and ${hadToDoWithSince(setId)}`);
+  return new Set(rows.map(({ id }) => id));
+}
+
+/** A change that was taken back holds again. */
+export const markHolding = async (db: Db, id: number): Promise<void> => {
+  await db.update(changeSets).set({ undoneAt: null }).where(eq(changeSets.id, id));
+};
+
 /** Drops what a change set remembers of single people once it is too old to be taken back; its line stays. Returns how many items went. */
 export async function forgetItems(db: Db, before: Date, limit: number): Promise<number> {
   const { rows } = await execute<{ gone: number }>(db, sql`

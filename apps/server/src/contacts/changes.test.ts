@@ -81,6 +81,52 @@ it('takes an import back from the log as from its own page', async () => {
   expect(await total('q=new@example')).toBe(0);
 });
 
+it('says beforehand who goes with an import, keeps whom somebody has had to do with, and takes its taking back back', async () => {
+  const hand = (await server.call('POST', '/api/tags', { name: 'by hand', colour: 'plum' })).body.id as number;
+  const own = (await server.call('POST', '/api/tags', { name: 'with the list', colour: 'sky' })).body.id as number;
+  const { body: uploaded } = await server.call('POST', '/api/imports?name=fair.csv', `email,town\n${['plain', 'tagged', 'edited', 'undone'].map((name) => `${name}.fair@example.com,Fairtown`).join('\n')}\nada@example.com,Fairtown\n`, { headers: { 'content-type': 'text/csv' } });
+  const path = `/api/imports/${uploaded.id as number}`;
+  const { body: found } = await server.call('GET', path);
+  await server.call('POST', `${path}/start`, { mapping: found.mapping, permission: 'asked', source: 'a fair', tagIds: [own] });
+  await until('the import', async () => (await server.call('GET', path)).body.state === 'done');
+  await server.call('POST', '/api/tagging', { people: { q: 'tagged.fair' }, tag: hand, put: true });
+  await set((await find('edited.fair')).id, { town: 'Elsewhere' });
+  // Changed and changed back by an undo: nobody has had to do with them any more.
+  await undo(await set((await find('undone.fair')).id, { town: 'Elsewhere' }));
+
+  expect((await server.call('GET', `${path}/take-back`)).body).toEqual({ go: 2, stay: 2, changed: 1 });
+  for (const [part, count] of [['would-go', 2], ['would-stay', 2]] as const) expect(await total(`of=import.${uploaded.id as number}.${part}`)).toBe(count);
+  await server.call('POST', `${path}/take-back`);
+  const takenBack = async () => (await server.call('GET', path)).body.takenBack as { changeSet: number; count: number; leftAlone: number; isDone: boolean } | null;
+  await until('the taking back', async () => (await takenBack())?.isDone === true);
+  const first = await takenBack();
+  expect(first).toMatchObject({ count: 3, leftAlone: 2 });
+  const { body: named } = await server.call('GET', `/api/people?of=change.${first?.changeSet ?? 0}.left-alone`);
+  expect((named.rows as { address: string }[]).map(({ address }) => address).sort()).toEqual(['edited.fair@example.com', 'tagged.fair@example.com']);
+  expect([await total('q=plain.fair'), await total('q=tagged.fair')]).toEqual([0, 1]);
+
+  // Somebody else takes one of the addresses meanwhile; the other is there again as they were.
+  await server.call('POST', '/api/people', { values: { address: 'undone.fair@example.com' }, permission: 'asked', source: 'x' });
+  const { body: again } = await undo(first?.changeSet ?? 0);
+  expect(again).toMatchObject({ count: 2, leftAlone: 1 });
+  expect(await find('plain.fair')).toMatchObject({ town: 'Fairtown', tags: [own] });
+  expect(await find('ada@')).toMatchObject({ town: 'Fairtown' });
+  expect(await takenBack()).toBeNull();
+  expect((await server.call('POST', `${path}/take-back`)).status).toBe(200);
+  await until('the second taking back', async () => (await takenBack())?.isDone === true);
+  expect(await total('q=plain.fair')).toBe(0);
+});
+
+it('makes a tagging again whose undoing is taken back', async () => {
+  const { body: tagging } = await server.call('POST', '/api/tagging', { people: { q: 'ada@' }, tag, put: true });
+  const { body: undone } = await undo(tagging.id as number);
+  expect(await total(`tag=${tag}`)).toBe(0);
+  expect((await undo(undone.id as number)).body).toMatchObject({ count: 1, leftAlone: 0 });
+  expect(await total(`tag=${tag}`)).toBe(1);
+  expect((await undo(tagging.id as number)).body).toMatchObject({ count: 1 });
+  expect(await total(`tag=${tag}`)).toBe(0);
+});
+
 it('does a tagging of thousands in stretches that others come between, and can be stopped', async () => {
   await importPeople(server, `email\n${Array.from({ length: 9000 }, (_, at) => `many${at}@example.com`).join('\n')}\n`);
   const { body: change } = await server.call('POST', '/api/tagging', { people: { q: 'many' }, tag, put: true });

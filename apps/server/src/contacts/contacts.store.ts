@@ -1,7 +1,8 @@
 // Single contacts and small batches of them.
-import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
+import { and, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
 import { contacts, contactTags } from './contacts.table.js';
+import { followAddress } from './do-not-mail.store.js';
 import type { ContactRow } from './values.js';
 
 export type NewContact = typeof contacts.$inferInsert;
@@ -64,13 +65,21 @@ export async function addContacts(db: Db, rows: readonly NewContact[]): Promise<
   return added.map(({ id }) => id);
 }
 
-/** Writes columns over a contact of the version seen; undefined when it was changed in the meantime. */
+/**
+ * Writes columns over a contact of the version seen; undefined when it was changed in the meantime. The one place
+ * where an address becomes another, so what follows the person is taken along here, whoever changes it.
+ */
 export async function changeContact(db: Db, id: number, version: number, columns: Partial<ContactRow>, now: Date): Promise<ContactRow | undefined> {
+  const isMoving = 'addressHash' in columns;
+  const [before] = isMoving ? await db.select({ hash: contacts.addressHash, former: contacts.formerHash }).from(contacts).where(eq(contacts.id, id)) : [];
+  // One who has no address for a while is the same person afterwards.
+  const from = before?.hash ?? before?.former ?? null;
   const [row] = await db
     .update(contacts)
-    .set({ ...columns, version: sql`version + 1`, updatedAt: now })
+    .set({ ...columns, ...(isMoving ? { formerHash: from } : {}), version: sql`version + 1`, updatedAt: now })
     .where(and(eq(contacts.id, id), eq(contacts.version, version), isNull(contacts.deletedAt)))
     .returning();
+  if (row?.addressHash && from && !from.equals(row.addressHash)) await followAddress(db, from, row.addressHash, row.address);
   return row;
 }
 
@@ -105,3 +114,28 @@ export const markDeleted = async (db: Db, ids: readonly number[], now: Date): Pr
     .where(inArray(contacts.id, [...ids]));
   await db.delete(contactTags).where(inArray(contactTags.contactId, [...ids]));
 };
+
+/** Deleted contacts, to be brought back; whoever was not deleted is not among them. */
+export const deletedById = (db: Db, ids: readonly number[]): Promise<ContactRow[]> =>
+  ids.length === 0
+    ? Promise.resolve([])
+    : db
+        .select()
+        .from(contacts)
+        .where(and(inArray(contacts.id, [...ids]), isNotNull(contacts.deletedAt)))
+        .for('update');
+
+export const bringBack = async (db: Db, id: number): Promise<void> => {
+  await db
+    .update(contacts)
+    .set({ deletedAt: null, version: sql`version + 1` })
+    .where(eq(contacts.id, id));
+};
+
+/** The tags of several contacts. */
+export async function tagsOf(db: Db, ids: readonly number[]): Promise<Map<number, number[]>> {
+  const rows = ids.length === 0 ? [] : await db.select().from(contactTags).where(inArray(contactTags.contactId, [...ids]));
+  const found = new Map<number, number[]>();
+  for (const { contactId, tagId } of rows) found.set(contactId, [...(found.get(contactId) ?? []), tagId]);
+  return found;
+}

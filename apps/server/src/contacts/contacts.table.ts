@@ -30,6 +30,8 @@ export const contacts = pgTable(
     address: text(),
     addressKey: keyText(),
     addressHash: bytes(),
+    /** Of the address before this one: what a reader decided there goes on for them. */
+    formerHash: bytes(),
     town: text(),
     region: text(),
     postcode: text(),

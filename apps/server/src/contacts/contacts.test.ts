@@ -116,11 +116,11 @@ describe('do not mail by hand', () => {
     expect(what).toEqual(['taken off do not mail', 'put on do not mail']);
   });
 
-  it('holds for the address, whoever has it', async () => {
+  it('holds for the person, wherever they move, and for the address, whoever has it', async () => {
     const one = await added({ address: 'quiet@example.com' });
     await put(one, true);
     await change(one, { address: 'louder@example.com' });
-    expect((await person(one)).doNotMail).toBeNull();
+    expect((await person(one)).doNotMail).toMatchObject({ reason: 'by hand' });
     expect((await person(await added({ address: 'quiet@example.com' }))).doNotMail).toMatchObject({ reason: 'by hand' });
   });
 

@@ -1,8 +1,8 @@
 // The addresses nothing may be sent to. Written before the answer goes out, never overwritten by a weaker reason.
 import type { DoNotMailReason } from '@palabra/core/contacts';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
-import { eq } from 'drizzle-orm';
-import type { Db } from '../platform/database.js';
+import { eq, sql } from 'drizzle-orm';
+import { execute, type Db } from '../platform/database.js';
 import { doNotMail } from './contacts.table.js';
 
 export type DoNotMailEntry = typeof doNotMail.$inferSelect;
@@ -18,6 +18,22 @@ export const noteFor = (entry: DoNotMailEntry, viewer: Viewer): string | null =>
 export async function putOnDoNotMail(db: Db, entry: { addressHash: Buffer; address: string | null; reason: DoNotMailReason; at: Date; campaignId?: number; note?: string; userId?: number }): Promise<boolean> {
   const rows = await db.insert(doNotMail).values(entry).onConflictDoNothing().returning({ hash: doNotMail.addressHash });
   return rows.length > 0;
+}
+
+/**
+ * A person has another address: that they left, complained, were put there by hand, or dropped topics is about them
+ * and goes with them, and stays on the old address, too. Only that an address is dead is about the address.
+ */
+export async function followAddress(db: Db, from: Buffer, to: Buffer, address: string | null): Promise<void> {
+  await execute(
+    db,
+    sql`
+    insert into do_not_mail (address_hash, address, reason, at, campaign_id, note, user_id)
+    select ${to}, ${address}, reason, at, campaign_id, note, user_id from do_not_mail where address_hash = ${from} and reason <> 'hard bounce'
+    on conflict (address_hash) do update set reason = excluded.reason, at = excluded.at, campaign_id = excluded.campaign_id, note = excluded.note, user_id = excluded.user_id
+      where do_not_mail.reason = 'hard bounce'`,
+  );
+  await execute(db, sql`insert into dropped_topics (address_hash, topic_id, at) select ${to}, topic_id, at from dropped_topics where address_hash = ${from} on conflict do nothing`);
 }
 
 export const takeOffDoNotMail = async (db: Db, addressHash: Buffer): Promise<void> => {

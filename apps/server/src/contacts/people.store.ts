@@ -7,6 +7,8 @@ import { execute, type Db } from '../platform/database.js';
 /** Conditions on `contacts c`, to be put together. */
 export const allOf = (...conditions: readonly SQL[]): SQL => sql.join([...conditions], sql` and `);
 export const nobody = sql`false`;
+/** Everybody but these. */
+export const notIn = (people: SQL): SQL => sql`not (${people})`;
 export const living = sql`c.deleted_at is null`;
 export const gone = sql`c.deleted_at is not null`;
 export const inPool = (id: number): SQL => sql`c.pool_id = ${id}`;

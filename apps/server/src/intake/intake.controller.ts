@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query, Req, Res, Sse, type MessageEvent } from '@nestjs/common';
-import { ReadingRequest, StartImportRequest, type ImportReply, type RefusedPage } from '@palabra/contract/intake';
+import { ReadingRequest, StartImportRequest, type ImportReply, type RefusedPage, type TakingBackReply } from '@palabra/contract/intake';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
 import { stringify } from 'csv-stringify';
 import type { Request, Response } from 'express';
@@ -102,6 +102,13 @@ export class IntakeController {
   @Tells('own people')
   cancel(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<void> {
     return this.intake.cancel(id, viewer);
+  }
+
+  /** What taking it back would do, said before it is done. */
+  @Get(':id/take-back')
+  @Tells('own people')
+  takingBack(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<TakingBackReply> {
+    return this.intake.takingBack(id, viewer);
   }
 
   @Post(':id/take-back')

@@ -1,11 +1,12 @@
 // Imports: a file is read, its columns are matched, its rows go in a chunk at a time and can be taken back.
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
-import type { ReadingRequest, StartImportRequest } from '@palabra/contract/intake';
+import type { ReadingRequest, StartImportRequest, TakingBackReply } from '@palabra/contract/intake';
 import { oneLine, type Field } from '@palabra/core/contacts';
 import { cutCells, raisesPermission, readRow, recogniseColumns, type ImportedRow, type RowOutcome } from '@palabra/core/intake';
 import type { Clock } from '@palabra/core/kernel';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
-import { ChangesService, changeStore, contactStore, ContactsService, PeopleSets, permissionValues, vocabularyStore, write, type ContactRow, type Values } from '../contacts/index.js';
+import { ChangesService, changeStore, contactStore, ContactsService, peopleStore, PeopleSets, permissionValues, vocabularyStore, write, type ContactRow, type Values } from '../contacts/index.js';
+import type { SQL } from 'drizzle-orm';
 import { Database, type Db } from '../platform/database.js';
 import { readFile, saveFile } from '../platform/files/files.store.js';
 import { Jobs } from '../platform/jobs.js';
@@ -59,6 +60,10 @@ export class IntakeService implements OnModuleInit {
     this.sets.register('import', async ({ id, part }, viewer) => {
       const found = (await store.importById(this.database.db, id, seesEverybody(viewer.role) ? undefined : viewer.userId))?.row;
       if (!found) return undefined;
+      if ((part === 'would-go' || part === 'would-stay') && found.changeSetId !== null) {
+        const title = part === 'would-go' ? 'would go with' : 'would stay, because somebody has had to do with them since';
+        return { title: `${title} “${found.fileName}”`, among: this.takingBackOf(found.changeSetId)[part] };
+      }
       if (part === '') return { title: `in “${found.fileName}”`, among: store.allImportedPeople(id), isRecord: true };
       if (part === 'elsewhere' && seesEverybody(viewer.role)) return { title: `of others, left as they are by “${found.fileName}”`, among: store.importedPeople(id, part), isRecord: true };
       if (part !== 'new' && part !== 'changed' && part !== 'unchanged') return undefined;
@@ -181,6 +186,21 @@ export class IntakeService implements OnModuleInit {
       if (moved && changeSetId !== null) await changeStore.finishChangeSet(tx, changeSetId, now);
       return moved;
     });
+  }
+
+  /** Whom taking an import back would delete, who would stay although they came in by it, and whom it would change back. */
+  private takingBackOf(changeSetId: number): Record<'would-go' | 'would-stay', SQL> {
+    const { allOf } = peopleStore;
+    const since = changeStore.hadToDoWithSince(changeSetId);
+    return { 'would-go': allOf(changeStore.madeBy(changeSetId), peopleStore.notIn(since)), 'would-stay': allOf(changeStore.madeBy(changeSetId), since) };
+  }
+
+  async takingBack(id: number, viewer: Viewer): Promise<TakingBackReply> {
+    const { row } = await this.import(id, viewer);
+    if (row.changeSetId === null) return { go: 0, stay: 0, changed: 0 };
+    const sets = this.takingBackOf(row.changeSetId);
+    const count = (people: SQL): Promise<number> => peopleStore.countLiving(this.database.db, peopleStore.allOf(peopleStore.scope(viewer), people));
+    return { go: await count(sets['would-go']), stay: await count(sets['would-stay']), changed: await count(store.importedPeople(id, 'changed')) };
   }
 
   /** Takes a finished or cancelled import back; what was changed since is left alone. */

@@ -1,5 +1,5 @@
 import type { ImportState, RowOutcome } from '@palabra/core/intake';
-import { and, desc, eq, sql, type SQL } from 'drizzle-orm';
+import { and, desc, eq, isNull, sql, type SQL } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import { changeSets } from '../contacts/contacts.table.js';
 import { execute, type Db } from '../platform/database.js';
@@ -29,7 +29,8 @@ const lines = (db: Db) =>
     .select({ row: imports, by: users.name, undoing: { id: undoings.id, count: undoings.count, leftAlone: undoings.leftAlone, finishedAt: undoings.finishedAt } })
     .from(imports)
     .innerJoin(users, eq(users.id, imports.userId))
-    .leftJoin(undoings, eq(undoings.undoes, imports.changeSetId));
+    // One that was taken back itself is over: the import holds again.
+    .leftJoin(undoings, and(eq(undoings.undoes, imports.changeSetId), isNull(undoings.undoneAt)));
 
 /** One import, of one user's own when `userId` is given. */
 export async function importById(db: Db, id: number, userId?: number): Promise<ImportLine | undefined> {

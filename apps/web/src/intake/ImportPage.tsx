@@ -6,13 +6,14 @@ import { useDispatch } from 'react-redux';
 import { useParams } from 'react-router';
 import { api, problemOf } from '../app/api';
 import { Lost } from '../app/Lost';
+import { useUndoMutation } from '../contacts/contacts.api';
 import { useMay, useOffice, useSeesEverybody } from '../office/OfficeContext';
 import { count, Num, peoplePath, Sum } from '../ui/numbers';
 import { MarginPart, Page } from '../ui/Page';
 import { Ghost, Note, Wrong } from '../ui/states';
 import { dayAndClock } from '../ui/time';
 import { ImportMapping } from './ImportMapping';
-import { useCancelImportMutation, useImportOneQuery, useRefusedQuery, useTakeBackImportMutation } from './intake.api';
+import { useCancelImportMutation, useImportOneQuery, useRefusedQuery, useTakeBackImportMutation, useTakingBackQuery } from './intake.api';
 import { importWords } from './words';
 
 export function ImportPage() {
@@ -59,6 +60,8 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
   const seesAll = useSeesEverybody();
   const [cancel] = useCancelImportMutation();
   const [takeBack, taking] = useTakeBackImportMutation();
+  const mayTakeBack = may && (data.state === 'done' || data.state === 'cancelled') && !data.takenBack;
+  const { data: would } = useTakingBackQuery(data.id, { skip: !mayTakeBack, refetchOnMountOrArgChange: true });
   const [wrong, setWrong] = useState<string>();
   const of = (part: string): string => peoplePath(`import.${data.id}.${part}`);
   const back = async (): Promise<void> => {
@@ -85,9 +88,9 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
                 Stop here
               </Button>
             )}
-            {(data.state === 'done' || data.state === 'cancelled') && !data.takenBack && (
+            {mayTakeBack && (
               <Button variant="default" loading={taking.isLoading} onClick={() => void back()}>
-                Take it back
+                Take it back{would && (would.go > 0 || would.stay > 0) ? `: ${count(would.go)} ${would.go === 1 ? 'person goes' : 'people go'}` : ''}
               </Button>
             )}
           </>
@@ -115,6 +118,21 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
         </div>
       )}
       {data.takenBack && <TakenBack {...data.takenBack} />}
+      {mayTakeBack && would && (would.stay > 0 || would.changed > 0) && (
+        <p className="soft">
+          Taken back,{' '}
+          {would.stay > 0 && (
+            <>
+              <Num value={would.stay} to={of('would-stay')} /> of the new people {would.stay === 1 ? 'stays, because somebody has' : 'stay, because somebody has'} had to do with them since: they were changed, tagged or written to.{' '}
+            </>
+          )}
+          {would.changed > 0 && (
+            <>
+              {would.stay > 0 ? 'The' : 'the'} <Num value={would.changed} to={of('changed')} /> changed {would.changed === 1 ? 'becomes what they were' : 'become what they were'}, as far as nobody changed them again.
+            </>
+          )}
+        </p>
+      )}
       {data.state === 'running' && (
         <>
           <p role="status">
@@ -155,6 +173,15 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
 }
 
 function TakenBack({ changeSet, count: people, leftAlone, isDone }: NonNullable<ImportReply['takenBack']>) {
+  const may = useMay('change people');
+  const [undo, undoing] = useUndoMutation();
+  const [wrong, setWrong] = useState<string>();
+  const again = (): void => {
+    setWrong(undefined);
+    undo(changeSet)
+      .unwrap()
+      .catch((error: unknown) => setWrong(problemOf(error).detail));
+  };
   return (
     <div role="status">
       <Note kind={isDone ? 'good' : 'plain'}>
@@ -165,7 +192,13 @@ function TakenBack({ changeSet, count: people, leftAlone, isDone }: NonNullable<
             {' '}
             <Num value={leftAlone} to={peoplePath(`change.${changeSet}.left-alone`)} /> had changed since and {leftAlone === 1 ? 'was' : 'were'} left as they are.
           </>
+        )}{' '}
+        {may && isDone && people > 0 && (
+          <button type="button" className="act" disabled={undoing.isLoading} onClick={again}>
+            Undo
+          </button>
         )}
+        {wrong && <span role="alert"> {wrong}</span>}
       </Note>
     </div>
   );

@@ -1,4 +1,4 @@
-import type { ImportReply, ReadingRequest, RefusedPage, StartImportRequest } from '@palabra/contract/intake';
+import type { ImportReply, ReadingRequest, RefusedPage, StartImportRequest, TakingBackReply } from '@palabra/contract/intake';
 import { api } from '../app/api';
 
 export const intakeApi = api.injectEndpoints({
@@ -10,8 +10,9 @@ export const intakeApi = api.injectEndpoints({
     readAgain: build.mutation<null, ReadingRequest & { id: number }>({ query: ({ id, ...body }) => ({ url: `/imports/${id}/reading`, method: 'POST', body }), invalidatesTags: ['Imports'] }),
     startImport: build.mutation<null, StartImportRequest & { id: number }>({ query: ({ id, ...body }) => ({ url: `/imports/${id}/start`, method: 'POST', body }), invalidatesTags: ['Imports'] }),
     cancelImport: build.mutation<null, number>({ query: (id) => ({ url: `/imports/${id}/cancel`, method: 'POST' }), invalidatesTags: ['Imports', 'People'] }),
+    takingBack: build.query<TakingBackReply, number>({ query: (id) => `/imports/${id}/take-back`, providesTags: ['Imports', 'People'] }),
     takeBackImport: build.mutation<ImportReply, number>({ query: (id) => ({ url: `/imports/${id}/take-back`, method: 'POST' }), invalidatesTags: ['Changes', 'Imports', 'People', 'Person', 'Segments', 'Campaigns'] }),
   }),
 });
 
-export const { useImportsQuery, useImportOneQuery, useRefusedQuery, useUploadMutation, useReadAgainMutation, useStartImportMutation, useCancelImportMutation, useTakeBackImportMutation } = intakeApi;
+export const { useImportsQuery, useImportOneQuery, useRefusedQuery, useUploadMutation, useReadAgainMutation, useStartImportMutation, useCancelImportMutation, useTakingBackQuery, useTakeBackImportMutation } = intakeApi;

@@ -54,6 +54,16 @@ export interface ImportReply {
   readonly takenBack: { readonly changeSet: number; readonly count: number; readonly leftAlone: number; readonly isDone: boolean } | null;
 }
 
+/** What taking an import back would do now. */
+export interface TakingBackReply {
+  /** People whom it made and who would go. */
+  readonly go: number;
+  /** People whom it made and who would stay, because somebody has had to do with them since. */
+  readonly stay: number;
+  /** People whom it changed, who would be changed back as far as nobody changed them since. */
+  readonly changed: number;
+}
+
 export interface RefusedRow {
   readonly row: number;
   readonly reason: string;
