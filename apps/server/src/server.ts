@@ -10,6 +10,7 @@ import { ReaderService, readerRoutes, ResponsesService, ReturnedImap, ReturnedSm
 import { findOffice } from './office/index.js';
 import type { Config } from './platform/config.js';
 import type { Database } from './platform/database.js';
+import { Continuity } from './platform/continuity.js';
 import { Jobs } from './platform/jobs.js';
 import { Keys } from './platform/keys.js';
 import { log } from './platform/log.js';
@@ -71,6 +72,8 @@ export async function startServer(config: Config, database: Database): Promise<R
   serveInterface(app, config.webDir);
   app.useGlobalPipes(new ValidationPipe({ whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true, transform: true, stopAtFirstError: true, exceptionFactory: validationProblem }));
   answerFirst(app.getHttpServer(), new Hosts(config.publicUrl).refuse, trackedAddresses(keys, app.get(ResponsesService)));
+  // Before anything can be sent.
+  await app.get(Continuity).start();
   await app.listen(config.port, config.host);
   await app.get(Jobs).start();
   app.get(Upkeep).start();

@@ -11,7 +11,9 @@ import { ReturnedImap } from './returned.imap.js';
 import { ReturnedReader } from './returned.reader.js';
 import { ReturnedService } from './returned.service.js';
 import { ReturnedSmtp } from './returned.smtp.js';
+import { StandbyController } from './standby.controller.js';
+import { StandbyService } from './standby.service.js';
 import { SendingService } from './sending.service.js';
 
-@Module({ imports: [ContactsModule, LettersModule, CampaignsModule], controllers: [DeliveryController, ReturnedController], providers: [SendingService, ResponsesService, ReaderService, NotesService, ReturnedService, ReturnedReader, ReturnedSmtp, ReturnedImap], exports: [ResponsesService, ReaderService, SendingService, ReturnedSmtp, ReturnedImap] })
+@Module({ imports: [ContactsModule, LettersModule, CampaignsModule], controllers: [DeliveryController, ReturnedController, StandbyController], providers: [SendingService, StandbyService, ResponsesService, ReaderService, NotesService, ReturnedService, ReturnedReader, ReturnedSmtp, ReturnedImap], exports: [ResponsesService, ReaderService, SendingService, ReturnedSmtp, ReturnedImap] })
 export class DeliveryModule {}

@@ -167,10 +167,20 @@ export async function isEverythingSettled(db: Db, campaignId: number): Promise<b
 }
 
 /** The coordinator's word on letters nobody knows about; returns the people and when their letter counts as accepted. */
-export async function settleUncertain(db: Db, campaignId: number, to: 'accepted' | 'waiting', now: Date, limit: number): Promise<{ contactId: number; acceptedAt: Date | null }[]> {
+export const settleUncertain = (db: Db, campaignId: number, to: 'accepted' | 'waiting', now: Date, limit: number): Promise<Settled[]> => settleAll(db, campaignId, ['uncertain'], to, now, limit);
+
+/** Letters that were still to go out count as sent: they may have gone out where the data doesn't know of it. */
+export const countAsSent = (db: Db, campaignId: number, now: Date, limit: number): Promise<Settled[]> => settleAll(db, campaignId, ['waiting', 'deferred', 'handing over', 'uncertain'], 'accepted', now, limit);
+
+export interface Settled {
+  readonly contactId: number;
+  readonly acceptedAt: Date | null;
+}
+
+async function settleAll(db: Db, campaignId: number, states: readonly DeliveryState[], to: 'accepted' | 'waiting', now: Date, limit: number): Promise<{ contactId: number; acceptedAt: Date | null }[]> {
   const { rows } = await execute<{ contact_id: number; accepted_at: Date | null }>(db, sql`
     update deliveries set state = ${to}, accepted_at = case when ${to} = 'accepted' then coalesce(first_tried_at, ${now}) end, answer = null, worker = null
-      where campaign_id = ${campaignId} and contact_id in (select contact_id from deliveries where campaign_id = ${campaignId} and state = 'uncertain' limit ${limit})
+      where campaign_id = ${campaignId} and contact_id in (select contact_id from deliveries where campaign_id = ${campaignId} and state = any(${sql.param(states)}::text[]) limit ${limit})
       returning contact_id, accepted_at`);
   return rows.map((row) => ({ contactId: row.contact_id, acceptedAt: row.accepted_at }));
 }

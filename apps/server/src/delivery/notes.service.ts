@@ -30,6 +30,7 @@ export class NotesService implements OnModuleInit {
     const { db } = this.database;
     this.jobs.register({
       name: 'note',
+      isOutward: true,
       run: (id) => this.send(id),
       unfinished: () => store.dueNotes(db, this.clock.now()),
       what: () => Promise.resolve('sending a mail to a reader'),

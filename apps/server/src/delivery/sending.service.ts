@@ -12,6 +12,7 @@ import { letterById, LettersService } from '../letters/index.js';
 import { theOffice } from '../office/index.js';
 import type { Config } from '../platform/config.js';
 import { Database } from '../platform/database.js';
+import { Continuity } from '../platform/continuity.js';
 import { Jobs } from '../platform/jobs.js';
 import { Keys } from '../platform/keys.js';
 import { log } from '../platform/log.js';
@@ -47,6 +48,7 @@ export class SendingService implements OnModuleInit {
     private readonly contacts: ContactsService,
     private readonly letters: LettersService,
     private readonly jobs: Jobs,
+    private readonly continuity: Continuity,
     private readonly keys: Keys,
     private readonly foreground: Foreground,
     @Inject(CONFIG) private readonly config: Config,
@@ -58,6 +60,7 @@ export class SendingService implements OnModuleInit {
     const nameOf = async (id: number): Promise<string> => (await campaignStore.campaignById(db, id))?.name ?? 'a campaign';
     this.jobs.register({
       name: 'fixing',
+      isOutward: true,
       run: (id, signal) => this.fix(id, signal),
       unfinished: () => campaignStore.dueCampaigns(db, this.clock.now()),
       what: async (id) => `writing down who receives “${await nameOf(id)}”`,
@@ -67,6 +70,7 @@ export class SendingService implements OnModuleInit {
     });
     this.jobs.register({
       name: 'sending',
+      isOutward: true,
       run: (id, signal) => this.work(id, signal),
       unfinished: () => store.campaignsToWorkOn(db, this.clock.now()),
       what: async (id) => `sending “${await nameOf(id)}”`,
@@ -154,7 +158,7 @@ export class SendingService implements OnModuleInit {
     try {
       for (;;) {
         const status = (await campaignStore.campaignById(db, campaign.id))?.status;
-        if (status !== 'sending' || signal.aborted) return;
+        if (status !== 'sending' || signal.aborted || (await this.continuity.isBroken())) return;
         const due = await store.nextDue(db, campaign.id, this.clock.now(), BATCH);
         if (due.length === 0) break;
         const sent = await this.sendBatch(run, due);

@@ -18,6 +18,8 @@ export interface Work {
   run(id: number, signal: AbortSignal): Promise<void>;
   /** Ids of things with something to do now. */
   unfinished(): Promise<number[]>;
+  /** Whether it sends anything out of the office: it waits while the office may not be what it takes itself for. */
+  readonly isOutward?: boolean;
   /** What it is for one thing, in words for the desk: “taking back: tagged guest”. */
   what(id: number): Promise<string>;
   /** Ends it where it is, when somebody says so of work that stands still. */
@@ -97,7 +99,7 @@ export class Jobs implements OnApplicationShutdown {
     const run = (async () => {
       do {
         this.again.delete(thing);
-        if (!(await this.claim(thing, name, id))) return;
+        if (!(await this.claim(thing, work, id))) return;
         try {
           await work.run(id, this.stopping.signal);
           if (this.failing.delete(thing)) await forgetFailures(this.database.db, name, id);
@@ -136,10 +138,11 @@ export class Jobs implements OnApplicationShutdown {
     return true;
   }
 
-  private async claim(thing: string, name: string, id: number): Promise<boolean> {
+  private async claim(thing: string, { name, isOutward = false }: Work, id: number): Promise<boolean> {
     const { rows } = await execute(this.database.db, sql`
       insert into claims (thing, worker) select ${thing}, ${this.worker}::uuid
       where not exists (select 1 from standstills where work = ${name} and thing = ${id} and stopped_at is not null)
+        and not (${isOutward} and exists (select 1 from continuity where broken_by is not null))
       on conflict (thing) do update set worker = excluded.worker
         where claims.worker = excluded.worker or not exists (${this.living(sql`claims.worker`)})
       returning thing`);

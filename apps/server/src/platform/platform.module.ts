@@ -3,6 +3,7 @@ import { Module, type DynamicModule } from '@nestjs/common';
 import { APP_FILTER, APP_GUARD } from '@nestjs/core';
 import type { Clock, Ids } from '@palabra/core/kernel';
 import type { Config } from './config.js';
+import { Continuity } from './continuity.js';
 import { Database } from './database.js';
 import { Jobs } from './jobs.js';
 import { Keys } from './keys.js';
@@ -36,6 +37,7 @@ export class PlatformModule {
         { provide: IDS, useValue: ids },
         SignIn,
         WhoAsks,
+        Continuity,
         Streams,
         Foreground,
         Jobs,
@@ -43,7 +45,7 @@ export class PlatformModule {
         { provide: APP_GUARD, useClass: SignInGuard },
         { provide: APP_FILTER, useClass: ProblemFilter },
       ],
-      exports: [Database, Keys, CONFIG, CLOCK, IDS, SignIn, WhoAsks, Streams, Foreground, Jobs, Upkeep],
+      exports: [Database, Keys, Continuity, CONFIG, CLOCK, IDS, SignIn, WhoAsks, Streams, Foreground, Jobs, Upkeep],
     };
   }
 }

@@ -107,7 +107,7 @@ it('has every route say whom it speaks of', () => {
   expect(new Set(calls.map(({ tells }) => tells))).toEqual(new Set(['nobody', 'own people', 'shared']));
   // The numbers of everybody come from these alone, and none of them takes a search.
   const shared = calls.filter(({ tells, method }) => tells === 'shared' && method === 'get');
-  expect(shared.map(({ path }) => path).sort()).toEqual(['/api/campaigns', '/api/campaigns/{id}', '/api/campaigns/{id}/live', '/api/campaigns/{id}/progress', '/api/campaigns/{id}/tally', '/api/campaigns/{id}/who', '/api/results', '/api/results/{id}']);
+  expect(shared.map(({ path }) => path).sort()).toEqual(['/api/campaigns', '/api/campaigns/{id}', '/api/campaigns/{id}/live', '/api/campaigns/{id}/progress', '/api/campaigns/{id}/tally', '/api/campaigns/{id}/who', '/api/results', '/api/results/{id}', '/api/standby']);
   for (const { query } of shared) expect(query.filter((name) => name !== 'before' && name !== 'limit')).toEqual([]);
 });
 

@@ -28,10 +28,10 @@ export interface TestServer extends TestDatabase {
 
 export const PASSWORD = 'a long enough password';
 
-/** A server with an office and its coordinator, or without when the first visit is what is tested. */
-export async function startTestServer(env: Record<string, string> = {}, { isSetUp = true } = {}): Promise<TestServer> {
-  const test = await openTestDatabase();
-  const config = readConfig({ PORT: '0', PUBLIC_URL: 'http://letters.example.com', SMTP_URL: 'smtp://127.0.0.1:9', PACE: '6000', LEASE_MS: '1500', WEB_DIR: '/nowhere', ...env });
+/** A server with an office and its coordinator, or without when the first visit is what is tested; on a database of its own, or on one that has an office. */
+export async function startTestServer(env: Record<string, string> = {}, { isSetUp = true, on }: { isSetUp?: boolean; on?: TestDatabase } = {}): Promise<TestServer> {
+  const test = on ?? (await openTestDatabase());
+  const config = readConfig({ PORT: '0', PUBLIC_URL: 'http://letters.example.com', SMTP_URL: 'smtp://127.0.0.1:9', PACE: '6000', LEASE_MS: '1500', WEB_DIR: '/nowhere', DATA_DIR: test.dataDir, ...env });
   const running: RunningServer = await startServer(config, test.database);
   const url = `http://127.0.0.1:${running.port}`;
   const server = { coordinator: '' };
@@ -56,7 +56,7 @@ export async function startTestServer(env: Record<string, string> = {}, { isSetU
   const cookieOf = (reply: Reply): string => (reply.headers.get('set-cookie') ?? '').split(';')[0] ?? '';
   const signIn = async (address: string): Promise<string> => cookieOf(await call('POST', '/api/session', { address, password: PASSWORD }, { cookie: '' }));
 
-  if (isSetUp) {
+  if (isSetUp && !on) {
     const setUp = await call('POST', '/api/setup', { code: running.setUpCode, officeName: 'Garden', postalAddress: '3 Orchard Walk', timeZone: 'Europe/Lisbon', name: 'Ines', address: 'ines@example.com', password: PASSWORD });
     server.coordinator = cookieOf(setUp);
   }

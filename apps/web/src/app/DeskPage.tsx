@@ -5,6 +5,7 @@ import { peopleRef } from '@palabra/core/contacts';
 import { rateText } from '@palabra/core/results';
 import { Link, useNavigate } from 'react-router';
 import { useAddCampaignMutation, useCampaignsQuery, useReturnedQuery } from '../campaigns/campaigns.api';
+import { StandbyPart } from '../campaigns/Standby';
 import { statusWords } from '../campaigns/words';
 import { useSummaryQuery } from '../contacts/contacts.api';
 import { useImportsQuery } from '../intake/intake.api';
@@ -44,6 +45,7 @@ export function DeskPage() {
       }
       margin={<DeskMargin />}
     >
+      <StandbyPart />
       <GoesNext />
       <CameBack />
       <Since />

@@ -16,7 +16,7 @@ export const api = createApi({
   baseQuery,
   keepUnusedDataFor: 30,
   refetchOnReconnect: true,
-  tagTypes: ['Me', 'Vocabulary', 'People', 'Person', 'Segments', 'Letters', 'Campaigns', 'Results', 'Imports', 'Accounts', 'Changes', 'Returned', 'Topics', 'Standstills'],
+  tagTypes: ['Me', 'Vocabulary', 'People', 'Person', 'Segments', 'Letters', 'Campaigns', 'Results', 'Imports', 'Accounts', 'Changes', 'Returned', 'Topics', 'Standstills', 'Standby'],
   endpoints: () => ({}),
 });
 

@@ -19,6 +19,7 @@ import { Ghost, Note, Wrong } from '../ui/states';
 import { fromInput, toInput, weekday, clock } from '../ui/time';
 import { Words } from '../ui/Words';
 import { useProofMutation, useSaveCampaignMutation, useSendMutation, useTallyQuery, useWhoCountsQuery } from './campaigns.api';
+import { StandbyNote } from './Standby';
 import { TallyPart } from './TallyPart';
 import { WhoPart } from './WhoPart';
 
@@ -68,6 +69,7 @@ export function CampaignSheet({ campaign, refetch }: { readonly campaign: Campai
       }
       margin={<SheetMargin campaign={campaign.id} tally={tally.data} error={tally.error} letterId={draft.letterId} again={() => void tally.refetch()} />}
     >
+      <StandbyNote />
       <SaveTrouble
         state={auto.state}
         what="campaign"

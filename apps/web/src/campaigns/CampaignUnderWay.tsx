@@ -13,6 +13,7 @@ import { MarginPart, Page } from '../ui/Page';
 import { Ghost, Note } from '../ui/states';
 import { dayAndClock } from '../ui/time';
 import { useMoveMutation, useProgressQuery, useSettleMutation, type Move } from './campaigns.api';
+import { StandbyNote } from './Standby';
 import { TallyPart } from './TallyPart';
 import { statusWords } from './words';
 
@@ -104,6 +105,7 @@ export function CampaignUnderWay({ campaign }: { readonly campaign: CampaignRepl
         </>
       }
     >
+      {moving && <StandbyNote />}
       {error && <Note kind="wrong">{error}</Note>}
       {trouble && (status === 'sending' || status === 'fixing') && <Note kind="caution">{trouble}</Note>}
       {status === 'scheduled' && campaign.sendAt && (

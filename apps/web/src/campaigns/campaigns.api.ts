@@ -1,4 +1,4 @@
-import type { CampaignLine, CampaignReply, CampaignRequest, NewCampaignRequest, ProgressReply, ProofReply, ReturnedPage, SendRequest, SettleRequest, SortReturnedRequest, TallyReply } from '@palabra/contract/campaigns';
+import type { CampaignLine, CampaignReply, CampaignRequest, NewCampaignRequest, ProgressReply, ProofReply, ReturnedPage, SendRequest, SettleRequest, SortReturnedRequest, TallyReply, StandbyReply, StandbyWord } from '@palabra/contract/campaigns';
 import { api } from '../app/api';
 
 export type Move = 'pause' | 'go-on' | 'stop' | 'agree' | 'back-to-draft' | 'unschedule';
@@ -19,6 +19,9 @@ export const campaignsApi = api.injectEndpoints({
     send: build.mutation<null, SendRequest & { id: number }>({ query: ({ id, ...body }) => ({ url: `/campaigns/${id}/send`, method: 'POST', body }), invalidatesTags: ['Campaigns'] }),
     move: build.mutation<null, { id: number; move: Move }>({ query: ({ id, move }) => ({ url: `/campaigns/${id}/move/${move}`, method: 'POST' }), invalidatesTags: ['Campaigns', 'Results'] }),
     settle: build.mutation<{ count: number }, SettleRequest & { id: number }>({ query: ({ id, ...body }) => ({ url: `/campaigns/${id}/uncertain`, method: 'POST', body }), invalidatesTags: ['Campaigns', 'Results'] }),
+    standby: build.query<{ standby: StandbyReply | null }, void>({ query: () => '/standby', providesTags: ['Standby', 'Campaigns'] }),
+    decideStandby: build.mutation<null, { id: number; word: StandbyWord }>({ query: ({ id, word }) => ({ url: `/standby/${id}/${word}`, method: 'POST' }), invalidatesTags: ['Standby', 'Campaigns', 'Results', 'People'] }),
+    endStandby: build.mutation<null, void>({ query: () => ({ url: '/standby/end', method: 'POST' }), invalidatesTags: ['Standby', 'Campaigns'] }),
     returned: build.query<ReturnedPage, { open: 'yes' | 'no'; before?: number }>({ query: ({ open, before }) => ({ url: '/returned', params: before ? { open, before } : { open } }), providesTags: ['Returned'] }),
     sortReturned: build.mutation<null, SortReturnedRequest & { id: number }>({ query: ({ id, ...body }) => ({ url: `/returned/${id}/sort`, method: 'POST', body }), invalidatesTags: ['Returned', 'Results', 'Person', 'People'] }),
   }),
@@ -38,6 +41,6 @@ export const {
   useSendMutation,
   useMoveMutation,
   useSettleMutation,
-  useReturnedQuery,
+  useReturnedQuery, useStandbyQuery, useDecideStandbyMutation, useEndStandbyMutation,
   useSortReturnedMutation,
 } = campaignsApi;

@@ -135,3 +135,27 @@ export interface ProgressReply {
 export interface ProofReply {
   readonly to: string;
 }
+
+export type StandbyWord = 'go-on' | 'count-as-sent' | 'stop';
+
+/** Why nothing leaves the office: its data was restored or copied, or the clock went back. */
+export interface StandbyReply {
+  readonly reason: 'restored' | 'copied' | 'clock';
+  /** Up to when the data knows what happened. */
+  readonly asOf: Moment;
+  readonly since: Moment;
+  /** Campaigns that were going out or planned then. */
+  readonly campaigns: readonly {
+    readonly id: number;
+    readonly name: string;
+    readonly status: CampaignStatus;
+    readonly sendAt: Moment | null;
+    /** Letters of which it is known what became of them. */
+    readonly done: number;
+    /** Letters that were still to go out, and may have gone out since. */
+    readonly open: number;
+    readonly isDecided: boolean;
+  }[];
+  /** Mails of the office itself that were still to be sent. */
+  readonly notes: number;
+}

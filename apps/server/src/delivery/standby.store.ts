@@ -1,0 +1,31 @@
+// What was going out, or planned, when the data was as it is.
+import type { CampaignStatus } from '@palabra/core/campaigns';
+import { sql } from 'drizzle-orm';
+import { execute, type Db } from '../platform/database.js';
+
+export interface HeldCampaign extends Record<string, unknown> {
+  readonly id: number;
+  readonly name: string;
+  readonly status: CampaignStatus;
+  readonly send_at: Date | null;
+  readonly done: number;
+  readonly open: number;
+}
+
+/** Campaigns that would send something by themselves. */
+export async function goingOut(db: Db): Promise<HeldCampaign[]> {
+  const { rows } = await execute<HeldCampaign>(
+    db,
+    sql`
+    select k.id, k.name, k.status, k.send_at,
+      (select count(*) from deliveries d where d.campaign_id = k.id and d.state in ('accepted', 'bounced', 'gave up')) as done,
+      (select count(*) from deliveries d where d.campaign_id = k.id and d.state in ('waiting', 'deferred', 'handing over', 'uncertain')) as open
+    from campaigns k where k.deleted_at is null and k.status in ('scheduled', 'fixing', 'differs', 'sending', 'paused') order by k.id`,
+  );
+  return rows;
+}
+
+export async function countNotes(db: Db): Promise<number> {
+  const { rows } = await execute<{ count: number }>(db, sql`select count(*) as count from notes where address is not null`);
+  return rows[0]?.count ?? 0;
+}
