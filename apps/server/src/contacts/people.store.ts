@@ -43,10 +43,10 @@ const like = (text: string): string => text.replace(/[\\%_]/g, '\\$&');
 
 /** Every word must occur; short ones at the beginning only, because nearly everybody contains them. */
 export function matchesSearch(text: string): SQL[] {
-  return searchWords(text, searchKey).map(({ word, anywhere }) => {
+  return searchWords(text, searchKey).map(({ word, anywhere, ascii }) => {
     const pattern = anywhere ? `%${like(word)}%` : `${like(word)}%`;
     const inName = anywhere ? sql`c.search_key like ${pattern}` : sql`(c.search_key like ${pattern} or c.search_key like ${`% ${pattern}`})`;
-    return sql`(${inName} or c.address_key like ${pattern})`;
+    return sql`(${inName} or c.address_key like ${pattern}${ascii === undefined ? sql`` : sql` or c.address_key like ${`%${like(ascii)}%`}`})`;
   });
 }
 

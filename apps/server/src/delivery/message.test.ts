@@ -13,7 +13,8 @@ const contact = (given: Partial<ContactRow>): ContactRow => ({ id: 7, givenName:
 const letter = (given: Partial<CompiledLetter>): CompiledLetter => ({ v: 1, subject: ['News'], html: ['<p>Hello</p>'], text: ['Hello'], links: [], ...given });
 const sending = (compiled: CompiledLetter, given: Partial<Sending> = {}): Sending => ({ campaign: 3, compiled, senderName: 'Quillwater', senderAddress: 'news@quillwater.test', replyTo: '', officeName: 'Quillwater', publicUrl: 'http://letters.example.com', bounceDomain: 'bounces.example.com', ...given });
 const name: Part = { slot: 'field', field: 'given_name', fallback: 'friend' };
-const lf = (text: string | undefined): string => (text ?? '').replace(/\r\n?/g, '\n').trimEnd();
+const withoutEnd = (text: string): string => (text.endsWith('\n') ? withoutEnd(text.slice(0, -1)) : text);
+const lf = (text: string | undefined): string => withoutEnd((text ?? '').replace(/\r\n?/g, '\n'));
 
 it('reads back as what was joined, in lines that no server has to cut', async () => {
   const someText = fc.array(fc.oneof(fc.string({ unit: 'grapheme' }), fc.constantFrom('\n', '\r\n', ' \n', '=', '.', '\n.\n', 'ä', '🌿', 'x'.repeat(90), ' ', '\t', '--', '=_', ' '.repeat(80), 'ß'.repeat(40))), { maxLength: 12 }).map((texts) => texts.join(''));
@@ -31,6 +32,20 @@ it('reads back as what was joined, in lines that no server has to cut', async ()
     }),
     { numRuns: 150 },
   );
+});
+
+it('keeps every line of a header within what mail allows, and the domain of an envelope in ASCII', async () => {
+  const long = 'W'.repeat(1000);
+  const compose = messagesOf(sending(letter({ subject: ['For ', name] }), { bounceDomain: undefined, senderAddress: 'news@gärten.example' }), fields, keys);
+  for (const given of [long, 'Ü'.repeat(600), '👍🏽'.repeat(300), `${long} ${long}`]) {
+    const { raw, to, from } = compose(contact({ givenName: given, familyName: given }), 'Ada@Bücher.example');
+    expect([to, from]).toEqual(['Ada@xn--bcher-kva.example', 'news@xn--grten-gra.example']);
+    const head = raw.toString().split('\r\n\r\n')[0] ?? '';
+    for (const line of head.split('\r\n')) expect(line.length).toBeLessThanOrEqual(998);
+    const read = await PostalMime.parse(raw);
+    expect(read.to?.[0]?.name).toBe(`${[...`${given} ${given}`].slice(0, 99).join('')}…`);
+    expect(read.subject?.startsWith(`For ${[...given].slice(0, 50).join('')}`)).toBe(true);
+  }
 });
 
 it('escapes a value for where it stands', async () => {

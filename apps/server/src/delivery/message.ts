@@ -1,7 +1,7 @@
 // One reader's message: the compiled letter filled in, with its headers.
 import { randomBytes } from 'node:crypto';
 import type { CampaignId } from '@palabra/core/campaigns';
-import { formatFieldValue, type ContactId, type Field } from '@palabra/core/contacts';
+import { envelopeAddress, formatFieldValue, oneLine, type ContactId, type Field } from '@palabra/core/contacts';
 import { encodeParts, personalise, type CompiledLetter } from '@palabra/core/letters';
 import MailComposer from 'nodemailer/lib/mail-composer';
 import MimeNode from 'nodemailer/lib/mime-node';
@@ -75,7 +75,7 @@ export function messagesOf(sending: Sending, fields: ReadonlyMap<string, Field>,
     };
     const leaveMail = sending.bounceDomain ? `, <mailto:leave+${leaveToken}@${sending.bounceDomain}>` : '';
     const raw = [
-      headers(root, { to: { name: `${contact.givenName} ${contact.familyName}`.trim(), address }, subject: personalise(sending.compiled.subject, reader, 'header') }),
+      headers(root, { to: { name: headerName(`${contact.givenName} ${contact.familyName}`), address: envelopeAddress(address) }, subject: personalise(sending.compiled.subject, reader, 'header') }),
       `Date: ${new Date().toUTCString().replace('GMT', '+0000')}`,
       `Message-ID: <${keys.sign('message', body)}@${senderDomain}>`,
       `List-Unsubscribe: <${leave}>${leaveMail}`,
@@ -85,8 +85,15 @@ export function messagesOf(sending: Sending, fields: ReadonlyMap<string, Field>,
       `--${boundary}--`,
       '',
     ].join('\r\n');
-    return { from: sending.bounceDomain ? `bounce+${keys.sign('bounce', body)}@${sending.bounceDomain}` : sending.senderAddress, to: address, raw: Buffer.from(raw) };
+    return { from: sending.bounceDomain ? `bounce+${keys.sign('bounce', body)}@${sending.bounceDomain}` : envelopeAddress(sending.senderAddress), to: envelopeAddress(address), raw: Buffer.from(raw) };
   };
+}
+
+/** RFC 5322: a line has 998 signs at the most, and a name without blanks can't be folded. */
+const NAME = 100;
+function headerName(name: string): string {
+  const signs = [...oneLine(name)];
+  return signs.length <= NAME ? signs.join('') : `${signs.slice(0, NAME - 1).join('')}…`;
 }
 
 /** Header lines, encoded and folded; as of a part of `root`, so that nothing is added to them. */
@@ -109,12 +116,12 @@ export async function composeProof(sending: Sending, example: ContactRow | undef
     html,
     text: `This is a proof. Nothing in it is counted.\n\n${personalise(sending.compiled.text, reader, 'text')}`,
   });
-  return { from: sending.senderAddress, to, raw };
+  return { from: envelopeAddress(sending.senderAddress), to: envelopeAddress(to), raw };
 }
 
 /** A plain letter about the office's own letters, to one address. */
 export async function composeNote(from: { readonly name: string; readonly address: string }, to: string, subject: string, text: string): Promise<Mail> {
-  return { from: from.address, to, raw: await build({ from, to, subject, text, headers: { 'Auto-Submitted': 'auto-generated' } }) };
+  return { from: envelopeAddress(from.address), to: envelopeAddress(to), raw: await build({ from, to, subject, text, headers: { 'Auto-Submitted': 'auto-generated' } }) };
 }
 
 function build(message: ConstructorParameters<typeof MailComposer>[0]): Promise<Buffer> {

@@ -3,6 +3,7 @@ import { Button, Modal } from '@mantine/core';
 import type { CampaignReply, TallyReply } from '@palabra/contract/campaigns';
 import type { Who } from '@palabra/core/campaigns';
 import type { CheckResult, Place } from '@palabra/core/letters';
+import { momentOf, type LocalMoment } from '@palabra/core/office';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { problemOf } from '../app/api';
@@ -16,7 +17,7 @@ import { count } from '../ui/numbers';
 import { MarginPart, Page } from '../ui/Page';
 import { SaveTrouble, SaveWord } from '../ui/SaveNote';
 import { Ghost, Note, Wrong } from '../ui/states';
-import { fromInput, toInput, weekday, clock } from '../ui/time';
+import { toInput, weekday, clock } from '../ui/time';
 import { Words } from '../ui/Words';
 import { useProofMutation, useSaveCampaignMutation, useSendMutation, useTallyQuery, useWhoCountsQuery } from './campaigns.api';
 import { StandbyNote } from './Standby';
@@ -42,6 +43,7 @@ export function CampaignSheet({ campaign, refetch }: { readonly campaign: Campai
   const { office } = useOffice();
   const [save] = useSaveCampaignMutation();
   const [draft, setDraft] = useState(() => draftOf(campaign));
+  const [clocks, setClocks] = useState<LocalMoment['clocks']>();
   const auto = useAutosave<Draft>(campaign.version, (value, version) => save({ id: campaign.id, version, ...value }).unwrap());
   const tally = useTallyQuery(campaign.id);
   const counts = useWhoCountsQuery(campaign.id);
@@ -125,15 +127,21 @@ export function CampaignSheet({ campaign, refetch }: { readonly campaign: Campai
               value={draft.sendAt === null ? 'now' : 'at a time'}
               disabled={!may}
               options={['now', 'at a time']}
-              onChange={(when) => change({ sendAt: when === 'now' ? null : new Date(Math.ceil((Date.now() + 3_600_000) / 3_600_000) * 3_600_000).toISOString() })}
+              onChange={(when) => {
+                setClocks(undefined);
+                change({ sendAt: when === 'now' ? null : new Date(Math.ceil((Date.now() + 3_600_000) / 3_600_000) * 3_600_000).toISOString() });
+              }}
             />
             {draft.sendAt !== null && (
               <>
                 <input type="datetime-local" aria-label="Day and time" className="line-input" disabled={!may} value={toInput(office.timeZone, draft.sendAt)} onChange={(event) => {
-                  const at = fromInput(office.timeZone, event.currentTarget.value);
-                  if (at) change({ sendAt: at });
+                  const moment = momentOf(office.timeZone, event.currentTarget.value);
+                  setClocks(moment?.clocks);
+                  if (moment) change({ sendAt: moment.at.toISOString() });
                 }} />
                 <span className="soft">{office.timeZone.replaceAll('_', ' ')} time</span>
+                {clocks === 'skipped' && <span className="caution" role="status">The clocks skip that hour: it goes when they go on.</span>}
+                {clocks === 'twice' && <span className="caution" role="status">That hour comes twice: it goes the first time.</span>}
               </>
             )}
           </div>

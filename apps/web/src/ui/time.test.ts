@@ -1,6 +1,7 @@
 // Days and hours in the office's own time zone, over changes of the clocks.
+import { momentOf } from '@palabra/core/office';
 import fc from 'fast-check';
-import { ago, clock, day, dayAndClock, fromInput, longDate, toInput } from './time.js';
+import { ago, clock, day, dayAndClock, longDate, toInput } from './time.js';
 
 const now = new Date('2026-03-10T12:00:00Z');
 
@@ -25,20 +26,13 @@ it('shows the clocks of the office', () => {
   expect(longDate('2026-03-02')).toBe('2 Mar 2026');
 });
 
-it('takes a typed time back to the same typed time, in every zone', () => {
+it('shows what was typed, in every zone', () => {
   const zones = ['UTC', 'Europe/Lisbon', 'America/New_York', 'Asia/Kolkata', 'Pacific/Chatham', 'America/St_Johns'];
   fc.assert(
     fc.property(fc.constantFrom(...zones), fc.date({ min: new Date('2020-01-01'), max: new Date('2035-01-01'), noInvalidDate: true }), (zone, date) => {
       const shown = toInput(zone, date.toISOString());
-      const again = fromInput(zone, shown);
-      expect(again && toInput(zone, again)).toBe(shown);
+      const again = momentOf(zone, shown);
+      expect(again && toInput(zone, again.at.toISOString())).toBe(shown);
     }),
   );
-});
-
-it('finds a time for an hour that the clocks skip, and none for nonsense', () => {
-  // In Lisbon 1:30 does not exist on 29 March 2026.
-  expect(fromInput('Europe/Lisbon', '2026-03-29T01:30')).toMatch(/^2026-03-29T0[01]:30/);
-  expect(fromInput('UTC', '')).toBeNull();
-  expect(fromInput('UTC', 'next Tuesday')).toBeNull();
 });

@@ -37,13 +37,3 @@ export function ago(zone: string, at: string | null, now = new Date()): string {
 export function toInput(zone: string, at: string): string {
   return `${dayIn(zone, new Date(at))}T${format(zone, { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' }).format(new Date(at))}`;
 }
-
-/** The instant at which the office's clocks show this; in a skipped hour, the next one. */
-export function fromInput(zone: string, text: string): string | null {
-  // Some engines make a date of nearly anything: only a whole day and time is one.
-  const wanted = /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/.test(text) ? Date.parse(`${text}:00Z`) : NaN;
-  if (Number.isNaN(wanted)) return null;
-  let guess = wanted;
-  for (let round = 0; round < 3; round++) guess += wanted - Date.parse(`${toInput(zone, new Date(guess).toISOString())}:00Z`);
-  return new Date(guess).toISOString();
-}

@@ -62,3 +62,20 @@ export function maskedAddress(address: string): string {
   const at = address.lastIndexOf('@');
   return `${[...address][0] ?? ''}…${at < 0 ? '' : address.slice(at)}`;
 }
+
+/** As it stands in an envelope (RFC 5321): the local part as written, the domain as A-labels, which every server takes. */
+export function envelopeAddress(address: string): string {
+  const parsed = parseAddress(address);
+  if (!parsed.ok) return address;
+  const { address: bare, key } = parsed.value;
+  return bare.slice(0, bare.lastIndexOf('@')) + key.slice(key.lastIndexOf('@'));
+}
+
+/** A domain, or the end of one, with its letters beyond ASCII as A-labels; undefined where there are none, or it is none. */
+export function asciiForm(text: string): string | undefined {
+  // eslint-disable-next-line no-control-regex -- the ASCII range
+  if (!/[^\u0000-\u007f]/.test(text)) return undefined;
+  const at = text.lastIndexOf('@');
+  const domain = asciiDomain(text.slice(at + 1).normalize('NFC').toLowerCase());
+  return domain === undefined ? undefined : text.slice(0, at + 1).toLowerCase() + domain;
+}

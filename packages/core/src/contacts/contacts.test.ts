@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { addressProblems, builtInFields, displayName, listName, nameKey, oneLine, parseAddress, parseDay, parseFieldValue, parsePeopleRef, peopleRef, searchKey, searchWords, tagKey, type Field } from './index.js';
+import { addressProblems, envelopeAddress, maskedAddress, builtInFields, displayName, listName, nameKey, oneLine, parseAddress, parseDay, parseFieldValue, parsePeopleRef, peopleRef, searchKey, searchWords, tagKey, type Field } from './index.js';
 
 describe('search keys', () => {
   it.each([
@@ -146,4 +146,26 @@ describe('names of sets of people', () => {
     expect(parsePeopleRef(peopleRef('segment', 4))).toEqual({ kind: 'segment', id: 4, part: '' });
   });
   it.each(['', 'campaign', 'campaign.0', 'campaign.x', 'Campaign.1', 'campaign.1.', 'a.1.b.c', "campaign.1.x'--"])('refuses %j', (text) => expect(parsePeopleRef(text)).toBeUndefined());
+});
+
+describe('an address with letters beyond ASCII in its domain', () => {
+  it.each([
+    ['Ada@Bücher.example', 'Ada@xn--bcher-kva.example'],
+    ['ada@example.com', 'ada@example.com'],
+    ['O.Brien@EXAMPLE.com', 'O.Brien@example.com'],
+    ['no address', 'no address'],
+  ])('“%s” is in an envelope %s', (address, envelope) => expect(envelopeAddress(address)).toBe(envelope));
+
+  it('is searched for in both forms', () => {
+    expect(searchWords('ada@bücher.example', searchKey)).toEqual([{ word: 'ada@bucher.example', anywhere: true, ascii: 'ada@xn--bcher-kva.example' }]);
+    expect(searchWords('Zoë bücher.example', searchKey)).toEqual([
+      { word: 'zoe', anywhere: true, ascii: 'xn--zo-ija' },
+      { word: 'bucher.example', anywhere: true, ascii: 'xn--bcher-kva.example' },
+    ]);
+    expect(searchWords('xn--bcher-kva.example', searchKey)).toEqual([{ word: 'xn--bcher-kva.example', anywhere: true }]);
+  });
+});
+
+it('shows of an address its first sign and its domain to who only has a letter', () => {
+  expect(['ada@example.com', 'é@bücher.example', '👍x@example.com', 'x'].map(maskedAddress)).toEqual(['a…@example.com', 'é…@bücher.example', '👍…@example.com', 'x…']);
 });

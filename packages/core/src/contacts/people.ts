@@ -1,4 +1,5 @@
 // "Every number opens": the name of a set of people, short enough for an address bar.
+import { asciiForm } from './address.js';
 
 /**
  * A set of people by name: `segment.4`, `campaign.12.opened`, `import.3.new`. What the parts mean
@@ -17,11 +18,22 @@ export function parsePeopleRef(text: string): PeopleRef | undefined {
 
 export const peopleRef = (kind: string, id: number, part?: string): string => (part ? `${kind}.${id}.${part}` : `${kind}.${id}`);
 
-/** How many letters of a search need which kind of look-up: short words by prefix, longer ones anywhere. */
-export function searchWords(text: string, key: (text: string) => string): { readonly word: string; readonly anywhere: boolean }[] {
-  return key(text)
+export interface SearchWord {
+  readonly word: string;
+  /** Short words are looked up by prefix, longer ones anywhere. */
+  readonly anywhere: boolean;
+  /** How a domain with letters beyond ASCII is kept, where the word may be one. */
+  readonly ascii?: string;
+}
+
+/** The words of a search, at most five. */
+export function searchWords(text: string, key: (text: string) => string): SearchWord[] {
+  const typed = text.trim().split(/\s+/);
+  const words = key(text)
     .split(' ')
-    .filter((word) => word !== '')
-    .slice(0, 5)
-    .map((word) => ({ word, anywhere: [...word].length >= 3 }));
+    .filter((word) => word !== '');
+  return words.slice(0, 5).map((word, at) => {
+    const ascii = typed.length === words.length ? asciiForm(typed[at] ?? '') : undefined;
+    return { word, anywhere: [...word].length >= 3, ...(ascii === undefined ? {} : { ascii }) };
+  });
 }

@@ -44,6 +44,9 @@ export interface ReaderCopy {
   readonly open: string;
 }
 
+/** A line of a header has 998 signs at the most (RFC 5322), and a word without blanks can't be folded. */
+const shortened = (text: string): string => (text.length <= 200 ? text : `${[...text].slice(0, 199).join('')}…`);
+
 export type Context = 'html' | 'text' | 'header';
 
 const escapeFor: Record<Context, (text: string) => string> = {
@@ -51,7 +54,7 @@ const escapeFor: Record<Context, (text: string) => string> = {
   text: (text) => text,
   // RFC 5322: a header value is one line. The mail library encodes what is not ASCII.
   // eslint-disable-next-line no-control-regex -- control signs are what is being removed
-  header: (text) => text.replace(/[\u0000-\u001f\u007f\u2028\u2029]+/g, ' '),
+  header: (text) => shortened(text.replace(/[\u0000-\u001f\u007f\u2028\u2029]+/g, ' ')),
 };
 
 function fill(slot: Slot, reader: ReaderCopy): string {

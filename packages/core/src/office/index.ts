@@ -2,6 +2,8 @@
 import { fail, ok, type Id, type Result } from '../kernel/index.js';
 import { isCommonPassword } from './common-passwords.js';
 
+export { momentOf, type LocalMoment } from './local-time.js';
+
 export type UserId = Id<'User'>;
 
 export const roles = ['coordinator', 'manager', 'member'] as const;
