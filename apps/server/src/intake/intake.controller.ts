@@ -22,6 +22,8 @@ const reply = ({ row, by, undoing }: ImportLine, viewer: Viewer): ImportReply =>
   fileName: row.fileName,
   encoding: row.encoding,
   separator: row.separator,
+  headerAt: row.headerAt,
+  beginning: row.beginning,
   headers: row.headers,
   sample: row.sample,
   rows: row.rows,

@@ -17,7 +17,7 @@ import { Foreground, Stride } from '../platform/stride.js';
 import { inTurn } from '../platform/upload.js';
 import { CLOCK } from '../platform/time.js';
 import * as store from './intake.store.js';
-import { findEncoding, refuseBinary, rowsOf, separatorOf, shapeOf } from './reading.js';
+import { findEncoding, refuseBinary, rowsAbove, rowsOf, separatorOf, shapeOf } from './reading.js';
 
 export const IMPORT_BYTES = 200 * 1024 * 1024;
 /** Rows in one transaction, and how much text at the most: long cells are few people. */
@@ -88,9 +88,9 @@ export class IntakeService implements OnModuleInit {
     const encoding = await findEncoding(pieces);
     refuseBinary(pieces, encoding);
     const separator = separatorOf(pieces, encoding);
-    const shape = await shapeOf(inTurn(pieces), encoding, separator);
-    const file = await saveFile(db, 'text/csv', pieces, now);
     const fields = await vocabularyStore.allFields(db);
+    const shape = await shapeOf(inTurn(pieces), encoding, separator, importable(fields));
+    const file = await saveFile(db, 'text/csv', pieces, now);
     const house = await vocabularyStore.housePool(db);
     return store.addImport(db, {
       state: 'uploaded',
@@ -107,28 +107,27 @@ export class IntakeService implements OnModuleInit {
     });
   }
 
-  /** Reads the same file again with another encoding or separator. */
-  async readAgain(id: number, { encoding, separator }: ReadingRequest, viewer: Viewer): Promise<void> {
+  /** Reads the same file again with another encoding, separator or header. */
+  async readAgain(id: number, { encoding, separator, headerAt }: ReadingRequest, viewer: Viewer): Promise<void> {
     const { db } = this.database;
     const { fileId } = (await this.import(id, viewer)).row;
-    const shape = await shapeOf(readFile(db, fileId), encoding, separator);
-    const mapping = recogniseColumns(shape.headers, importable(await vocabularyStore.allFields(db)), shape.sample);
+    const fields = importable(await vocabularyStore.allFields(db));
+    const shape = await shapeOf(readFile(db, fileId), encoding, separator, fields, headerAt);
+    const mapping = recogniseColumns(shape.headers, fields, shape.sample);
     if (!(await store.moveImport(db, id, 'uploaded', { encoding, separator, ...shape, mapping }))) throw new Problem(422, 'This import has begun already.');
   }
 
   /** The refused rows as they stand in the file, with the reason behind the columns of the header. */
-  async *refusedLines({ id, fileId, encoding, separator }: store.Import): AsyncGenerator<string[]> {
+  async *refusedLines({ id, fileId, encoding, separator, headerAt, headers }: store.Import): AsyncGenerator<string[]> {
     const { db } = this.database;
     let page = await store.refusals(db, id, 0, REFUSALS);
     let next = 0;
-    let width = 0;
-    let row = -1;
+    const width = headers.length;
+    // Counted as the rows of the table are: the header is row 0.
+    let row = -rowsAbove(headerAt);
     for await (const cells of rowsOf(readFile(db, fileId), encoding, separator)) {
       row++;
-      if (row === 0) {
-        width = cells.length;
-        yield [...cells, 'why it was refused'];
-      }
+      if (row === 0) yield [...Array.from({ length: width }, (_, at): string => cells[at] ?? ''), 'why it was refused'];
       const refused = page[next];
       if (!refused) return;
       if (row !== refused.row) continue;
@@ -231,11 +230,11 @@ export class IntakeService implements OnModuleInit {
       weight = 0;
       return going;
     };
-    let headerSeen = false;
+    let above = rowsAbove(begun.headerAt);
     for await (const cells of rowsOf(readFile(db, begun.fileId), begun.encoding, begun.separator)) {
       if (signal.aborted) return;
-      if (!headerSeen) {
-        headerSeen = true;
+      if (above > 0) {
+        above--;
         continue;
       }
       row++;

@@ -14,6 +14,9 @@ export const imports = pgTable(
     fileName: text().notNull(),
     encoding: text().$type<Encoding>().notNull(),
     separator: text().$type<Separator>().notNull(),
+    /** Place of the row that names the columns, from 0; null where none does. */
+    headerAt: integer().default(0),
+    beginning: jsonb().$type<string[][]>().notNull().default([]),
     headers: jsonb().$type<string[]>().notNull(),
     sample: jsonb().$type<string[][]>().notNull(),
     rows: integer().notNull(),

@@ -148,6 +148,34 @@ it('keeps of refused rows what can be looked at, and gives them back whole', asy
   expect(lines[60]).toBe(`no address 59,${long}59,${'y'.repeat(50)},"an address needs one @, as in name@example.com"`);
 });
 
+it('finds the header below titles or none at all, lets it be said, and numbers rows as the file does', async () => {
+  const bring = async (csv: string) => {
+    const { body } = await server.call('POST', '/api/imports?name=odd.csv', csv, { headers: { 'content-type': 'text/csv' } });
+    return { path: `/api/imports/${body.id as number}`, found: (await server.call('GET', `/api/imports/${body.id as number}`)).body };
+  };
+  const take = async (path: string): Promise<{ newCount: number; refusedCount: number }> => {
+    const { body } = await server.call('GET', path);
+    expect((await server.call('POST', `${path}/start`, { mapping: body.mapping, permission: 'asked', source: 'a list', tagIds: [] })).status).toBe(204);
+    await until('the import', async () => (await server.call('GET', path)).body.state === 'done');
+    return (await server.call('GET', path)).body as { newCount: number; refusedCount: number };
+  };
+  const titled = await bring('sep=;\nOur members;;\nas of May;;\nE-mail;First name;Town\ntitled.one@example.com;One;Tarn\nbroken;Two;Tarn\n');
+  expect(titled.found).toMatchObject({ headerAt: 2, headers: ['E-mail', 'First name', 'Town'], rows: 2, separator: ';' });
+  expect(titled.found.beginning[0]).toEqual(['Our members', '', '']);
+  expect(await take(titled.path)).toMatchObject({ newCount: 1, refusedCount: 1 });
+  expect((await server.call('GET', `${titled.path}/refused.csv`)).text.trimEnd().split('\n').map((line) => line.split(';').slice(0, 3))).toEqual([['E-mail', 'First name', 'Town'], ['broken', 'Two', 'Tarn']]);
+
+  const bare = await bring('bare.one@example.com,One\nbare.two@example.com,Two\nbroken,Three\n');
+  expect(bare.found).toMatchObject({ headerAt: null, headers: ['', ''], rows: 3 });
+  const said = (headerAt: number | null) => server.call('POST', `${bare.path}/reading`, { encoding: 'utf-8', separator: ',', headerAt });
+  expect((await said(0)).status).toBe(204);
+  expect((await server.call('GET', bare.path)).body).toMatchObject({ headerAt: 0, rows: 2 });
+  expect((await said(7)).status).toBe(422);
+  expect((await said(null)).status).toBe(204);
+  expect(await take(bare.path)).toMatchObject({ newCount: 2, refusedCount: 1 });
+  expect((await server.call('GET', `${bare.path}/refused.csv`)).text.trimEnd()).toMatch(/^broken,Three,/);
+});
+
 it('takes a file of megabytes in and answers others meanwhile', async () => {
   const cell = 'z'.repeat(400);
   const csv = `email,note\n${Array.from({ length: 20_000 }, (_, at) => `wide${at % 3},"${cell} ${at}"`).join('\n')}\n`;

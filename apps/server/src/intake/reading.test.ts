@@ -1,9 +1,11 @@
 // Files as people bring them: every encoding, separator and quoting, and what is no table at all.
 import { stringify } from 'csv-stringify/sync';
+import { builtInFields } from '@palabra/core/contacts';
 import fc from 'fast-check';
 import { inTurn } from '../platform/upload.js';
 import { findEncoding, refuseBinary, rowsOf, separatorOf, shapeOf } from './reading.js';
 
+const fields = builtInFields([]);
 const cut = (contents: Buffer, size: number): Buffer[] => Array.from({ length: Math.ceil(contents.length / size) }, (_, at) => contents.subarray(at * size, (at + 1) * size));
 
 async function read(contents: Buffer, size = 7): Promise<string[][]> {
@@ -56,20 +58,45 @@ it('reads back what was written, with any separator, cut anywhere', async () => 
 
 it.each<[string, Buffer, RegExp]>([
   ['nothing', Buffer.from('\n\n'), /empty/],
-  ['a header only', Buffer.from('a,b\n'), /no rows/],
+  ['a header only', Buffer.from('email,town\n'), /no rows/],
   ['a quotation mark that never closes', Buffer.from('a,b\n"1,2\n3,4\n'), /quotation mark/],
   ['too many columns', Buffer.from(`${Array.from({ length: 300 }, (_, at) => `c${at}`).join(',')}\n1\n`), /200 are the most/],
   ['a cell that holds the rest of the file', Buffer.from(`a,b\n"${'x'.repeat(210_000)}",2\n`), /more than 200000 signs/],
 ])('says what is wrong with %s', async (_, contents, words) => {
   const encoding = await findEncoding([contents]);
-  await expect(shapeOf(inTurn([contents]), encoding, separatorOf([contents], encoding))).rejects.toThrow(words);
+  await expect(shapeOf(inTurn([contents]), encoding, separatorOf([contents], encoding), fields)).rejects.toThrow(words);
 });
 
 it.each<[string, Buffer]>([
   ['a workbook', Buffer.from('PK\u0003\u0004rest of an archive', 'latin1')],
   ['a PDF', Buffer.from('%PDF-1.7')],
+  ['vCards', Buffer.from('BEGIN:VCARD\nVERSION:4.0\nFN:Ada\nEND:VCARD\n')],
+  ['JSON', Buffer.from('[{"email": "ada@example.com"}]')],
+  ['a web page', Buffer.from('\n<!DOCTYPE html><table><tr><td>ada@example.com</td></tr></table>')],
+  ['LDIF', Buffer.from('version: 1\ndn: cn=Ada\nmail: ada@example.com\n')],
+  ['XML', Buffer.from('\ufeff<?xml version="1.0"?><people/>')],
   ['a picture', Buffer.from([0x89, 0x50, 0x4e, 0x47, 0, 0, 0, 0x0d, 0, 0, 0, 0])],
 ])('refuses %s', async (_, contents) => {
   const encoding = await findEncoding([contents]);
   expect(() => refuseBinary([contents], encoding)).toThrow(/CSV/);
+});
+
+it('leaves out a line that only says the separator, and the apostrophe before a sign that a formula begins with', async () => {
+  expect(await read(Buffer.from("\ufeffsep=;\r\nemail;phone;note\r\na@example.com;'+351 21 000;'twas; 'x\r\n"))).toEqual([
+    ['email', 'phone', 'note'],
+    ['a@example.com', '+351 21 000', "'twas", " 'x"],
+  ]);
+});
+
+it('goes out and comes back as it was, whatever a cell begins with', async () => {
+  const cell = fc.tuple(fc.constantFrom('', '=', '+', '-', '@'), fc.string({ unit: 'grapheme-ascii', maxLength: 8 })).map(([sign, text]) => `${sign}${text}x`.replace(/^['\s]+/, 'x').replace(/[\r\n]/g, ' '));
+  await fc.assert(
+    fc.asyncProperty(fc.array(fc.tuple(cell, cell), { minLength: 2, maxLength: 6 }), async (rows) => {
+      const contents = Buffer.from(stringify(rows, { escape_formulas: true, quoted: true }));
+      const found: string[][] = [];
+      for await (const row of rowsOf(inTurn([contents]), 'utf-8', ',')) found.push(row);
+      expect(found).toEqual(rows.map((row) => [...row]));
+    }),
+    { numRuns: 60 },
+  );
 });

@@ -1,6 +1,7 @@
 // Reading an uploaded file: which encoding, which separator, and its rows one after another.
 import { parse, type CsvError, type Parser } from 'csv-parse';
-import { findSeparator, type Encoding, type Separator } from '@palabra/core/intake';
+import type { Field } from '@palabra/core/contacts';
+import { findHeader, findSeparator, HEADER_ROWS, saidSeparator, type Encoding, type Separator } from '@palabra/core/intake';
 import { Problem } from '../platform/problem.js';
 import { beginningOf, inTurn } from '../platform/upload.js';
 
@@ -23,12 +24,24 @@ export async function findEncoding(pieces: readonly Buffer[]): Promise<Encoding>
   }
 }
 
+/** Texts that hold people, but no table of them. */
+const otherKinds: readonly (readonly [RegExp, string])[] = [
+  [/^begin:vcard/i, 'a file of vCards'],
+  [/^(version: \d|dn:{1,2} )/i, 'an LDIF file'],
+  [/^<(!doctype html|html|head|body|table)\b/i, 'a web page'],
+  [/^<\?xml\b/i, 'an XML file'],
+  [/^(\{\s*"|\[\s*[[{"])/, 'a JSON file'],
+];
+
 /** Refuses what is no table of text at all. */
 export function refuseBinary(pieces: readonly Buffer[], encoding: Encoding): void {
   const sample = beginningOf(pieces, 100_000);
   const head = sample.subarray(0, 4);
   if (head.equals(Buffer.from('PK\u0003\u0004', 'latin1'))) throw new Problem(415, 'This is a spreadsheet workbook or an archive. Save the sheet as CSV in your spreadsheet program and bring that.');
   if (head.toString('latin1') === '%PDF') throw new Problem(415, 'This is a PDF. Bring the list as a CSV file.');
+  const text = decode(sample.subarray(0, 2000), encoding).replace(/^\ufeff/, '').trimStart();
+  const kind = otherKinds.find(([pattern]) => pattern.test(text));
+  if (kind) throw new Problem(415, `This is ${kind[1]}. Bring the list as a CSV file: a spreadsheet or an address book can save it so.`);
   if (encoding.startsWith('utf-16')) return;
   const zeros = sample.filter((byte) => byte === 0).length;
   if (zeros > sample.length / 20) throw new Problem(415, 'This file is not text. Bring the list as a CSV file.');
@@ -38,14 +51,17 @@ const decode = (contents: Buffer, encoding: Encoding): string => new TextDecoder
 
 export const separatorOf = (pieces: readonly Buffer[], encoding: Encoding): Separator => findSeparator(decode(beginningOf(pieces, 65_536), encoding));
 
-/** A cell as text: NUL signs are dropped, they can't be kept. */
-const cell = (text: string): string => text.replaceAll('\0', '');
+/**
+ * A cell as text: NUL signs are dropped, they can't be kept; so is the apostrophe that stands before a sign with
+ * which a formula begins, as we and spreadsheet programs write it.
+ */
+const cell = (text: string): string => text.replaceAll('\0', '').replace(/^'(?=[=+\-@\t\r])/, '');
 
 function parser(separator: Separator): Parser {
   return parse({ delimiter: separator, relax_quotes: true, relax_column_count: true, skip_empty_lines: true, bom: true, max_record_size: 2_000_000, record_delimiter: ['\r\n', '\n', '\r'] });
 }
 
-/** The rows of a file, header first, empty ones left out. */
+/** The rows of a file, empty ones and a line that only says the separator left out. */
 export async function* rowsOf(pieces: AsyncIterable<Buffer>, encoding: Encoding, separator: Separator): AsyncGenerator<string[]> {
   const decoder = new TextDecoder(encoding);
   const csv = parser(separator);
@@ -58,8 +74,12 @@ export async function* rowsOf(pieces: AsyncIterable<Buffer>, encoding: Encoding,
     csv.end(decoder.decode());
   })();
   feed.catch((error: unknown) => csv.destroy(error as Error));
+  let isFirst = true;
   try {
     for await (const row of csv as AsyncIterable<string[]>) {
+      const isSaid = isFirst && saidSeparator(row.join(separator)) !== undefined;
+      isFirst = false;
+      if (isSaid) continue;
       const cells = row.map(cell);
       if (cells.some((one) => one.trim() !== '')) yield cells;
     }
@@ -74,27 +94,42 @@ export async function* rowsOf(pieces: AsyncIterable<Buffer>, encoding: Encoding,
 }
 
 export interface Shape {
+  /** Place of the row that names the columns, from 0; null where none does. */
+  readonly headerAt: number | null;
+  /** The first rows of the file as they stand there, cut. */
+  readonly beginning: string[][];
   readonly headers: string[];
   readonly sample: string[][];
   readonly rows: number;
 }
 
-/** Headers, first rows, and how many rows there are. */
-export async function shapeOf(pieces: AsyncIterable<Buffer>, encoding: Encoding, separator: Separator): Promise<Shape> {
-  let headers: string[] | undefined;
-  const sample: string[][] = [];
+/** Rows above the people: titles and the header. */
+export const rowsAbove = (headerAt: number | null): number => (headerAt === null ? 0 : headerAt + 1);
+
+const BEGINNING = { rows: 8, cells: 6, signs: 60 } as const;
+const cut = (row: readonly string[], cells: number, signs: number): string[] => row.slice(0, cells).map((text) => text.slice(0, signs));
+
+/** Headers, first rows, and how many rows there are. The header is found by content where `headerAt` does not say it. */
+export async function shapeOf(pieces: AsyncIterable<Buffer>, encoding: Encoding, separator: Separator, fields: readonly Field[], headerAt?: number | null): Promise<Shape> {
+  const first: string[][] = [];
   let rows = 0;
   for await (const row of rowsOf(pieces, encoding, separator)) {
-    if (!headers) {
-      headers = row.map((header) => header.trim().slice(0, 200));
-      if (headers.length > MAX_COLUMNS) throw new Problem(422, `The file has ${headers.length} columns; ${MAX_COLUMNS} are the most. Is the separator right?`);
-      continue;
-    }
     rows++;
-    if (sample.length < SAMPLE_ROWS) sample.push(row.slice(0, headers.length).map((text) => text.slice(0, 200)));
-    if (row.some((text) => text.length > MAX_CELL)) throw new Problem(422, `Row ${rows + 1} has a cell of more than ${MAX_CELL} signs. Is a quotation mark missing?`);
+    if (first.length < HEADER_ROWS + SAMPLE_ROWS) first.push(cut(row, MAX_COLUMNS + 1, 200));
+    if (row.some((text) => text.length > MAX_CELL)) throw new Problem(422, `Row ${rows} has a cell of more than ${MAX_CELL} signs. Is a quotation mark missing?`);
   }
-  if (!headers) throw new Problem(422, 'The file is empty.');
-  if (rows === 0) throw new Problem(422, 'The file has a header but no rows.');
-  return { headers, sample, rows };
+  if (rows === 0) throw new Problem(422, 'The file is empty.');
+  const at = headerAt === undefined ? findHeader(first, fields) : headerAt;
+  const people = first.slice(rowsAbove(at));
+  const names = at === null ? [] : (first[at] ?? []);
+  const width = at === null ? Math.max(0, ...people.map((row) => row.length)) : names.length;
+  if (width > MAX_COLUMNS) throw new Problem(422, `The file has more than ${MAX_COLUMNS} columns; ${MAX_COLUMNS} are the most. Is the separator right?`);
+  if (rows <= rowsAbove(at)) throw new Problem(422, 'The file has a header but no rows.');
+  return {
+    headerAt: at,
+    beginning: first.slice(0, BEGINNING.rows).map((row) => cut(row, BEGINNING.cells, BEGINNING.signs)),
+    headers: Array.from({ length: width }, (_, column) => (names[column] ?? '').trim()),
+    sample: people.slice(0, SAMPLE_ROWS).map((row) => row.slice(0, width)),
+    rows: rows - rowsAbove(at),
+  };
 }

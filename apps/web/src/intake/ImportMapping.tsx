@@ -40,7 +40,7 @@ export function ImportMapping({ found }: { readonly found: ImportReply }) {
     }
   };
   const put = (at: number, field: string): void => setMapping(mapping.map((target, own) => (own === at ? (field === '' ? { to: 'nothing' } : { to: 'field', field }) : target)));
-  const read = (change: { encoding?: ImportReply['encoding']; separator?: ImportReply['separator'] }): void => {
+  const read = (change: Partial<Pick<ImportReply, 'encoding' | 'separator' | 'headerAt'>>): void => {
     readAgain({ id: found.id, encoding: found.encoding, separator: found.separator, ...change })
       .unwrap()
       .catch((reason: unknown) => setError(problemOf(reason).detail));
@@ -80,7 +80,28 @@ export function ImportMapping({ found }: { readonly found: ImportReply }) {
                   ))}
                 </select>
               </dd>
+              <dt>header</dt>
+              <dd>
+                <select
+                  className="plain-select"
+                  aria-label="Header"
+                  value={found.headerAt === null ? 'none' : String(found.headerAt)}
+                  onChange={(event) => read({ headerAt: event.currentTarget.value === 'none' ? null : Number(event.currentTarget.value) })}
+                >
+                  <option value="none">none: the first row is a person</option>
+                  {found.beginning.map((cells, at) => (
+                    <option key={at} value={at}>
+                      row {at + 1}: {cells.filter((cell) => cell.trim() !== '').join(', ').slice(0, 40)}
+                    </option>
+                  ))}
+                </select>
+              </dd>
             </dl>
+            {found.headerAt !== null && found.headerAt > 0 && (
+              <p className="soft">
+                {found.headerAt === 1 ? 'The row' : `The ${count(found.headerAt)} rows`} above the header {found.headerAt === 1 ? 'is' : 'are'} left out.
+              </p>
+            )}
           </MarginPart>
           <MarginPart title="What will happen">
             <p className="soft">People are matched by their address in the house pool. An empty cell leaves what is there. Who is on do not mail stays there. Everything can be taken back.</p>

@@ -29,7 +29,7 @@ export function ImportPage() {
     );
   }
   // A new reading of the file is a new table of columns.
-  return data.state === 'uploaded' ? <ImportMapping key={`${data.id} ${data.encoding} ${data.separator}`} found={data} /> : <ImportResult key={data.id} found={data} />;
+  return data.state === 'uploaded' ? <ImportMapping key={`${data.id} ${data.encoding} ${data.separator} ${data.headerAt}`} found={data} /> : <ImportResult key={data.id} found={data} />;
 }
 
 const isMoving = ({ state, takenBack }: ImportReply): boolean => state === 'running' || takenBack?.isDone === false;
@@ -167,7 +167,7 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
         </span>
       </div>
       {!seesAll && <p className="soft">Rows are counted as they came in; the lists behind the numbers hold the people who are yours.</p>}
-      {data.refusedCount > 0 && <Refused id={data.id} total={data.refusedCount} headers={data.headers} live={data.state === 'running'} />}
+      {data.refusedCount > 0 && <Refused id={data.id} total={data.refusedCount} headers={data.headers} above={data.headerAt === null ? 0 : data.headerAt + 1} live={data.state === 'running'} />}
     </Page>
   );
 }
@@ -206,7 +206,7 @@ function TakenBack({ changeSet, count: people, leftAlone, isDone }: NonNullable<
 
 const SHOWN_COLUMNS = 4;
 
-function Refused({ id, total, headers, live }: { readonly id: number; readonly total: number; readonly headers: readonly string[]; readonly live: boolean }) {
+function Refused({ id, total, headers, above, live }: { readonly id: number; readonly above: number; readonly total: number; readonly headers: readonly string[]; readonly live: boolean }) {
   const page = useRefusedQuery({ id }, { pollingInterval: live ? 2000 : 0 });
   return (
     <section>
@@ -230,7 +230,7 @@ function Refused({ id, total, headers, live }: { readonly id: number; readonly t
           <tbody>
             {page.data?.rows.map(({ row, reason, cells }) => (
               <tr key={row}>
-                <td className="figure">{count(row + 1)}</td>
+                <td className="figure">{count(row + above)}</td>
                 <td>{reason}</td>
                 {headers.slice(0, SHOWN_COLUMNS).map((_, at) => (
                   <td key={at} className="sample">

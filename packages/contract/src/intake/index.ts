@@ -1,6 +1,6 @@
 import { permissionKinds, type PermissionKind } from '@palabra/core/contacts';
-import { encodings, separators, type Encoding, type ImportState, type Separator, type Target } from '@palabra/core/intake';
-import { ArrayMaxSize, IsArray, IsIn, IsInt, IsString, MaxLength } from 'class-validator';
+import { encodings, HEADER_ROWS, separators, type Encoding, type ImportState, type Separator, type Target } from '@palabra/core/intake';
+import { ArrayMaxSize, IsArray, IsIn, IsInt, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
 import { ParsedInto, type Moment } from '../wire/index.js';
 
 const mapping = (value: unknown) => {
@@ -17,6 +17,8 @@ const mapping = (value: unknown) => {
 export class ReadingRequest {
   @IsIn(encodings) encoding!: Encoding;
   @IsIn(separators) separator!: Separator;
+  /** Place of the row that names the columns, from 0; null for none; left out, it is found by content. */
+  @IsOptional() @IsInt() @Min(0) @Max(HEADER_ROWS - 1) headerAt?: number | null;
 }
 
 export class StartImportRequest {
@@ -32,6 +34,9 @@ export interface ImportReply {
   readonly fileName: string;
   readonly encoding: Encoding;
   readonly separator: Separator;
+  readonly headerAt: number | null;
+  /** The first rows as they stand in the file, cut. */
+  readonly beginning: readonly (readonly string[])[];
   readonly headers: readonly string[];
   readonly sample: readonly (readonly string[])[];
   readonly rows: number;

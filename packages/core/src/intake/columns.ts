@@ -8,17 +8,27 @@ export const separatorWords: Record<Separator, string> = { ',': 'comma', ';': 's
 export const encodings = ['utf-8', 'windows-1252', 'utf-16le', 'utf-16be'] as const;
 export type Encoding = (typeof encodings)[number];
 
-/** Counts separators outside quotes in the first lines; the one that gives the same number on most of them wins. */
+/** `sep=;` as a first line says it; else the sign that stands outside quotes equally often on most of the first lines. */
 export function findSeparator(sample: string): Separator {
   const lines = splitLines(sample).slice(0, 20);
+  const said = saidSeparator(lines[0] ?? '');
+  if (said) return said;
   let best: { separator: Separator; score: number } = { separator: ',', score: 0 };
   for (const separator of separators) {
     const counts = lines.map((line) => countOutsideQuotes(line, separator));
-    const first = counts[0] ?? 0;
-    const score = first === 0 ? 0 : first * (counts.filter((count) => count === first).length / counts.length);
-    if (score > best.score) best = { separator, score };
+    // A title above the table has none of them.
+    for (const usual of new Set(counts)) {
+      const score = usual * (counts.filter((count) => count === usual).length / counts.length);
+      if (score > best.score) best = { separator, score };
+    }
   }
   return best.separator;
+}
+
+/** Spreadsheet programs write the separator down in a line of its own. */
+export function saidSeparator(line: string): Separator | undefined {
+  const said = /^\ufeff?sep=(.?)\s*$/i.exec(line)?.[1];
+  return separators.find((separator) => separator === said);
 }
 
 function splitLines(text: string): string[] {
@@ -60,6 +70,12 @@ const synonyms: Record<string, readonly string[]> = {
 
 export type Target = { readonly to: 'field'; readonly field: string } | { readonly to: 'nothing' };
 
+/** The field that a column of this name (a search key) belongs to. */
+export function fieldNamed(name: string, fields: readonly Field[]): string | undefined {
+  const key = name.replace(/[_:*]+/g, ' ').trim();
+  return fields.find((field) => searchKey(field.label) === key)?.key ?? Object.keys(synonyms).find((field) => synonyms[field]?.includes(key));
+}
+
 /** The field each column probably belongs to; every field is used once, the rest go nowhere. */
 export function recogniseColumns(headers: readonly string[], fields: readonly Field[], sample: readonly (readonly string[])[] = []): Target[] {
   const taken = new Set<string>();
@@ -69,9 +85,7 @@ export function recogniseColumns(headers: readonly string[], fields: readonly Fi
     return { to: 'field', field };
   };
   const targets = headers.map((header) => {
-    const key = searchKey(header).replace(/[_:*]+/g, ' ').trim();
-    const own = fields.find((field) => searchKey(field.label) === key)?.key;
-    return claim(own ?? Object.keys(synonyms).find((field) => synonyms[field]?.includes(key)));
+    return claim(fieldNamed(searchKey(header), fields));
   });
   if (taken.has('address')) return targets;
   // No header says so: a column in which most cells hold an @ is the address.

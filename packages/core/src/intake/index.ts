@@ -1,4 +1,5 @@
-export { encodings, findSeparator, recogniseColumns, separatorWords, separators, type Encoding, type Separator, type Target } from './columns.js';
+export { findHeader, HEADER_ROWS } from './header.js';
+export { encodings, findSeparator, saidSeparator, recogniseColumns, separatorWords, separators, type Encoding, type Separator, type Target } from './columns.js';
 export { cutCells, raisesPermission, readRow, type ImportedRow } from './row.js';
 export const importStates = ['uploaded', 'running', 'done', 'cancelled'] as const;
 export type ImportState = (typeof importStates)[number];

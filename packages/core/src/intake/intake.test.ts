@@ -1,5 +1,5 @@
 import { builtInFields, type Field } from '../contacts/index.js';
-import { findSeparator, raisesPermission, readRow, recogniseColumns, type Target } from './index.js';
+import { cutCells, findHeader, findSeparator, raisesPermission, readRow, recogniseColumns, type Target } from './index.js';
 
 const fields: Field[] = [...builtInFields([]), { key: 'own_1', label: 'Favourite plant', type: 'text' }, { key: 'own_2', label: 'visits', type: 'number' }];
 const byKey = new Map(fields.map((field) => [field.key, field]));
@@ -59,4 +59,39 @@ it('never weakens a permission', () => {
   expect(raisesPermission('customer', 'asked')).toBe(true);
   expect(raisesPermission('asked', 'customer')).toBe(false);
   expect(raisesPermission('asked', 'asked')).toBe(false);
+});
+
+describe('the row that names the columns', () => {
+  const fields = builtInFields([]);
+  it.each<[string, string[][], number | null]>([
+    ['is the first, by names that are known', [['Email', 'First name'], ['ada@example.com', 'Ada']], 0],
+    ['is the first, by names that nobody knows', [['Kontakt', 'Wer'], ['ada@example.com', 'Ada']], 0],
+    ['stands below a title', [['Members 2026', '', ''], ['', '', ''], ['E-mail', 'Surname', 'Town'], ['ada@example.com', 'Wren', 'Tarn']], 2],
+    ['stands below a title and a note, by names that nobody knows', [['Our list'], ['as of May'], ['Kontakt', 'Wer', 'Wo'], ['ada@example.com', 'Ada', 'Tarn']], 2],
+    ['is not there when the first row is a person', [['ada@example.com', 'Ada'], ['ben@example.com', 'Ben']], null],
+    ['is not there when the first row is a person, even one called Mail', [['Mail', 'mail@example.com'], ['Ben', 'ben@example.com']], null],
+    ['is not a title alone', [['Our members of the year'], ['ada@example.com', 'Ada', 'Wren', 'Tarn']], null],
+    ['is there in a file of one column', [['address'], ['ada@example.com']], 0],
+    ['is there although nobody has an address', [['Title', ''], ['First name', 'Town'], ['Ada', 'Tarn']], 1],
+    ['is the first where nothing says otherwise', [['a', 'b'], ['1', '2']], 0],
+    ['is not a row with something like an address that is none', [['Name', 'e-mail (a@b)'], ['Ada', 'ada@example.com']], 0],
+  ])('%s', (_, rows, at) => expect(findHeader(rows, fields)).toBe(at));
+});
+
+describe('a row that swallowed others', () => {
+  const targets: Target[] = [{ to: 'field', field: 'address' }, { to: 'field', field: 'given_name' }, { to: 'field', field: 'own_1' }];
+  const known = new Map([...builtInFields([]), { key: 'own_1', label: 'note', type: 'text' as const }].map((field) => [field.key, field]));
+  it('is refused when a name holds a line and an address, not when a note does', () => {
+    expect(readRow(['ada@example.com', 'Ada\nben@example.com,Ben', ''], targets, known)).toMatchObject({ ok: false, error: expect.stringContaining('quotation mark') });
+    expect(readRow(['ada@example.com', 'Ada\nMarie', 'wrote\nben@example.com'], targets, known).ok).toBe(true);
+  });
+});
+
+describe('what is kept of a refused row', () => {
+  it('is its beginning, in so many signs', () => {
+    expect(cutCells(['a', 'x'.repeat(500)])).toEqual(['a', `${'x'.repeat(200)}…`]);
+    const kept = cutCells(Array.from({ length: 500 }, () => 'y'.repeat(50)));
+    expect(kept.join('').length).toBeLessThanOrEqual(2001);
+    expect(cutCells(Array.from({ length: 5000 }, () => '')).length).toBeLessThanOrEqual(2000);
+  });
 });

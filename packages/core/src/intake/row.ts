@@ -1,6 +1,6 @@
 // One row of a spreadsheet becomes what is known of one person, or is refused with a reason.
 import { fail, ok, type Result } from '../kernel/index.js';
-import { addressProblems, parseAddress, parseFieldValue, type Address, type Field, type FieldValue } from '../contacts/index.js';
+import { addressProblems, isBuiltIn, parseAddress, parseFieldValue, type Address, type Field, type FieldValue } from '../contacts/index.js';
 import type { Target } from './columns.js';
 
 export interface ImportedRow {
@@ -14,6 +14,9 @@ export function readRow(cells: readonly string[], targets: readonly Target[], fi
   if (cells.length > targets.length && cells.slice(targets.length).some((cell) => cell.trim() !== '')) {
     return fail(`the row has ${cells.length} cells, the header ${targets.length}`);
   }
+  // Notes may have lines and addresses in them; names and towns don't.
+  const isOneLine = (target: Target | undefined): boolean => target?.to === 'field' && isBuiltIn(target.field);
+  if (cells.some((cell, at) => isOneLine(targets[at]) && /[\r\n]/.test(cell) && cell.includes('@'))) return fail('a cell holds a line break and an address: a quotation mark in this row or above it is not closed');
   let address: Address | undefined;
   const values: Record<string, FieldValue> = {};
   for (const [at, target] of targets.entries()) {
