@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { Keys, type TokenKey } from '../platform/keys.js';
-import type { ReadMessage } from './returned.reading.js';
+import type { Envelope, ReadMessage } from './returned.reading.js';
 import type { ToRead, WasRead } from './returned.worker.js';
 
 const DEADLINE_MS = 4000;
@@ -84,8 +84,8 @@ export class ReturnedReader implements OnApplicationShutdown {
   constructor(private readonly keys: Keys) {}
 
   /** One message after another; rejects with `Unreadable` when it can't be parsed, or not in time. */
-  read(raw: Uint8Array, envelopeTo: readonly string[]): Promise<ReadMessage> {
-    const message = { raw, envelopeTo };
+  read(raw: Uint8Array, envelope: Envelope): Promise<ReadMessage> {
+    const message = { raw, envelope };
     const turn = this.last.then(async () => {
       try {
         return await this.fresh().read(message);

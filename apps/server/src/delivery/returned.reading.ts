@@ -17,6 +17,13 @@ const REPORTS = new Set([
   'message/global-headers',
 ]);
 
+/** Of a message that came by SMTP; nothing is known of one from a mailbox. */
+export interface Envelope {
+  /** Empty for notices. */
+  readonly from?: string;
+  readonly to: readonly string[];
+}
+
 export interface ReadMessage {
   readonly from: string;
   readonly subject: string;
@@ -25,19 +32,20 @@ export interface ReadMessage {
 }
 
 /** Fails when the message can't be parsed at all. */
-export async function readMessage(raw: Uint8Array, envelopeTo: readonly string[], verify: Verify): Promise<ReadMessage> {
-  const message = asMessage(await PostalMime.parse(raw, { maxHeadersSize: 512 * 1024 }), envelopeTo);
+export async function readMessage(raw: Uint8Array, envelope: Envelope, verify: Verify): Promise<ReadMessage> {
+  const message = asMessage(await PostalMime.parse(raw, { maxHeadersSize: 512 * 1024 }), envelope);
   return { from: message.from, subject: message.subject, text: message.text, read: readReturned(message, verify) };
 }
 
-function asMessage(email: Email, envelopeTo: readonly string[]): ReturnedMessage {
+function asMessage(email: Email, envelope: Envelope): ReturnedMessage {
   const headers = new Map<string, string>();
   for (const { key, value } of email.headers.slice(0, LIMITS.headers)) {
     if (!headers.has(key)) headers.set(key, value.slice(0, LIMITS.header));
   }
   const reports = email.attachments.filter(({ mimeType }) => REPORTS.has(mimeType)).slice(0, LIMITS.parts);
   return {
-    envelopeTo,
+    envelopeTo: envelope.to,
+    ...(envelope.from === undefined ? {} : { envelopeFrom: envelope.from }),
     from: email.from ? `${email.from.name ?? ''} ${email.from.address ?? ''}`.trim().slice(0, LIMITS.address) : '',
     to: (email.to ?? []).slice(0, LIMITS.addresses).flatMap(({ address }) => (address ? [address.slice(0, LIMITS.address)] : [])),
     subject: (email.subject ?? '').slice(0, LIMITS.header),

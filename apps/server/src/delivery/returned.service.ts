@@ -17,7 +17,7 @@ import { delivery, markLeft } from './delivery.store.js';
 import type { EventKind } from './delivery.table.js';
 import { addEvents } from './events.store.js';
 import { ReturnedReader } from './returned.reader.js';
-import type { ReadMessage } from './returned.reading.js';
+import type { Envelope, ReadMessage } from './returned.reading.js';
 import * as store from './returned.store.js';
 
 const EXCERPT = 2000;
@@ -46,15 +46,15 @@ export class ReturnedService {
    * Takes one message in; once this resolves it is kept, or was one too many of a letter's. The same message twice
    * is taken once. Fails with `Unreadable` when it can't be read; `keepUnread` then keeps that it came.
    */
-  async take(raw: Buffer, source: Source, envelopeTo: readonly string[] = []): Promise<void> {
-    const { read, ...message } = await this.reader.read(raw, envelopeTo);
+  async take(raw: Buffer, source: Source, envelope: Envelope = { to: [] }): Promise<void> {
+    const { read, ...message } = await this.reader.read(raw, envelope);
     // A mailbox holds other mail, too: what does not speak of a letter of ours is none of our business.
     if (source === 'mailbox' && !read.letter && (read.kind === 'unread' || read.kind === 'auto-reply')) return;
     if (read.letter && !(await this.mayCome(read))) return;
     const now = this.clock.now();
     await this.database.transaction(async (tx) => {
       const letter = await this.letterOf(tx, read);
-      const isSure = letter !== undefined && read.evidence !== 'address' && store.kindsThatNeedNobody.includes(read.kind);
+      const isSure = letter !== undefined && read.evidence !== 'address' && !read.isLoose && store.kindsThatNeedNobody.includes(read.kind);
       const id = await store.addReturned(tx, {
         ...this.kept(raw, source, message),
         kind: read.kind,

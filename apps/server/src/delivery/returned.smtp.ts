@@ -55,7 +55,7 @@ export class ReturnedSmtp implements OnApplicationShutdown {
         readAll(stream)
           .then(async (raw) => {
             if (!raw) return done(refusal(552, '5.3.4 The message is too large'));
-            await this.returned.take(raw, 'smtp', session.envelope.rcptTo.map(({ address }) => address));
+            await this.returned.take(raw, 'smtp', { from: session.envelope.mailFrom ? session.envelope.mailFrom.address : '', to: session.envelope.rcptTo.map(({ address }) => address) });
             done(null, '2.0.0 OK: taken');
           })
           .catch((error: unknown) => {

@@ -52,7 +52,7 @@ describe('a mail server’s answer', () => {
     [554, '554 5.1.12 something else', { kind: 'bounced', bounce: 'other' }],
     [550, '550 User unknown in virtual mailbox table', { kind: 'bounced', bounce: 'hard' }],
     [550, '550 The recipient does not exist', { kind: 'bounced', bounce: 'hard' }],
-    [550, '550 rejected because of your reputation', { kind: 'bounced', bounce: 'other' }],
+    [550, '550 rejected because of your reputation', { kind: 'bounced', bounce: 'policy' }],
   ])('%i %s', (code, text, answer) => expect(readAnswer(code, text)).toEqual(answer));
 });
 

@@ -94,3 +94,33 @@ it('reads anything without failing, and names no letter without a token', () => 
     }),
   );
 });
+
+describe('what must never be taken for a dead address', () => {
+  const daemon = 'MAILER-DAEMON@mx.example.net';
+  const footer = '\n\n--- Below this line is a copy of the message ---\nYou get this because the address is no longer yours? User unknown? 550 5.1.1\n';
+  it.each<[string, Sketch, Partial<Returned>]>([
+    ['an address of a machine read as a code', { from: daemon, subject: 'failure notice', text: 'Your server 203.5.1.1 is on our block list' }, { kind: 'bounce', bounce: 'policy' }],
+    ['another one', { from: daemon, subject: 'failure notice', text: '550 host 10.5.1.1.7 refused' }, { kind: 'bounce', bounce: 'other' }],
+    ['a sender that could not be verified, beside a dead code', { from: daemon, subject: 'failure notice', text: '<fern@example.org>: 550 5.1.1 sender verification failed' }, { bounce: 'policy' }],
+    ['DMARC beside a dead code', { from: daemon, subject: 'failure notice', text: '550 5.1.1 rejected by DMARC policy' }, { bounce: 'policy' }],
+    ['spam', { from: daemon, subject: 'failure notice', text: '554 5.1.1 looks like spam' }, { bounce: 'policy' }],
+    ['relaying', { from: daemon, subject: 'failure notice', text: '550 5.1.2 relaying denied' }, { bounce: 'policy' }],
+    ['size', { from: daemon, subject: 'failure notice', text: '552 5.1.1 message too large' }, { bounce: 'policy' }],
+    ['greylisting', { from: daemon, subject: 'failure notice', text: '550 5.1.1 you are greylisted' }, { bounce: 'policy' }],
+    ['the letter that is quoted', { from: daemon, subject: 'failure notice', text: `554 refused as spam${footer}` }, { bounce: 'policy' }],
+    ['the letter that is quoted under an unclear word', { from: daemon, subject: 'failure notice', text: `554 refused${footer}` }, { bounce: 'other' }],
+    ['loose words', { from: daemon, subject: 'Undelivered Mail', text: 'The user is unknown to me.' }, { bounce: 'hard', isLoose: true }],
+    ['a person whose name is Bounce', { from: 'Bounce Ferns bo@example.org', subject: 'Re: News', headers: { 'in-reply-to': messageId }, text: 'user unknown, ha!' }, { kind: 'reply' }],
+    ['a shop whose delivery failed', { from: 'shop@example.org', subject: 'Delivery failed: your parcel', text: 'The address does not exist.' }, { kind: 'unread', bounce: null }],
+    ['a reply that says undeliverable', { from: 'fern@example.org', subject: 'Re: Undeliverable', headers: { 'in-reply-to': messageId }, text: '550 5.1.1 is what I got' }, { kind: 'reply' }],
+    ['an answer by a machine without a sender', { from: 'fern@example.org', envelopeFrom: '', subject: 'Gracias por su mensaje', headers: { 'auto-submitted': 'auto-replied', 'in-reply-to': messageId }, text: 'The user is unknown on Fridays.' }, { kind: 'auto-reply' }],
+    ['a person whose program leaves the sender empty', { from: 'fern@example.org', envelopeFrom: '', subject: 'Re: News', headers: { 'in-reply-to': messageId }, text: 'Lovely.' }, { kind: 'reply' }],
+  ])('%s', (_, sketch, expected) => expect(read(sketch)).toMatchObject(expected));
+
+  it.each<[string, Sketch]>([
+    ['a reply quoted by a mailer', { from: daemon, subject: 'failure notice', text: '<fern@example.org>:\n550 5.1.1 no such user' }],
+    ['without a sender', { from: 'mx@example.net', envelopeFrom: '', subject: 'Mail', text: 'fern@example.org: 550-5.1.1 The email account does not exist' }],
+    ['a code in brackets', { from: daemon, subject: 'failure notice', text: '550 (#5.1.1) unknown' }],
+    ['a line of its own', { from: daemon, subject: 'failure notice', text: 'Status: 5.1.1\n' }],
+  ])('but is one, plainly: %s', (_, sketch) => expect(read(sketch)).toMatchObject({ kind: 'bounce', bounce: 'hard', isLoose: false }));
+});

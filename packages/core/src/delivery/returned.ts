@@ -1,6 +1,6 @@
 // What a message that came back says. Sources: RFC 3464 (delivery status notifications), RFC 5965
 // (complaints), RFC 3834 (automatic replies), RFC 3463 (status codes). Many real notices follow none of them.
-import { bounceOf, type BounceKind } from './answer.js';
+import { bounceOf, statusIn, type BounceKind } from './answer.js';
 import type { Purpose, TokenBody } from './token.js';
 
 export const returnedKinds = ['bounce', 'complaint', 'reply', 'auto-reply', 'leave', 'delay', 'receipt', 'unread'] as const;
@@ -14,6 +14,8 @@ export type Evidence = (typeof evidences)[number];
 export interface ReturnedMessage {
   /** Recipients of the envelope; empty when it was fetched from a mailbox. */
   readonly envelopeTo: readonly string[];
+  /** Sender of the envelope; empty for notices (RFC 5321), undefined where it is not known. */
+  readonly envelopeFrom?: string;
   readonly from: string;
   readonly to: readonly string[];
   readonly subject: string;
@@ -31,11 +33,14 @@ export interface Returned {
   /** The address a notice speaks of, where it names one. */
   readonly address: string | null;
   readonly diagnosis: string | null;
+  /** Judged by loose words alone, which never put anybody on do not mail without a hand. */
+  readonly isLoose: boolean;
 }
 
 export type Verify = (purpose: Purpose, token: string) => TokenBody | undefined;
 
-const DAEMON = /^(mailer-?daemon|postmaster|mail-?daemon|bounce[sd]?|mail delivery (sub)?system)\b/i;
+/** Local parts that mailers write from. */
+const MAILER = /^(mailer-?daemon|postmaster|mail-?daemon|mail-?delivery|mdaemon|bounces?|bounce-\w+|mail\.?system)$/i;
 const FAILED = /\b(undeliver(ed|able)|deliver(y|ing).{0,30}\b(fail(ed|ure)|problem|impossible)|fail(ed|ure).{0,20}\bdeliver|returned (to sender|mail)|mail (could not|was not) (be )?deliver|non[- ]?deliver|unzustellbar|delivery status notification)/i;
 const AWAY = /\b(out of (the )?office|automatic (reply|answer|response)|auto-?(reply|responder|response)|on (annual |parental )?(leave|vacation|holiday)|away from (the |my )?(office|desk)|abwesen(d|heit)|absence|fuera de la oficina|afwezig)/i;
 const LATER = /\b(delayed|has not (yet )?been delivered|will (be retried|keep trying|continue to try)|still being retried|warning: message)/i;
@@ -141,7 +146,7 @@ export function readReturned(message: ReturnedMessage, verify: Verify): Returned
   const link = letterOf(message, verify);
   const result = (kind: ReturnedKind, more: Partial<Returned> = {}): Returned => {
     const address = more.address ?? null;
-    return { kind, bounce: null, diagnosis: null, letter: link?.letter ?? null, evidence: link?.evidence ?? (address ? 'address' : null), ...more, address };
+    return { kind, bounce: null, diagnosis: null, isLoose: false, letter: link?.letter ?? null, evidence: link?.evidence ?? (address ? 'address' : null), ...more, address };
   };
   const part = (type: string): string | undefined => message.parts.find((one) => one.type === type)?.content;
 
@@ -158,14 +163,45 @@ export function readReturned(message: ReturnedMessage, verify: Verify): Returned
 
   if (message.envelopeTo.some((address) => localToken(address, 'leave')) && link) return result('leave');
 
-  const isDaemon = DAEMON.test(message.from) || message.headers.get('return-path') === '<>' && FAILED.test(message.subject);
-  if (isDaemon || message.headers.has('x-failed-recipients')) return readWords(message, result);
-
   const submitted = message.headers.get('auto-submitted')?.toLowerCase() ?? 'no';
-  const isAutomatic = submitted !== 'no' || /auto_?reply|auto-?response/i.test(message.headers.get('precedence') ?? '') || message.headers.has('x-autoreply') || message.headers.has('x-autorespond');
-  if (isAutomatic || AWAY.test(message.subject)) return result('auto-reply');
-  if (FAILED.test(message.subject)) return readWords(message, result);
+  const precedence = message.headers.get('precedence') ?? '';
+  const isAutomatic = submitted !== 'no' || /auto_?reply|auto-?response/i.test(precedence) || message.headers.has('x-autoreply') || message.headers.has('x-autorespond');
+  // Only a mailer, or who leaves the envelope's sender empty, writes notices: a person, a shop or “Re:” doesn't.
+  const isMailer = isMailerAddress(message.from) || message.headers.has('x-failed-recipients');
+  const hasNoSender = message.envelopeFrom === '' || message.headers.get('return-path')?.trim() === '<>';
+  if (AWAY.test(message.subject)) return result('auto-reply');
+  if (isMailer || hasNoSender) {
+    // Automatic answers leave the sender empty, too (RFC 3834): from a person's address only a quoted reply makes a notice.
+    const notice = readWords(message, result);
+    if (isMailer || (notice.kind !== 'unread' && !(isAutomatic && notice.isLoose))) return notice;
+  }
+  if (isAutomatic) return result('auto-reply');
   return result(link ? 'reply' : 'unread');
+}
+
+function isMailerAddress(from: string): boolean {
+  for (const { address } of addressesIn(from)) return MAILER.test(address.slice(0, address.indexOf('@')));
+  return MAILER.test(from.trim());
+}
+
+const RULED = /^[-_=*]{2}/;
+const COPY = /\b(original|copy|forwarded|begin|returned|ursprüngliche|nachricht|mensaje|message d'origine|messaggio|bericht)\b/i;
+const HEADER = /^(received|return-path|dkim-signature|list-unsubscribe|list-id|message-id|mime-version|x-mailer): /i;
+
+/** Where a quoted letter begins: what stands there is ours, and judged it would speak against its reader. */
+function beginsQuote(line: string): boolean {
+  const start = line.trimStart();
+  return HEADER.test(start) || (RULED.test(start) && COPY.test(start));
+}
+
+/** The words of whoever wrote the message, without what they quote. */
+function ownWords(text: string): string {
+  const own: string[] = [];
+  for (const line of text.split(/\r?\n/)) {
+    if (beginsQuote(line)) break;
+    if (!/^\s*[>|]/.test(line)) own.push(line);
+  }
+  return own.join('\n');
 }
 
 type Make = (kind: ReturnedKind, more?: Partial<Returned>) => Returned;
@@ -192,15 +228,26 @@ function readStatus(status: string, result: Make): Returned {
   }
 }
 
+/** `Status: 5.1.1` on a line of its own, as reports have it. */
+function statusLine(text: string): string | undefined {
+  for (const line of text.split('\n')) {
+    const found = /^status:[ \t]{0,8}([45]\.\d{1,3}\.\d{1,3})$/i.exec(line.trim())?.[1];
+    if (found) return found;
+  }
+  return undefined;
+}
+
 /** A notice in somebody's own words. */
 function readWords(message: ReturnedMessage, result: Make): Returned {
-  const text = `${message.subject}\n${message.text}`;
-  const line = text.split(/\r?\n/).find((one) => /\b[45]\.\d{1,3}\.\d{1,3}\b|\b[45]\d\d[ -]/.test(one));
-  const code = /\b([45]\.\d{1,3}\.\d{1,3})\b/.exec(text)?.[1];
-  const address = addressIn(message.headers.get('x-failed-recipients')) ?? namedAddressIn(message.text);
+  const words = ownWords(message.text);
+  const text = `${message.subject}\n${words}`;
+  const line = text.split('\n').find((one) => statusIn(one) !== undefined) ?? text.split('\n').find((one) => /(?<![\d.])[45]\d\d[ -]/.test(one));
+  const code = statusIn(text) ?? statusLine(words);
+  const address = addressIn(message.headers.get('x-failed-recipients')) ?? namedAddressIn(words);
   const more = { address, diagnosis: line?.trim().slice(0, 300) ?? null };
   if (LATER.test(text) && !code?.startsWith('5')) return result('delay', more);
-  const bounce = bounceOf(code, text);
-  const isClear = code !== undefined || bounce !== 'other' || /\b5\d\d[ -]/.test(text) || message.headers.has('x-failed-recipients') || FAILED.test(message.subject);
-  return isClear ? result('bounce', { ...more, bounce }) : result('unread', more);
+  const bounce = bounceOf(code, words);
+  const isPermanent = code?.startsWith('5') === true || /(?<![\d.])5\d\d[ -]/.test(words);
+  const isClear = code !== undefined || bounce !== 'other' || isPermanent || message.headers.has('x-failed-recipients') || FAILED.test(message.subject);
+  return isClear ? result('bounce', { ...more, bounce, isLoose: bounce === 'hard' && !isPermanent }) : result('unread', more);
 }
