@@ -74,7 +74,7 @@ function Standby({ reason, asOf, since, campaigns, notes }: StandbyReply) {
                   <Table.Td ta="right" className="figure">
                     {hasBegun ? count(done) : '–'}
                   </Table.Td>
-                  <Table.Td ta="right" className="figure">
+                  <Table.Td ta="right" className={hasBegun ? 'figure' : undefined}>
                     {hasBegun ? count(rest) : 'everybody'}
                   </Table.Td>
                   <Table.Td>
@@ -115,7 +115,7 @@ function Standby({ reason, asOf, since, campaigns, notes }: StandbyReply) {
         </div>
       )}
       {may && (
-        <Button disabled={open > 0} loading={ending.isLoading} onClick={() => void end().unwrap().catch(fail)}>
+        <Button mt="md" mb="lg" disabled={open > 0} loading={ending.isLoading} onClick={() => void end().unwrap().catch(fail)}>
           {open > 0 ? `${count(open)} still to decide` : 'Everything is decided: send again'}
         </Button>
       )}
