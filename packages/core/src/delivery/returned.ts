@@ -1,6 +1,7 @@
 // What a message that came back says. Sources: RFC 3464 (delivery status notifications), RFC 5965
 // (complaints), RFC 3834 (automatic replies), RFC 3463 (status codes). Many real notices follow none of them.
 import { bounceOf, statusIn, type BounceKind } from './answer.js';
+import { says } from './sayings.js';
 import type { Purpose, TokenBody } from './token.js';
 
 export const returnedKinds = ['bounce', 'complaint', 'reply', 'auto-reply', 'leave', 'delay', 'receipt', 'unread'] as const;
@@ -41,9 +42,10 @@ export type Verify = (purpose: Purpose, token: string) => TokenBody | undefined;
 
 /** Local parts that mailers write from. */
 const MAILER = /^(mailer-?daemon|postmaster|mail-?daemon|mail-?delivery|mdaemon|bounces?|bounce-\w+|mail\.?system)$/i;
-const FAILED = /\b(undeliver(ed|able)|deliver(y|ing).{0,30}\b(fail(ed|ure)|problem|impossible)|fail(ed|ure).{0,20}\bdeliver|returned (to sender|mail)|mail (could not|was not) (be )?deliver|non[- ]?deliver|unzustellbar|delivery status notification)/i;
-const AWAY = /\b(out of (the )?office|automatic (reply|answer|response)|auto-?(reply|responder|response)|on (annual |parental )?(leave|vacation|holiday)|away from (the |my )?(office|desk)|abwesen(d|heit)|absence|fuera de la oficina|afwezig)/i;
-const LATER = /\b(delayed|has not (yet )?been delivered|will (be retried|keep trying|continue to try)|still being retried|warning: message)/i;
+/** A question whether a human wrote: an automatic answer, whose sender has read nothing. */
+const CHALLENGE = /\b(confirm|verify|prove)\b.{0,40}\b(human|your (message|e-?mail|address))|\bsender (confirmation|verification)\b|\bawaits? (your )?confirmation/i;
+/** A person’s answer keeps our subject behind this, whatever words are in it. */
+const ANSWER = /^(re|aw|antw|sv|vs|odp|rif|res|ref)\s?:/i;
 
 /** Fields of a block of headers (RFC 5322 folding), names in small letters. */
 function fieldsIn(block: string): Map<string, string> {
@@ -169,7 +171,8 @@ export function readReturned(message: ReturnedMessage, verify: Verify): Returned
   // Only a mailer, or who leaves the envelope's sender empty, writes notices: a person, a shop or “Re:” doesn't.
   const isMailer = isMailerAddress(message.from) || message.headers.has('x-failed-recipients');
   const hasNoSender = message.envelopeFrom === '' || message.headers.get('return-path')?.trim() === '<>';
-  if (AWAY.test(message.subject)) return result('auto-reply');
+  const isAnswer = ANSWER.test(message.subject.trim());
+  if (!isAnswer && !isMailer && (says('away', message.subject) || CHALLENGE.test(message.subject))) return result('auto-reply');
   if (isMailer || hasNoSender) {
     // Automatic answers leave the sender empty, too (RFC 3834): from a person's address only a quoted reply makes a notice.
     const notice = readWords(message, result);
@@ -245,9 +248,9 @@ function readWords(message: ReturnedMessage, result: Make): Returned {
   const code = statusIn(text) ?? statusLine(words);
   const address = addressIn(message.headers.get('x-failed-recipients')) ?? namedAddressIn(words);
   const more = { address, diagnosis: line?.trim().slice(0, 300) ?? null };
-  if (LATER.test(text) && !code?.startsWith('5')) return result('delay', more);
+  if (says('later', text) && !code?.startsWith('5')) return result('delay', more);
   const bounce = bounceOf(code, words);
   const isPermanent = code?.startsWith('5') === true || /(?<![\d.])5\d\d[ -]/.test(words);
-  const isClear = code !== undefined || bounce !== 'other' || isPermanent || message.headers.has('x-failed-recipients') || FAILED.test(message.subject);
+  const isClear = code !== undefined || bounce !== 'other' || isPermanent || message.headers.has('x-failed-recipients') || says('failed', message.subject);
   return isClear ? result('bounce', { ...more, bounce, isLoose: bounce === 'hard' && !isPermanent }) : result('unread', more);
 }
