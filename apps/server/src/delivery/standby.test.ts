@@ -45,7 +45,7 @@ describe('a restore in the middle of a send', () => {
     campaigns = { sent: await make('Goes on'), counted: await make('Counted'), stopped: await make('Stopped'), planned: await make('Planned') };
     const { body } = await server.call('GET', `/api/campaigns/${campaigns.planned}`);
     const { version, name, who, letterId, senderName, senderAddress, replyTo, topicId } = body;
-    await server.call('PUT', `/api/campaigns/${campaigns.planned}`, { version, name, who, letterId, senderName, senderAddress, replyTo, topicId, sendAt: new Date(Date.now() + 2500).toISOString() });
+    await server.call('PUT', `/api/campaigns/${campaigns.planned}`, { version, name, who, letterId, senderName, senderAddress, replyTo, topicId, sendAt: new Date(Date.now() + 3_600_000).toISOString() });
     await send(server, campaigns.planned);
     mail.delay = 40;
     for (const id of [campaigns.counted, campaigns.stopped]) {
@@ -56,10 +56,14 @@ describe('a restore in the middle of a send', () => {
     const copy = join(folder, 'backup');
     await copyRunning(async (text) => (await execute(server.database.db, sql.raw(text))).rows, server.dataDir, copy);
     mail.delay = 0;
+    // Its hour comes, here and in what is restored.
+    const due = sql`update campaigns set send_at = now() where id = ${campaigns.planned}`;
+    await execute(server.database.db, due);
     for (const id of [campaigns.counted, campaigns.stopped, campaigns.planned]) await untilStatus(server, id, 'sent');
     await server.stop();
     expect(mail.taken).toHaveLength(3 * PEOPLE);
     const database = await openDatabase({ dataDir: copy, databaseUrl: undefined, fsync: false });
+    await execute(database.db, due);
     restored = await startTestServer({ SMTP_URL: mail.url, DATA_DIR: copy }, { on: { database, dataDir: copy, drop: () => database.close() } });
     cookie = await restored.signIn('ines@example.com');
   }, 120_000);
