@@ -145,6 +145,7 @@ test('a round by keys alone: from the desk to a tagged person', async ({ page })
   await expect(page.getByText(/^2 of \d+$/)).toBeVisible();
   await page.keyboard.press('Alt+ArrowUp');
   await expect(page).toHaveURL(first);
+  await expect(page.getByText(/^1 of \d+$/)).toBeVisible();
   await page.getByRole('button', { name: '+ tag' }).focus();
   await page.keyboard.press('Enter');
   await page.keyboard.type('by keys');

@@ -40,6 +40,10 @@ it.each([
   expect([isAnswered, status, headers?.['Location'], counted.length]).toEqual([true, 302, location, 1]);
 });
 
+it('leads to a name beyond ASCII however often it is asked', () => {
+  expect(Array.from({ length: 20_000 }, () => ask('/c/click-2').status).every((status) => status === 302)).toBe(true);
+});
+
 it.each([
   ['a forged open', '/o/click-0', 'GET'],
   ['a forged click', '/c/open-0', 'GET'],

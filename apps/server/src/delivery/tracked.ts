@@ -1,6 +1,7 @@
 // Open and click addresses, answered before the framework: they come by the thousand after a send.
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Keys } from '../platform/keys.js';
+import { urlOf } from '../platform/url.js';
 import type { ReaderRequest, ResponsesService } from './responses.service.js';
 
 export const PIXEL = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64');
@@ -31,10 +32,10 @@ export function trackedAddresses(keys: Keys, responses: ResponsesService): (requ
       response.end(PIXEL);
       return true;
     }
-    const target = responses.knownTarget(body);
-    if (target === undefined || !URL.canParse(target)) return false;
+    const target = urlOf(responses.knownTarget(body) ?? '');
+    if (!target) return false;
     responses.clicked(body, hitOf(request));
-    response.writeHead(302, { Location: new URL(target).href, 'Content-Length': 0, 'Cache-Control': 'no-store', 'Referrer-Policy': 'no-referrer' });
+    response.writeHead(302, { Location: target.href, 'Content-Length': 0, 'Cache-Control': 'no-store', 'Referrer-Policy': 'no-referrer' });
     response.end();
     return true;
   };

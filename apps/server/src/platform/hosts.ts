@@ -2,14 +2,13 @@
 // here (DNS rebinding) sends its own name, and gets nothing.
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { wire } from './problem.js';
+import { urlOf } from './url.js';
 
 const HERE: ReadonlySet<string> = new Set(['localhost', '127.0.0.1', '[::1]']);
 
 /** The host name of a Host header or an address, in small letters, without its port. */
 function hostName(host: string): string | undefined {
-  const address = `http://${host}`;
-  if (host === '' || /[/?#@\\]/.test(host) || !URL.canParse(address)) return undefined;
-  return new URL(address).hostname;
+  return host === '' || /[/?#@\\]/.test(host) ? undefined : urlOf(`http://${host}`)?.hostname;
 }
 
 export class Hosts {
@@ -29,8 +28,8 @@ export class Hosts {
 
   /** Whether a page that says it is from `origin` is ours, when it asks `host`. */
   isOwnOrigin(origin: string, host: string | undefined): boolean {
-    if (!URL.canParse(origin)) return false;
-    const from = new URL(origin);
+    const from = urlOf(origin);
+    if (!from) return false;
     return from.origin === this.ownOrigin || (from.host === host && this.knows(host));
   }
 
