@@ -240,6 +240,9 @@ function statusLine(text: string): string | undefined {
   return undefined;
 }
 
+/** A permanent reply (RFC 5321) as it is quoted, but not a telephone number. */
+const PERMANENT = /(?<![\d.])5[05]\d[ -](?!\d\d)/;
+
 /** A notice in somebody's own words. */
 function readWords(message: ReturnedMessage, result: Make): Returned {
   const words = ownWords(message.text);
@@ -250,7 +253,9 @@ function readWords(message: ReturnedMessage, result: Make): Returned {
   const more = { address, diagnosis: line?.trim().slice(0, 300) ?? null };
   if (says('later', text) && !code?.startsWith('5')) return result('delay', more);
   const bounce = bounceOf(code, words);
-  const isPermanent = code?.startsWith('5') === true || /(?<![\d.])5\d\d[ -]/.test(words);
+  const isPermanent = code?.startsWith('5') === true || words.split('\n').some((one) => PERMANENT.test(one));
+  // A number somewhere and loose words elsewhere are no quoted reply.
+  const isEvident = code?.startsWith('5') === true || words.split('\n').some((one) => PERMANENT.test(one) && says('dead', one));
   const isClear = code !== undefined || bounce !== 'other' || isPermanent || message.headers.has('x-failed-recipients') || says('failed', message.subject);
-  return isClear ? result('bounce', { ...more, bounce, isLoose: bounce === 'hard' && !isPermanent }) : result('unread', more);
+  return isClear ? result('bounce', { ...more, bounce, isLoose: bounce === 'hard' && !isEvident }) : result('unread', more);
 }
