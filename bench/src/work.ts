@@ -187,7 +187,7 @@ export async function sending(letters: number): Promise<Row[]> {
   }
 }
 
-const look = { officeName: 'Bench', postalAddress: '3 Walk', baseUrl: 'http://letters.example.com' };
+const look = { officeName: 'Bench', postalAddress: '3 Walk', language: 'en', baseUrl: 'http://letters.example.com' };
 
 /** The letter that is sent here, and what makes one reader's message of it. */
 async function composer(): Promise<{ content: LetterContent; compiled: CompiledLetter; compose: (id: number, address: string) => Mail }> {

@@ -20,7 +20,7 @@ function refused(type: Class, value: unknown): string[] {
 
 const emptyContent = { v: 1, subject: [], preview: [], blocks: [{ id: 'f', kind: 'footer', reason: '' }] };
 const tally = { matched: 3, heldBack: {}, receives: 3 };
-const office = { version: 1, name: 'Garden', postalAddress: '3 Walk', timeZone: 'Europe/Lisbon', senderName: 'Garden', senderAddress: 'a@example.com', mailUnknown: false, softBounceLimit: 3, hiddenLink: false, colour: '#8a2b5b' };
+const office = { version: 1, name: 'Garden', postalAddress: '3 Walk', timeZone: 'Europe/Lisbon', senderName: 'Garden', senderAddress: 'a@example.com', mailUnknown: false, softBounceLimit: 3, unreadBounceLimit: 3, language: 'pt-BR', hiddenLink: false, colour: '#8a2b5b' };
 const sheet = { version: 1, name: 'News', who: { to: [], notTo: [] }, letterId: null, topicId: null, senderName: '', senderAddress: '', replyTo: '', sendAt: null };
 
 const good: [string, Class, unknown][] = [
@@ -54,6 +54,9 @@ const bad: [string, Class, unknown, string[]][] = [
   ['an address with a line break', AccountRequest, { name: 'x', address: 'a@example.com\nBcc: b@example.com', role: 'member', password: 'the fern by the bench' }, ['address']],
   ['a colour that is a style', OfficeRequest, { ...office, colour: '#fff;}' }, ['colour']],
   ['too many soft bounces', OfficeRequest, { ...office, softBounceLimit: 99 }, ['softBounceLimit']],
+  ['too many refusals', OfficeRequest, { ...office, unreadBounceLimit: -1 }, ['unreadBounceLimit']],
+  ['a language that is markup', OfficeRequest, { ...office, language: 'en"><b>' }, ['language']],
+  ['a sender whom not every server takes', OfficeRequest, { ...office, senderAddress: 'jörg@example.com' }, ['senderAddress']],
   ['a setting that is none', OfficeRequest, { ...office, admin: true }, ['admin']],
   ['a name of nothing', NewCampaignRequest, { name: '' }, ['name']],
   ['a segment that is text', NewCampaignRequest, { name: 'x', segment: '4' }, ['segment']],

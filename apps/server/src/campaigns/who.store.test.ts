@@ -5,7 +5,7 @@ import { contacts } from '../contacts/contacts.table.js';
 import { putOnDoNotMail } from '../contacts/do-not-mail.store.js';
 import { count } from '../contacts/people.store.js';
 import { addTopic, dropTopics } from '../contacts/topics.store.js';
-import { changeOffice } from '../office/office.store.js';
+import { changeOffice, keepMailTakesUtf8 } from '../office/office.store.js';
 import { countWritten, forgetWritten, writeStretch } from '../delivery/fixing.store.js';
 import { Keys } from '../platform/keys.js';
 import { openTestDatabase, type TestDatabase } from '../testing/database.js';
@@ -36,6 +36,9 @@ beforeAll(async () => {
   await add('do not mail', { values: { address: 'left@example.com' }, tags: [guest] });
   await add('dropped topic', { values: { address: 'offers@example.com', permission: 'unknown' }, tags: [guest] });
   await add('soft bounces', { values: { address: 'soft@example.com', permission: 'unknown' }, tags: [guest] });
+  await add('unread bounces', { values: { address: 'refused@example.com' }, tags: [guest] });
+  await add('beyond ascii', { values: { address: 'jörg@example.com' }, tags: [guest] });
+  await add('domain beyond ascii', { values: { address: 'ada@bücher.example' }, tags: [guest] });
   await add('no permission', { values: { address: 'unknown@example.com', permission: 'unknown' }, tags: [guest] });
   await add('twin in the house', { values: { address: 'twin@example.com' }, tags: [guest] });
   await add('twin elsewhere', { values: { address: 'Twin@example.com' }, pool: world.partner });
@@ -45,6 +48,7 @@ beforeAll(async () => {
   await dropTopics(db, keys.addressHash('offers@example.com'), [who.topic ?? 0], NOW);
   await dropTopics(db, keys.addressHash('left@example.com'), [who.topic ?? 0], NOW);
   await db.update(contacts).set({ softBounces: 3 }).where(eq(contacts.id, ids['soft bounces'] ?? 0));
+  await db.update(contacts).set({ unreadBounces: 3 }).where(eq(contacts.id, ids['unread bounces'] ?? 0));
   await db.insert(campaigns).values({ name: 'A campaign', status: 'fixing', who: { to: [], notTo: [] }, senderName: '', senderAddress: '', createdAt: NOW, updatedAt: NOW });
 }, 60_000);
 afterAll(() => test.drop());
@@ -61,20 +65,22 @@ const expected: Record<HeldBackReason, string[]> = {
   'do not mail': ['do not mail'],
   'dropped topic': ['dropped topic'],
   'soft bounces': ['soft bounces'],
+  'unread bounces': ['unread bounces'],
+  'beyond ascii': ['beyond ascii'],
   'no permission': ['no permission'],
   'same address': ['twin elsewhere'],
 };
-const receivers = ['customer', 'plain', 'twin in the house', 'twin of an unmailable'];
+const receivers = ['customer', 'domain beyond ascii', 'plain', 'twin in the house', 'twin of an unmailable'];
 
 it('gives everybody one reason, and the sum closes', async () => {
   const tally = tallyOf(await countReasons(test.database.db, who));
-  expect(tally).toEqual({ matched: 12, receives: 4, heldBack: { 'left out': 2, 'no address': 1, 'do not mail': 1, 'dropped topic': 1, 'soft bounces': 1, 'no permission': 1, 'same address': 1 } });
+  expect(tally).toEqual({ matched: 15, receives: 5, heldBack: { 'left out': 2, 'no address': 1, 'do not mail': 1, 'dropped topic': 1, 'soft bounces': 1, 'unread bounces': 1, 'beyond ascii': 1, 'no permission': 1, 'same address': 1 } });
 });
 
 it('opens every line into just those people', async () => {
   for (const reason of heldBackReasons) expect(await named(draftPeople(who, partOfReason(reason)))).toEqual(expected[reason]);
   expect(await named(draftPeople(who, 'receives'))).toEqual(receivers);
-  expect((await named(draftPeople(who, 'matched'))).length).toBe(12);
+  expect((await named(draftPeople(who, 'matched'))).length).toBe(15);
   expect(draftPeople(who, 'unheard-of')).toBeUndefined();
 });
 
@@ -95,14 +101,15 @@ it('mails people of unknown permission only where the office allows it', async (
   await changeOffice(test.database.db, 1, { mailUnknown: true });
   const tally = tallyOf(await countReasons(test.database.db, who));
   expect(tally.heldBack['no permission']).toBe(0);
-  expect(tally.receives).toBe(4);
+  expect(tally.receives).toBe(5);
   expect(tally.heldBack['same address']).toBe(2);
 });
 
-it('holds nobody back for soft bounces, or for a topic, where neither is meant', async () => {
+it('holds nobody back for bounces, for a topic, or for letters beyond ASCII, where none of it is meant', async () => {
   const { db } = test.database;
-  await changeOffice(db, 2, { softBounceLimit: 0 });
+  await changeOffice(db, 2, { softBounceLimit: 0, unreadBounceLimit: 0 });
+  await keepMailTakesUtf8(db, true);
   const tally = tallyOf(await countReasons(db, { ...who, topic: null }));
-  expect(tally.heldBack).toMatchObject({ 'soft bounces': 0, 'dropped topic': 0 });
-  expect(tally.receives).toBe(6);
+  expect(tally.heldBack).toMatchObject({ 'soft bounces': 0, 'unread bounces': 0, 'beyond ascii': 0, 'dropped topic': 0 });
+  expect(tally.receives).toBe(9);
 });

@@ -24,6 +24,8 @@ const firstReason = ({ notTo, topic }: Pick<BoundWho, 'notTo' | 'topic'>): SQL =
   when exists (select 1 from do_not_mail d where d.address_hash = c.address_hash) then 'do not mail'
   ${topic === null ? sql`` : sql`when exists (select 1 from dropped_topics t where t.address_hash = c.address_hash and t.topic_id = ${topic}) then 'dropped topic'`}
   when c.soft_bounces >= (select coalesce(min(nullif(soft_bounce_limit, 0)), 32767) from offices) then 'soft bounces'
+  when c.unread_bounces >= (select coalesce(min(nullif(unread_bounce_limit, 0)), 32767) from offices) then 'unread bounces'
+  when octet_length(c.address_key) <> char_length(c.address_key) and not (select coalesce(bool_or(mail_takes_utf8), false) from offices) then 'beyond ascii'
   when c.permission = 'unknown' and not (select coalesce(bool_or(mail_unknown), false) from offices) then 'no permission'
 end`;
 

@@ -16,7 +16,7 @@ import { CLOCK } from '../platform/time.js';
 import * as changes from './changes.store.js';
 import * as store from './contacts.store.js';
 import type { ChangeTodo } from './contacts.table.js';
-import { recountSoftBounces } from './facts.store.js';
+import { recountBounces } from './facts.store.js';
 import { PeopleSets } from './people-sets.js';
 import * as people from './people.store.js';
 import { valueOf, write, type ContactRow } from './values.js';
@@ -207,7 +207,7 @@ export class ChangesService implements OnModuleInit {
     }
     if (written && (await store.changeContact(tx, row.id, row.version, written.columns, now))) {
       Object.assign(back, written.after);
-      if (written.columns.addressHash) await recountSoftBounces(tx, [row.id]);
+      if (written.columns.addressHash) await recountBounces(tx, [row.id]);
     }
     return back;
   }

@@ -10,7 +10,7 @@ import { ChangesService } from './changes.service.js';
 import { ContactsController } from './contacts.controller.js';
 import { ContactsService } from './contacts.service.js';
 import { PeopleSets } from './people-sets.js';
-import { changedBy, leftAloneBy, tagged } from './people.store.js';
+import { changedBy, leftAloneBy, refusedOften, tagged } from './people.store.js';
 import { tagById } from './vocabulary.store.js';
 
 /** How long a change can be taken back, in days. */
@@ -34,6 +34,10 @@ export class ContactsModule implements OnModuleInit {
       if (!set || part === '') return set && { title: set.what, among: changedBy(id), isRecord: true };
       return part === 'left-alone' && set.undoes !== null ? { title: `left alone, because they changed again: ${set.what}`, among: leftAloneBy(id, set.undoes), isRecord: true } : undefined;
     });
+    // `refused.N`: people who were refused at least so often in a row.
+    this.sets.register('refused', ({ id: times, part }) =>
+      Promise.resolve(part === '' ? { title: `refused ${times} times or more in a row, for reasons nobody could read`, among: refusedOften(times) } : undefined),
+    );
     this.sets.register('tag', async ({ id }) => {
       const tag = await tagById(this.database.db, id);
       return tag && { title: `tagged “${tag.name}”`, among: tagged(id) };

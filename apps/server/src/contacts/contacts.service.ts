@@ -12,7 +12,7 @@ import { CLOCK } from '../platform/time.js';
 import * as changes from './changes.store.js';
 import * as store from './contacts.store.js';
 import { doNotMailEntry, mayTakeOff, putOnDoNotMail, takeOffDoNotMail } from './do-not-mail.store.js';
-import { recountSoftBounces, tryAgain } from './facts.store.js';
+import { recountBounces, tryAgain } from './facts.store.js';
 import { PeopleSets } from './people-sets.js';
 import * as people from './people.store.js';
 import { editableKeys, permissionValues, write, type ContactRow, type Values } from './values.js';
@@ -115,7 +115,7 @@ export class ContactsService {
       await this.refuseTakenAddress(tx, row.poolId, written.columns.addressKey, id, viewer);
       const changed = await store.changeContact(tx, id, version, written.columns, now);
       if (!changed) throw conflict('person', { version: row.version });
-      if (written.columns.addressHash) await recountSoftBounces(tx, [id]);
+      if (written.columns.addressHash) await recountBounces(tx, [id]);
       const changeSet = await changes.openChangeSet(tx, { kind: 'by hand', userId: viewer.userId, at: now, what });
       await changes.addChangeItems(tx, [{ setId: changeSet, contactId: id, before: written.before, after: written.after }]);
       await changes.countInto(tx, changeSet, 1);

@@ -55,7 +55,9 @@ export const contacts = pgTable(
     lastClickedAt: moment(),
     /** Letters that came back softly, or were given up, since the last one that got through. */
     softBounces: smallint().notNull().default(0),
-    /** Soft bounces before this are forgotten: somebody said to try again. */
+    /** Letters refused for good, for reasons nobody could read, since then. */
+    unreadBounces: smallint().notNull().default(0),
+    /** Bounces before this are forgotten: somebody said to try again. */
     softSince: moment(),
     createdAt: moment().notNull(),
     updatedAt: moment().notNull(),
@@ -65,6 +67,7 @@ export const contacts = pgTable(
   (table) => [
     index('contacts_by_name').on(table.poolId, table.searchKey, table.id).where(sql`deleted_at is null`),
     index('contacts_anywhere_by_name').on(table.searchKey, table.id).where(sql`deleted_at is null`),
+    index('contacts_refused').on(table.unreadBounces).where(sql`unread_bounces > 0`),
     index('contacts_gone').on(table.id).where(sql`deleted_at is not null`),
     uniqueIndex('contacts_by_address').on(table.poolId, table.addressKey).where(sql`deleted_at is null`),
     index('contacts_name_words').using('gin', table.searchKey.op('gin_trgm_ops')),

@@ -35,6 +35,7 @@ export function personReply(row: ContactRow, fields: readonly Field[], more: { t
     doNotMail: more.doNotMail ? { reason: more.doNotMail.reason, at: more.doNotMail.at.toISOString(), note: noteFor(more.doNotMail, more.viewer), mayTakeOff: mayTakeOff(more.doNotMail, more.viewer) } : null,
     droppedTopics: more.droppedTopics,
     softBounces: row.softBounces,
+    unreadBounces: row.unreadBounces,
     counts: { sent: row.sentCount, opened: row.openedCount, clicked: row.clickedCount },
     createdAt: row.createdAt.toISOString(),
   };

@@ -192,6 +192,9 @@ const standing = sql`case when c.address_key is null then 'no address'
 
 export const standsAs = (wanted: Standing): SQL => sql`(${standing}) = ${wanted}`;
 
+/** Letters to them were refused for good so often in a row, and nobody could read why. */
+export const refusedOften = (times: number): SQL => sql`c.unread_bounces >= ${times}`;
+
 export interface MailableCounts extends Record<string, unknown> {
   readonly total: number;
   readonly no_address: number;

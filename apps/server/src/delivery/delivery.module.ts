@@ -3,6 +3,7 @@ import { CampaignsModule } from '../campaigns/index.js';
 import { ContactsModule } from '../contacts/index.js';
 import { LettersModule } from '../letters/index.js';
 import { DeliveryController } from './delivery.controller.js';
+import { Lanes } from './lanes.js';
 import { NotesService } from './notes.service.js';
 import { ReaderService } from './reader.service.js';
 import { ResponsesService } from './responses.service.js';
@@ -15,5 +16,5 @@ import { StandbyController } from './standby.controller.js';
 import { StandbyService } from './standby.service.js';
 import { SendingService } from './sending.service.js';
 
-@Module({ imports: [ContactsModule, LettersModule, CampaignsModule], controllers: [DeliveryController, ReturnedController, StandbyController], providers: [SendingService, StandbyService, ResponsesService, ReaderService, NotesService, ReturnedService, ReturnedReader, ReturnedSmtp, ReturnedImap], exports: [ResponsesService, ReaderService, SendingService, ReturnedSmtp, ReturnedImap] })
+@Module({ imports: [ContactsModule, LettersModule, CampaignsModule], controllers: [DeliveryController, ReturnedController, StandbyController], providers: [Lanes, SendingService, StandbyService, ResponsesService, ReaderService, NotesService, ReturnedService, ReturnedReader, ReturnedSmtp, ReturnedImap], exports: [ResponsesService, ReaderService, SendingService, ReturnedSmtp, ReturnedImap] })
 export class DeliveryModule {}

@@ -3,7 +3,7 @@
 import { oneLine } from '@palabra/core/contacts';
 import { next, pauseAfter, readAnswer } from '@palabra/core/delivery';
 import type { Clock } from '@palabra/core/kernel';
-import { putOnDoNotMail, recountSoftBounces } from '../contacts/index.js';
+import { putOnDoNotMail, recountBounces } from '../contacts/index.js';
 import { isPassing, patiently, type Database, type Db } from '../platform/database.js';
 import * as store from './delivery.store.js';
 import { addEvents } from './events.store.js';
@@ -137,7 +137,7 @@ export class Ledger {
     const nextAt = state === 'deferred' ? new Date(at.getTime() + pauseAfter(attempts) / this.pace) : null;
     const settled = await store.settle(tx, this.campaign, contactId, this.worker, { state, answer: asText(text), bounce: bounced ? answer.bounce : null, nextAt, bouncedAt: bounced ? at : null });
     if (!settled) return;
-    if (state === 'gave up' || (bounced && answer.bounce === 'soft')) await recountSoftBounces(tx, [contactId]);
+    if (state === 'gave up' || (bounced && (answer.bounce === 'soft' || answer.bounce === 'other'))) await recountBounces(tx, [contactId]);
     if (!bounced) return;
     await addEvents(tx, [{ kind: 'bounced', at, campaignId: this.campaign, contactId, link: null, machine: false, why: answer.bounce }]);
     if (answer.bounce === 'hard') await putOnDoNotMail(tx, { addressHash: row.address_hash, address: row.address, reason: 'hard bounce', at, campaignId: this.campaign, note: asText(text).slice(0, 200) });

@@ -4,15 +4,14 @@ import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { readAnswer } from '@palabra/core/delivery';
 import type { Clock } from '@palabra/core/kernel';
 import { theOffice } from '../office/index.js';
-import type { Config } from '../platform/config.js';
 import { Database, type Db } from '../platform/database.js';
 import { Jobs } from '../platform/jobs.js';
 import { log } from '../platform/log.js';
 import { MINUTE } from '../platform/throttle.store.js';
-import { CLOCK, CONFIG } from '../platform/time.js';
+import { CLOCK } from '../platform/time.js';
+import { Lanes } from './lanes.js';
 import { composeNote } from './message.js';
 import * as store from './notes.store.js';
-import { Lane } from './smtp.js';
 
 /** How long to wait after each try that came to nothing for now; after the last it is given up. */
 const WAITS = [1, 5, 15, 60, 240, 720].map((minutes) => minutes * MINUTE);
@@ -22,7 +21,7 @@ export class NotesService implements OnModuleInit {
   constructor(
     private readonly database: Database,
     private readonly jobs: Jobs,
-    @Inject(CONFIG) private readonly config: Config,
+    private readonly lanes: Lanes,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
@@ -52,7 +51,7 @@ export class NotesService implements OnModuleInit {
     if (note.address === null) return store.dropNote(db, id);
     const office = await theOffice(db);
     const mail = await composeNote({ name: office.senderName, address: office.senderAddress }, note.address, note.subject, note.text);
-    const lane = new Lane(this.config.smtpUrl, this.config.smtpTimeoutMs);
+    const lane = this.lanes.open();
     const outcome = await lane.send(mail.from, mail.to, mail.raw);
     lane.close();
     const isOver = outcome.kind === 'answered' && readAnswer(outcome.code, outcome.text).kind !== 'deferred';

@@ -13,7 +13,7 @@ import {
   ContactsService,
   doNotMailEntry,
   putOnDoNotMail,
-  recountSoftBounces,
+  recountBounces,
   takeOffDoNotMail,
   topicStore,
   valueOf,
@@ -239,7 +239,7 @@ export class ReaderService implements OnModuleInit {
     const [row] = await contactStore.contactsById(tx, [contactId]);
     const written = row && write(row, values, (key) => this.keys.addressHash(key), await this.contacts.fields(tx));
     if (!row || !written || !(await contactStore.changeContact(tx, row.id, row.version, written.columns, now))) return false;
-    if (written.columns.addressHash) await recountSoftBounces(tx, [row.id]);
+    if (written.columns.addressHash) await recountBounces(tx, [row.id]);
     const setId = await changeStore.openChangeSet(tx, { kind: 'reader', userId: null, at: now, what });
     await changeStore.addChangeItems(tx, [{ setId, contactId, before: written.before, after: written.after }]);
     await changeStore.countInto(tx, setId, 1);

@@ -10,6 +10,7 @@ const LIMITS = { header: 2000, headers: 200, address: 320, addresses: 50, text: 
 const REPORTS = new Set([
   'message/delivery-status',
   'message/feedback-report',
+  'message/disposition-notification',
   'message/rfc822',
   'text/rfc822-headers',
   'message/global-delivery-status',

@@ -7,7 +7,7 @@ import type { BounceKind, Returned } from '@palabra/core/delivery';
 import type { Clock } from '@palabra/core/kernel';
 import type { Viewer } from '@palabra/core/office';
 import { campaignStore } from '../campaigns/index.js';
-import { ContactsService, countSent, putOnDoNotMail, recountSoftBounces } from '../contacts/index.js';
+import { ContactsService, countSent, putOnDoNotMail, recountBounces } from '../contacts/index.js';
 import { Database, type Db } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
 import { notFound, Problem } from '../platform/problem.js';
@@ -30,6 +30,8 @@ type Source = 'smtp' | 'mailbox';
 interface Letter {
   readonly campaignId: number;
   readonly contactId: number;
+  /** Where it went. */
+  readonly addressHash: Buffer;
 }
 
 @Injectable()
@@ -54,7 +56,7 @@ export class ReturnedService {
     const now = this.clock.now();
     await this.database.transaction(async (tx) => {
       const letter = await this.letterOf(tx, read);
-      const isSure = letter !== undefined && read.evidence !== 'address' && !read.isLoose && store.kindsThatNeedNobody.includes(read.kind);
+      const isSure = letter !== undefined && read.evidence !== 'address' && !read.isLoose && this.isAbout(read, letter) && store.kindsThatNeedNobody.includes(read.kind);
       const id = await store.addReturned(tx, {
         ...this.kept(raw, source, message),
         kind: read.kind,
@@ -94,13 +96,27 @@ export class ReturnedService {
   }
 
   private async letterOf(tx: Db, { letter, address }: Returned): Promise<Letter | undefined> {
-    if (letter) return (await delivery(tx, letter.campaign, letter.contact)) && { campaignId: letter.campaign, contactId: letter.contact };
-    const parsed = parseAddress(address ?? '');
-    if (!parsed.ok) return undefined;
-    return store.lastLetterTo(tx, this.keys.addressHash(parsed.value.key), new Date(this.clock.now().getTime() - RECENT_DAYS * 24 * 3600_000));
+    if (letter) {
+      const row = await delivery(tx, letter.campaign, letter.contact);
+      return row && { campaignId: letter.campaign, contactId: letter.contact, addressHash: row.address_hash };
+    }
+    const addressHash = this.hashOf(address);
+    const found = addressHash && (await store.lastLetterTo(tx, addressHash, new Date(this.clock.now().getTime() - RECENT_DAYS * 24 * 3600_000)));
+    return found && { ...found, addressHash };
   }
 
-  private async act(tx: Db, { campaignId, contactId }: Letter, kind: Returned['kind'], bounce: BounceKind | null, diagnosis: string | null): Promise<void> {
+  private hashOf(address: string | null): Buffer | undefined {
+    const parsed = parseAddress(address ?? '');
+    return parsed.ok ? this.keys.addressHash(parsed.value.key) : undefined;
+  }
+
+  /** A notice may speak of an address that a reader has letters passed on to: that one is dead, not the reader's. */
+  private isAbout({ kind, address }: Returned, { addressHash }: Letter): boolean {
+    const named = kind === 'bounce' ? this.hashOf(address) : undefined;
+    return !named || named.equals(addressHash);
+  }
+
+  private async act(tx: Db, { campaignId, contactId }: Pick<Letter, 'campaignId' | 'contactId'>, kind: Returned['kind'], bounce: BounceKind | null, diagnosis: string | null): Promise<void> {
     const now = this.clock.now();
     const row = await delivery(tx, campaignId, contactId);
     if (!row) return;
@@ -115,7 +131,7 @@ export class ReturnedService {
         if (!(await store.bounceLate(tx, campaignId, contactId, what, diagnosis?.slice(0, 500) ?? 'came back', now))) return;
         await note('bounced', false, what);
         if (what === 'hard') await putOnDoNotMail(tx, { addressHash: row.address_hash, address: row.address, reason: 'hard bounce', at: now, campaignId, note: diagnosis?.slice(0, 200) });
-        await recountSoftBounces(tx, [contactId]);
+        await recountBounces(tx, [contactId]);
         break;
       }
       case 'complaint':
@@ -142,6 +158,7 @@ export class ReturnedService {
       case 'receipt':
         await isThere();
         break;
+      case 'challenge':
       case 'delay':
       case 'unread':
         return;

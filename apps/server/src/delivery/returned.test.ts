@@ -16,7 +16,7 @@ beforeAll(async () => {
   mail = await startMailServer();
   mailbox = await startMailbox();
   server = await startTestServer({ SMTP_URL: mail.url, BOUNCE_DOMAIN: 'bounces.example.com', RETURNS_PORT: '0', IMAP_URL: mailbox.url, IMAP_EVERY_MS: '200' });
-  await importPeople(server, `email,first name\n${['hard', 'soft', 'policy', 'angry', 'kind', 'away', 'leaver', 'unsure', 'reader', 'mover', 'boxed'].map((name) => `${name}@example.com,${name}`).join('\n')}\n`);
+  await importPeople(server, `email,first name\n${['hard', 'soft', 'policy', 'angry', 'kind', 'away', 'leaver', 'unsure', 'reader', 'mover', 'boxed', 'alias', 'riddle', 'asker'].map((name) => `${name}@example.com,${name}`).join('\n')}\n`);
   for (const name of ['Newsletter', 'Plant sales']) await server.call('POST', '/api/topics', { name, description: `About ${name}` });
   campaign = (await makeCampaign(server)).campaign;
   mail.answer = (to) => (to.startsWith('unsure') ? 'hang up after' : undefined);
@@ -44,20 +44,43 @@ const person = async (name: string) => {
 };
 const returned = async (open: 'yes' | 'no' = 'yes') => (await server.call('GET', `/api/returned?open=${open}`)).body as { mails: Record<string, unknown>[]; open: number };
 
-const notice = (status: string, text: string): string =>
-  `From: MAILER-DAEMON@mx.example.net\r\nTo: nobody\r\nSubject: Delivery Status Notification (Failure)\r\nMIME-Version: 1.0\r\nContent-Type: multipart/report; report-type=delivery-status; boundary="b"\r\n\r\n--b\r\nContent-Type: text/plain\r\n\r\nSorry.\r\n--b\r\nContent-Type: message/delivery-status\r\n\r\nReporting-MTA: dns; mx.example.net\r\n\r\nFinal-Recipient: rfc822; x@example.com\r\nAction: failed\r\nStatus: ${status}\r\nDiagnostic-Code: smtp; ${text}\r\n\r\n--b--\r\n`;
+const notice = (to: string, status: string, text: string): string =>
+  `From: MAILER-DAEMON@mx.example.net\r\nTo: nobody\r\nSubject: Delivery Status Notification (Failure)\r\nMIME-Version: 1.0\r\nContent-Type: multipart/report; report-type=delivery-status; boundary="b"\r\n\r\n--b\r\nContent-Type: text/plain\r\n\r\nSorry.\r\n--b\r\nContent-Type: message/delivery-status\r\n\r\nReporting-MTA: dns; mx.example.net\r\n\r\nFinal-Recipient: rfc822; ${to}@example.com\r\nAction: failed\r\nStatus: ${status}\r\nDiagnostic-Code: smtp; ${text}\r\n\r\n--b--\r\n`;
 
 it('takes late notices at the letter’s own address, and puts only the dead on do not mail', async () => {
-  await give(letterTo('hard').from, notice('5.1.1', '550 5.1.1 no such user'));
-  await give(letterTo('hard').from, notice('5.1.1', '550 5.1.1 no such user'));
-  await give(letterTo('soft').from, notice('5.2.2', '552 5.2.2 full'));
-  await give(letterTo('policy').from, notice('5.7.1', '554 5.7.1 not today'));
+  await give(letterTo('hard').from, notice('hard', '5.1.1', '550 5.1.1 no such user'));
+  await give(letterTo('hard').from, notice('hard', '5.1.1', '550 5.1.1 no such user'));
+  await give(letterTo('soft').from, notice('soft', '5.2.2', '552 5.2.2 full'));
+  await give(letterTo('policy').from, notice('policy', '5.7.1', '554 5.7.1 not today'));
   expect([await count('bounced-hard'), await count('bounced-soft'), await count('bounced-policy')]).toEqual([1, 1, 1]);
   expect(await person('hard')).toMatchObject({ doNotMail: { reason: 'hard bounce' } });
   expect(await person('soft')).toMatchObject({ doNotMail: null, softBounces: 1 });
   expect(await person('policy')).toMatchObject({ doNotMail: null, softBounces: 0 });
   expect((await returned('no')).mails).toHaveLength(3);
   expect((await returned()).open).toBe(0);
+});
+
+it('waits for a hand where a notice speaks of another address than the one it went to', async () => {
+  await give(letterTo('alias').from, notice('somewhere.else', '5.1.1', '550 5.1.1 no such user'));
+  expect(await person('alias')).toMatchObject({ doNotMail: null });
+  const { mails } = await returned();
+  const mail = mails.find(({ person: whose }) => (whose as { givenName: string } | null)?.givenName === 'alias');
+  expect(mail).toMatchObject({ kind: 'bounce', bounce: 'hard' });
+  await server.call('POST', `/api/returned/${String(mail?.['id'])}/sort`, { kind: 'nothing' });
+  expect((await returned()).open).toBe(0);
+});
+
+it('counts a refusal that nobody can read, and a question whether a human wrote as nothing', async () => {
+  await give(letterTo('riddle').from, notice('riddle', '5.0.0', '554 Transaction failed'));
+  expect(await person('riddle')).toMatchObject({ doNotMail: null, softBounces: 0, unreadBounces: 1 });
+  expect((await server.call('GET', '/api/people/summary?of=refused.1')).body.total).toBe(1);
+  expect((await server.call('GET', '/api/people/summary?of=refused.2')).body.total).toBe(0);
+  await give(letterTo('asker').from, `From: asker@example.com\r\nSubject: Please confirm your message\r\nIn-Reply-To: ${messageIdOf(letterTo('asker'))}\r\n\r\nProve that you are human.\r\n`);
+  const { mails } = await returned();
+  expect(mails).toMatchObject([{ kind: 'challenge' }]);
+  expect([await count('replied'), (await person('asker')).unreadBounces]).toEqual([0, 0]);
+  await server.call('POST', `/api/returned/${String(mails[0]?.['id'])}/sort`, { kind: 'nothing' });
+  expect(await wrongFacts(server.database.db)).toEqual([]);
 });
 
 it('refuses mail to addresses that stand in no letter', async () => {

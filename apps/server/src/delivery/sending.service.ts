@@ -1,7 +1,7 @@
 // The work behind a send: write the recipients, then hand over one letter after another.
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { begin, fixed, leaveFixing, tallyDifferences, tallyOf } from '@palabra/core/campaigns';
-import { parseAddress } from '@palabra/core/contacts';
+import { parsePlainAddress } from '@palabra/core/contacts';
 import { readAnswer } from '@palabra/core/delivery';
 import type { Clock } from '@palabra/core/kernel';
 import { ok } from '@palabra/core/kernel';
@@ -21,9 +21,10 @@ import { Foreground, Stride } from '../platform/stride.js';
 import { CLOCK, CONFIG } from '../platform/time.js';
 import * as store from './delivery.store.js';
 import { analyzeDeliveries, countWritten, forgetWritten, writeStretch } from './fixing.store.js';
+import { Lanes } from './lanes.js';
 import { Ledger } from './ledger.js';
 import { composeProof, messagesOf, type Mail, type Sending } from './message.js';
-import { Lane } from './smtp.js';
+import type { Lane } from './smtp.js';
 
 const STRETCH = { first: 500, least: 250, most: 5000 };
 const BATCH = 500;
@@ -50,6 +51,7 @@ export class SendingService implements OnModuleInit {
     private readonly jobs: Jobs,
     private readonly continuity: Continuity,
     private readonly keys: Keys,
+    private readonly lanes: Lanes,
     private readonly foreground: Foreground,
     @Inject(CONFIG) private readonly config: Config,
     @Inject(CLOCK) private readonly clock: Clock,
@@ -150,7 +152,7 @@ export class SendingService implements OnModuleInit {
       campaign,
       compose: messagesOf(await this.sendingOf(campaign), await this.contacts.fields(), this.keys),
       ledger: new Ledger(this.database, campaign.id, this.jobs.worker, this.clock, this.config.pace),
-      lanes: Array.from({ length: this.config.smtpConnections }, () => new Lane(this.config.smtpUrl, this.config.smtpTimeoutMs)),
+      lanes: Array.from({ length: this.config.smtpConnections }, () => this.lanes.open()),
       signal,
       trouble: undefined,
     };
@@ -265,11 +267,11 @@ export class SendingService implements OnModuleInit {
     const campaign = await this.campaigns.campaign(id);
     const letter = campaign.letterId === null ? undefined : await letterById(db, campaign.letterId);
     if (!letter) throw notFound('letter');
-    if (!parseAddress(campaign.senderAddress).ok) throw new Problem(422, `“${campaign.senderAddress}” is not an address to send from. Mend the sender first.`);
+    if (!parsePlainAddress(campaign.senderAddress).ok) throw new Problem(422, `“${campaign.senderAddress}” is not an address to send from. Mend the sender first.`);
     const sending = await this.sendingOf({ ...campaign, compiled: await this.letters.compile(letter.content) });
     const example = as === undefined ? undefined : (await contactStore.anyContacts(db, [as]))[0];
     const mail = await composeProof(sending, example, to, await this.contacts.fields());
-    const lane = new Lane(this.config.smtpUrl, this.config.smtpTimeoutMs);
+    const lane = this.lanes.open();
     const outcome = await lane.send(mail.from, mail.to, mail.raw);
     lane.close();
     if (outcome.kind !== 'answered') throw new Problem(503, `${capital(outcome.why)}. The proof was not sent.`);

@@ -1,8 +1,10 @@
 // Sending against a mail server that takes, refuses, puts off, hangs up and vanishes; and what readers do then.
+import { keepMailTakesUtf8 } from '../office/index.js';
 import { wrongFacts } from '../testing/facts.js';
 import { startMailServer, type TestMailServer } from '../testing/mail-server.js';
 import { importPeople, makeCampaign, send, untilStatus } from '../testing/round.js';
 import { startTestServer, until, type TestServer } from '../testing/server.js';
+import { Lane } from './smtp.js';
 
 let mail: TestMailServer;
 let server: TestServer;
@@ -180,6 +182,48 @@ it('holds a person back after soft bounces in a row, until somebody tries again'
   await send(server, held.campaign);
   await untilStatus(server, held.campaign, 'sent');
   expect((await server.call('GET', `/api/people/${id}`)).body.softBounces).toBe(0);
+});
+
+it('holds back after refusals in a row that nobody could read, and never for what is about the sender', async () => {
+  await importPeople(server, 'email,first name\nriddle@example.com,Riddle\nwalled@example.com,Walled\n');
+  mail.answer = (to) => (to.startsWith('riddle') ? { code: 554, text: 'Transaction failed' } : to.startsWith('walled') ? { code: 550, text: '5.7.1 rejected as spam' } : undefined);
+  for (const round of [1, 2, 3]) {
+    const { campaign } = await makeCampaign(server, `Refused ${round}`);
+    await send(server, campaign);
+    await untilStatus(server, campaign, 'sent');
+  }
+  const one = async (name: string) => (await server.call('GET', `/api/people/${(await server.call('GET', `/api/people?q=${name}`)).body.rows[0].id as number}`)).body;
+  expect(await one('riddle')).toMatchObject({ unreadBounces: 3, softBounces: 0, doNotMail: null });
+  expect(await one('walled')).toMatchObject({ unreadBounces: 0, softBounces: 0, doNotMail: null });
+  const { campaign } = await makeCampaign(server, 'Held for refusals');
+  expect((await server.call('GET', `/api/campaigns/${campaign}/tally`)).body.tally.heldBack).toMatchObject({ 'unread bounces': 1 });
+  await server.call('POST', `/api/people/${(await one('riddle')).id as number}/try-again`);
+  mail.answer = () => undefined;
+  await send(server, campaign);
+  await untilStatus(server, campaign, 'sent');
+  expect(await one('riddle')).toMatchObject({ unreadBounces: 0 });
+  expect(await wrongFacts(server.database.db)).toEqual([]);
+});
+
+it('writes to a name beyond ASCII where the mail server takes it, and holds back where it doesn’t', async () => {
+  await importPeople(server, 'email,first name\njörg@example.com,Jörg\n');
+  const { campaign } = await makeCampaign(server, 'To Jörg');
+  const heldBack = async () => (await server.call('GET', `/api/campaigns/${campaign}/tally`)).body.tally.heldBack['beyond ascii'] as number;
+  // It is known from the letters that were handed over before.
+  expect(await heldBack()).toBe(0);
+  await send(server, campaign);
+  await untilStatus(server, campaign, 'sent');
+  expect(mail.taken.filter(({ to }) => to === 'jörg@example.com')).toHaveLength(1);
+  const old = await startMailServer({ hideSMTPUTF8: true });
+  const offers: boolean[] = [];
+  const lane = new Lane(old.url, 2000, (takesUtf8) => offers.push(takesUtf8));
+  expect(await lane.send('a@example.com', 'jörg@example.com', Buffer.from('x'))).toMatchObject({ kind: 'answered', code: 553 });
+  lane.close();
+  expect([offers, old.taken]).toEqual([[false], []]);
+  await old.stop();
+  await keepMailTakesUtf8(server.database.db, false);
+  const { campaign: next } = await makeCampaign(server, 'Not to Jörg');
+  expect((await server.call('GET', `/api/campaigns/${next}/tally`)).body.tally.heldBack['beyond ascii']).toBe(1);
 });
 
 it.each<[string, (to: string, attempt: number) => ReturnType<TestMailServer['answer']>, (counts: Record<string, number>) => void]>([

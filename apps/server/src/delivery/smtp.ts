@@ -1,6 +1,7 @@
 // One connection to a mail server, used for one letter after another. It says what became of each:
 // answered, not taken (the server can't have it), or lost (nobody knows).
 import { Readable } from 'node:stream';
+import { isBeyondAscii } from '@palabra/core/contacts';
 import { parseConnectionUrl } from 'nodemailer/lib/shared';
 import { isThisMachine } from '../platform/hosts.js';
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
@@ -35,11 +36,14 @@ class Message extends Readable {
 
 export class Lane {
   private connection: SMTPConnection | undefined;
+  private takesUtf8 = false;
 
   constructor(
     private readonly url: string,
     /** How long the server may say nothing, in milliseconds. */
     private readonly timeout: number,
+    /** Told with each new connection whether the server takes addresses beyond ASCII (RFC 6531). */
+    private readonly offers: (takesUtf8: boolean) => void = () => undefined,
   ) {}
 
   /** Never rejects. */
@@ -51,6 +55,8 @@ export class Lane {
       this.close();
       return { kind: 'not taken', why: reason(error) };
     }
+    // A server that was not asked properly may refuse the address as if it were a dead one.
+    if (isBeyondAscii(to) && !this.takesUtf8) return { kind: 'answered', code: 553, text: '553 5.6.7 The mail server takes no letters beyond ASCII in front of the @' };
     const message = new Message(contents);
     return new Promise((resolve) => {
       let settled = false;
@@ -78,6 +84,12 @@ export class Lane {
     });
   }
 
+  /** Only connects, to hear what the server offers. Rejects when it can’t be reached. */
+  async greet(): Promise<void> {
+    await this.open();
+    this.close();
+  }
+
   close(): void {
     const { connection } = this;
     this.connection = undefined;
@@ -96,6 +108,9 @@ export class Lane {
       connection.once('error', reject);
       connection.once('end', () => reject(new Error('the mail server closed the connection')));
       connection.connect(() => {
+        // The last it said is what it offers: its answer to EHLO.
+        this.takesUtf8 = /^250[ -]SMTPUTF8\b/im.test(connection.lastServerResponse || '');
+        this.offers(this.takesUtf8);
         if (!auth) return resolve();
         connection.login({ credentials: auth }, (error) => (error ? reject(error) : resolve()));
       });

@@ -256,7 +256,7 @@ class World {
   }
 
   private async compile(content: LetterContent): Promise<CompiledLetter> {
-    return compileLetter(content, { officeName: words.office.name, postalAddress: words.office.postalAddress, baseUrl: this.config.publicUrl });
+    return compileLetter(content, { officeName: words.office.name, postalAddress: words.office.postalAddress, language: 'en', baseUrl: this.config.publicUrl });
   }
 
   private async playCampaign({ name, at, content, tag }: PastCampaign): Promise<void> {

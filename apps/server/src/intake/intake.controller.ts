@@ -37,6 +37,7 @@ const reply = ({ row, by, undoing }: ImportLine, viewer: Viewer): ImportReply =>
   unchangedCount: row.unchangedCount,
   refusedCount: row.refusedCount,
   elsewhereCount: seesEverybody(viewer.role) ? row.elsewhereCount : 0,
+  againCount: row.againCount,
   createdAt: row.createdAt.toISOString(),
   startedAt: iso(row.startedAt),
   finishedAt: iso(row.finishedAt),

@@ -28,6 +28,7 @@ const REFUSALS = 1000;
 
 interface Line {
   readonly row: number;
+  readonly line: number;
   readonly cells: string[];
 }
 
@@ -125,7 +126,7 @@ export class IntakeService implements OnModuleInit {
     const width = headers.length;
     // Counted as the rows of the table are: the header is row 0.
     let row = -rowsAbove(headerAt);
-    for await (const cells of rowsOf(readFile(db, fileId), encoding, separator)) {
+    for await (const { cells } of rowsOf(readFile(db, fileId), encoding, separator)) {
       row++;
       if (row === 0) yield [...Array.from({ length: width }, (_, at): string => cells[at] ?? ''), 'why it was refused'];
       const refused = page[next];
@@ -231,7 +232,7 @@ export class IntakeService implements OnModuleInit {
       return going;
     };
     let above = rowsAbove(begun.headerAt);
-    for await (const cells of rowsOf(readFile(db, begun.fileId), begun.encoding, begun.separator)) {
+    for await (const { cells, line } of rowsOf(readFile(db, begun.fileId), begun.encoding, begun.separator)) {
       if (signal.aborted) return;
       if (above > 0) {
         above--;
@@ -239,7 +240,7 @@ export class IntakeService implements OnModuleInit {
       }
       row++;
       if (row <= begun.cursor) continue;
-      chunk.push({ row, cells });
+      chunk.push({ row, line, cells });
       weight += cells.reduce((sum, cell) => sum + cell.length, 0);
       if ((chunk.length >= stride.size || weight >= CHUNK.signs) && !(await flush())) return;
     }
@@ -254,32 +255,34 @@ export class IntakeService implements OnModuleInit {
       const current = await store.lockImport(tx, id);
       const [first, last] = [chunk[0], chunk.at(-1)];
       if (!current || !first || !last || current.state !== 'running' || current.cursor !== first.row - 1 || current.changeSetId === null) return false;
-      const read = chunk.map(({ row, cells }) => ({ row, cells, result: readRow(cells, current.mapping, fields) }));
+      const read = chunk.map(({ row, line, cells }) => ({ row, line, cells, result: readRow(cells, current.mapping, fields) }));
       const keys = [...new Set(read.flatMap(({ result }) => (result.ok ? [result.value.address.key] : [])))];
       const known = new Map((await contactStore.contactsByAddress(tx, current.poolId, keys)).map((contact) => [contact.addressKey ?? '', contact]));
-      const people = new ChunkOfPeople(current, known, fields, (key) => this.keys.addressHash(key), now);
+      const seen = await store.outcomesSoFar(tx, id, [...known.values()].map((contact) => contact.id));
+      const people = new ChunkOfPeople(current, known, seen, fields, (key) => this.keys.addressHash(key), now);
       const rows: store.ImportRow[] = [];
-      const elsewhere = new Set<number>();
       const onlyOwn = !seesEverybody(((await userById(tx, current.userId))?.role) ?? 'member');
-      for (const { row, cells, result } of read) {
+      for (const { row, line, cells, result } of read) {
         const other = result.ok && onlyOwn ? known.get(result.value.address.key) : undefined;
         if (other && other.ownerId !== current.userId) {
-          // On a second row the first says all there is to say.
-          rows.push({ importId: id, row, outcome: elsewhere.has(other.id) ? 'unchanged' : 'elsewhere', contactId: other.id });
-          elsewhere.add(other.id);
+          // Without a person on the further rows: a member's list of who is in the file has none of a colleague's.
+          rows.push(seen.has(other.id) ? { importId: id, row, outcome: 'again' } : { importId: id, row, outcome: 'elsewhere', contactId: other.id });
+          seen.set(other.id, 'elsewhere');
         } else if (result.ok) people.take(row, result.value);
-        else rows.push({ importId: id, row, outcome: 'refused', reason: result.error, cells: cutCells(cells) });
+        else rows.push({ importId: id, row, line, outcome: 'refused', reason: result.error, cells: cutCells(cells) });
       }
       rows.push(...(await people.writeTo(tx, id, current.changeSetId)));
       await store.addRows(tx, rows);
-      await store.countOutcomes(tx, id, count(rows), last.row);
+      const counts = count(rows);
+      const changedLater = await store.countAsChanged(tx, id, people.changedLater);
+      await store.countOutcomes(tx, id, { ...counts, changed: counts.changed + changedLater, unchanged: counts.unchanged - changedLater }, last.row);
       return true;
     });
   }
 }
 
 const count = (rows: readonly store.ImportRow[]): Record<RowOutcome, number> => {
-  const counts: Record<RowOutcome, number> = { new: 0, changed: 0, unchanged: 0, refused: 0, elsewhere: 0 };
+  const counts: Record<RowOutcome, number> = { new: 0, changed: 0, unchanged: 0, refused: 0, elsewhere: 0, again: 0 };
   for (const { outcome } of rows) counts[outcome]++;
   return counts;
 };
@@ -291,16 +294,20 @@ interface Pending {
   /** Undefined for somebody new. */
   readonly contact: ContactRow | undefined;
   values: Values;
-  readonly rows: { readonly row: number; outcome: RowOutcome }[];
+  readonly rows: number[];
 }
 
 /** What one chunk does to people; somebody who is on several rows is one person. */
 class ChunkOfPeople {
   private readonly pending = new Map<string, Pending>();
+  /** People whom an earlier row left as they were, and a later one didn't. */
+  readonly changedLater: number[] = [];
 
   constructor(
     private readonly current: store.Import,
     private readonly known: ReadonlyMap<string, ContactRow>,
+    /** What earlier rows of the file did to them. */
+    private readonly seen: ReadonlyMap<number, RowOutcome>,
     private readonly fields: ReadonlyMap<string, Field>,
     private readonly addressHash: (key: string) => Buffer,
     private readonly now: Date,
@@ -310,13 +317,8 @@ class ChunkOfPeople {
     const before = this.pending.get(address.key);
     const contact = this.known.get(address.key);
     const pending: Pending = before ?? { contact, values: contact ? {} : { address: address.address }, rows: [] };
-    const merged = { ...pending.values, ...values, ...this.permission(contact) };
-    const changes = contact ? write(contact, merged, this.addressHash, this.fields) !== undefined : true;
-    const isFirst = pending.rows.length === 0;
-    const news = contact ? changes : isFirst;
-    const again = Object.keys(values).some((key) => pending.values[key] !== values[key]);
-    pending.rows.push({ row, outcome: contact ? (news && (isFirst || again) ? 'changed' : 'unchanged') : isFirst ? 'new' : again ? 'changed' : 'unchanged' });
-    pending.values = merged;
+    pending.rows.push(row);
+    pending.values = { ...pending.values, ...values, ...this.permission(contact) };
     this.pending.set(address.key, pending);
   }
 
@@ -341,7 +343,7 @@ class ChunkOfPeople {
       if (contactId === undefined) throw new Error('a contact was not written');
       touched.push(contactId);
       items.push({ setId, contactId, before: null, after: written[at]?.after ?? {} });
-      rows.push(...pending.rows.map(({ row, outcome }) => ({ importId, row, outcome, contactId })));
+      rows.push(...pending.rows.map((row, place) => ({ importId, row, outcome: place === 0 ? ('new' as const) : ('again' as const), contactId })));
     });
     for (const { contact, values, rows: own } of this.pending.values()) {
       if (!contact) continue;
@@ -351,7 +353,10 @@ class ChunkOfPeople {
         await contactStore.changeContact(tx, contact.id, contact.version, change.columns, this.now);
         items.push({ setId, contactId: contact.id, before: change.before, after: change.after });
       }
-      rows.push(...own.map(({ row, outcome }) => ({ importId, row, outcome, contactId: contact.id })));
+      const before = this.seen.get(contact.id);
+      const first: RowOutcome = before ? 'again' : change ? 'changed' : 'unchanged';
+      if (change && before === 'unchanged') this.changedLater.push(contact.id);
+      rows.push(...own.map((row, place) => ({ importId, row, outcome: place === 0 ? first : ('again' as const), contactId: contact.id })));
     }
     const tagged = await contactStore.putTags(tx, touched, this.current.tagIds);
     const isNew = new Set(ids);

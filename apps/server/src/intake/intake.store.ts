@@ -72,6 +72,23 @@ export const addRows = async (db: Db, rows: readonly ImportRow[]): Promise<void>
     from jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) as r("importId" int, row int, outcome text, "contactId" int, reason text, cells jsonb)`);
 };
 
+/** By which outcome people are counted whom earlier rows of the file named. */
+export async function outcomesSoFar(db: Db, id: number, contactIds: readonly number[]): Promise<Map<number, RowOutcome>> {
+  if (contactIds.length === 0) return new Map();
+  const { rows } = await execute<{ contact_id: number; outcome: RowOutcome }>(
+    db,
+    sql`select contact_id, outcome from import_rows where import_id = ${id} and outcome in ('new', 'changed', 'unchanged', 'elsewhere') and contact_id = any(${sql.param(contactIds)}::int[])`,
+  );
+  return new Map(rows.map((row) => [row.contact_id, row.outcome]));
+}
+
+/** People whom a later row changed count as changed; returns how many. */
+export async function countAsChanged(db: Db, id: number, contactIds: readonly number[]): Promise<number> {
+  if (contactIds.length === 0) return 0;
+  const { rows } = await execute(db, sql`update import_rows set outcome = 'changed' where import_id = ${id} and outcome = 'unchanged' and contact_id = any(${sql.param(contactIds)}::int[]) returning 1`);
+  return rows.length;
+}
+
 export async function countOutcomes(db: Db, id: number, outcomes: Readonly<Record<RowOutcome, number>>, cursor: number): Promise<void> {
   await db
     .update(imports)
@@ -82,6 +99,7 @@ export async function countOutcomes(db: Db, id: number, outcomes: Readonly<Recor
       unchangedCount: sql`${imports.unchangedCount} + ${outcomes.unchanged}`,
       refusedCount: sql`${imports.refusedCount} + ${outcomes.refused}`,
       elsewhereCount: sql`${imports.elsewhereCount} + ${outcomes.elsewhere}`,
+      againCount: sql`${imports.againCount} + ${outcomes.again}`,
     })
     .where(eq(imports.id, id));
 }
@@ -92,6 +110,7 @@ export interface Refusal extends Record<string, unknown> {
 }
 
 export interface Refused extends Refusal {
+  readonly line: number | null;
   readonly cells: string[];
 }
 
@@ -100,7 +119,7 @@ export async function refusedRows(db: Db, id: number, after: number, limit: numb
   const { rows } = await execute<Refused>(
     db,
     sql`
-    select row, reason, (select coalesce(jsonb_agg(left(cell, 201) order by at), '[]') from jsonb_array_elements_text(cells) with ordinality as kept(cell, at) where at <= 50) as cells
+    select row, line, reason, (select coalesce(jsonb_agg(left(cell, 201) order by at), '[]') from jsonb_array_elements_text(cells) with ordinality as kept(cell, at) where at <= 50) as cells
     from import_rows where import_id = ${id} and outcome = 'refused' and row > ${after} order by row limit ${limit}`,
   );
   return rows;
@@ -111,6 +130,6 @@ export async function refusals(db: Db, id: number, after: number, limit: number)
   return rows;
 }
 
-/** People of one outcome; somebody who is on several rows counts by each. */
+/** People of one outcome; each has one, however many rows they are on. */
 export const importedPeople = (id: number, outcome: string): SQL => sql`c.id in (select contact_id from import_rows where import_id = ${id} and outcome = ${outcome})`;
-export const allImportedPeople = (id: number): SQL => sql`c.id in (select contact_id from import_rows where import_id = ${id} and outcome <> 'elsewhere' and contact_id is not null)`;
+export const allImportedPeople = (id: number): SQL => sql`c.id in (select contact_id from import_rows where import_id = ${id} and outcome in ('new', 'changed', 'unchanged'))`;

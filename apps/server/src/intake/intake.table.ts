@@ -35,6 +35,8 @@ export const imports = pgTable(
     refusedCount: integer().notNull().default(0),
     /** Rows of people whom a colleague looks after, in a member's list: nothing was changed. */
     elsewhereCount: integer().notNull().default(0),
+    /** Further rows of people who are counted by their first. */
+    againCount: integer().notNull().default(0),
     changeSetId: integer(),
     userId: integer().notNull(),
     createdAt: moment().notNull(),
@@ -49,6 +51,8 @@ export const importRows = pgTable(
   {
     importId: integer().notNull(),
     row: integer().notNull(),
+    /** Line of the file on which a refused row begins. */
+    line: integer(),
     outcome: text().$type<RowOutcome>().notNull(),
     contactId: integer(),
     reason: text(),

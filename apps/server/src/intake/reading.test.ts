@@ -11,7 +11,7 @@ const cut = (contents: Buffer, size: number): Buffer[] => Array.from({ length: M
 async function read(contents: Buffer, size = 7): Promise<string[][]> {
   const encoding = await findEncoding(cut(contents, size));
   const rows: string[][] = [];
-  for await (const row of rowsOf(inTurn(cut(contents, size)), encoding, separatorOf([contents], encoding))) rows.push(row);
+  for await (const { cells } of rowsOf(inTurn(cut(contents, size)), encoding, separatorOf([contents], encoding))) rows.push(cells);
   return rows;
 }
 
@@ -49,7 +49,7 @@ it('reads back what was written, with any separator, cut anywhere', async () => 
       const rows = [['first', 'second', 'third'], ...body.map((row) => [...row].map((text) => text || 'x'))];
       const contents = Buffer.from(stringify(rows, { delimiter, quoted: true }));
       const found: string[][] = [];
-      for await (const row of rowsOf(inTurn(cut(contents, size)), await findEncoding([contents]), delimiter)) found.push(row);
+      for await (const { cells } of rowsOf(inTurn(cut(contents, size)), await findEncoding([contents]), delimiter)) found.push(cells);
       expect(found).toEqual(rows);
     }),
     { numRuns: 60 },
@@ -94,9 +94,16 @@ it('goes out and comes back as it was, whatever a cell begins with', async () =>
     fc.asyncProperty(fc.array(fc.tuple(cell, cell), { minLength: 2, maxLength: 6 }), async (rows) => {
       const contents = Buffer.from(stringify(rows, { escape_formulas: true, quoted: true }));
       const found: string[][] = [];
-      for await (const row of rowsOf(inTurn([contents]), 'utf-8', ',')) found.push(row);
+      for await (const { cells } of rowsOf(inTurn([contents]), 'utf-8', ',')) found.push(cells);
       expect(found).toEqual(rows.map((row) => [...row]));
     }),
     { numRuns: 60 },
   );
+});
+
+it.each(['\n', '\r\n', '\r'])('says on which line of the file each row begins, with line breaks as %j', async (nl) => {
+  const contents = Buffer.from(['a,b', '1,2', '', '"x', 'y",3', '5,6', '"q', '', '', 'r",1', '7,8'].join(nl));
+  const lines: [string, number][] = [];
+  for await (const { cells, line } of rowsOf(inTurn(cut(contents, 3)), 'utf-8', ',')) lines.push([cells[0]?.slice(0, 1) ?? '', line]);
+  expect(lines).toEqual([['a', 1], ['1', 2], ['x', 4], ['5', 6], ['q', 7], ['7', 11]]);
 });

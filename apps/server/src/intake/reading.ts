@@ -58,11 +58,19 @@ export const separatorOf = (pieces: readonly Buffer[], encoding: Encoding): Sepa
 const cell = (text: string): string => text.replaceAll('\0', '').replace(/^'(?=[=+\-@\t\r])/, '');
 
 function parser(separator: Separator): Parser {
-  return parse({ delimiter: separator, relax_quotes: true, relax_column_count: true, skip_empty_lines: true, bom: true, max_record_size: 2_000_000, record_delimiter: ['\r\n', '\n', '\r'] });
+  return parse({ info: true, delimiter: separator, relax_quotes: true, relax_column_count: true, skip_empty_lines: true, bom: true, max_record_size: 2_000_000, record_delimiter: ['\r\n', '\n', '\r'] });
 }
 
+export interface FileRow {
+  readonly cells: string[];
+  /** Line of the file on which it begins, from 1. */
+  readonly line: number;
+}
+
+const breaksIn = (row: readonly string[], pattern: RegExp): number => row.reduce((sum, text) => sum + (text.match(pattern)?.length ?? 0), 0);
+
 /** The rows of a file, empty ones and a line that only says the separator left out. */
-export async function* rowsOf(pieces: AsyncIterable<Buffer>, encoding: Encoding, separator: Separator): AsyncGenerator<string[]> {
+export async function* rowsOf(pieces: AsyncIterable<Buffer>, encoding: Encoding, separator: Separator): AsyncGenerator<FileRow> {
   const decoder = new TextDecoder(encoding);
   const csv = parser(separator);
   const feed = (async () => {
@@ -75,13 +83,17 @@ export async function* rowsOf(pieces: AsyncIterable<Buffer>, encoding: Encoding,
   })();
   feed.catch((error: unknown) => csv.destroy(error as Error));
   let isFirst = true;
+  // The parser counts a line break of two signs inside quotation marks as two lines.
+  let tooMany = 0;
   try {
-    for await (const row of csv as AsyncIterable<string[]>) {
+    for await (const { record: row, info } of csv as AsyncIterable<{ record: string[]; info: { lines: number } }>) {
+      tooMany += breaksIn(row, /\r\n/g);
+      const line = info.lines - tooMany - breaksIn(row, /\r\n?|\n/g);
       const isSaid = isFirst && saidSeparator(row.join(separator)) !== undefined;
       isFirst = false;
       if (isSaid) continue;
       const cells = row.map(cell);
-      if (cells.some((one) => one.trim() !== '')) yield cells;
+      if (cells.some((one) => one.trim() !== '')) yield { cells, line };
     }
     await feed;
   } catch (error) {
@@ -113,10 +125,10 @@ const cut = (row: readonly string[], cells: number, signs: number): string[] => 
 export async function shapeOf(pieces: AsyncIterable<Buffer>, encoding: Encoding, separator: Separator, fields: readonly Field[], headerAt?: number | null): Promise<Shape> {
   const first: string[][] = [];
   let rows = 0;
-  for await (const row of rowsOf(pieces, encoding, separator)) {
+  for await (const { cells: row, line } of rowsOf(pieces, encoding, separator)) {
     rows++;
     if (first.length < HEADER_ROWS + SAMPLE_ROWS) first.push(cut(row, MAX_COLUMNS + 1, 200));
-    if (row.some((text) => text.length > MAX_CELL)) throw new Problem(422, `Row ${rows} has a cell of more than ${MAX_CELL} signs. Is a quotation mark missing?`);
+    if (row.some((text) => text.length > MAX_CELL)) throw new Problem(422, `The row on line ${line} has a cell of more than ${MAX_CELL} signs. Is a quotation mark missing?`);
   }
   if (rows === 0) throw new Problem(422, 'The file is empty.');
   const at = headerAt === undefined ? findHeader(first, fields) : headerAt;

@@ -1,7 +1,8 @@
-import { emptyBlock, paragraph, personalise, type LetterContent, type ReaderCopy } from '@palabra/core/letters';
+import { HtmlValidate } from 'html-validate';
+import { emptyBlock, paragraph, personalise, shippedTemplates, type LetterContent, type ReaderCopy } from '@palabra/core/letters';
 import { compileLetter } from './compile.js';
 
-const look = { officeName: 'Garden & Co', postalAddress: '3 Walk', baseUrl: 'https://letters.example.com' };
+const look = { officeName: 'Garden & Co', postalAddress: '3 Walk', language: 'pt-PT', baseUrl: 'https://letters.example.com' };
 const name = { field: 'given_name', fallback: 'friend' };
 const letter: LetterContent = {
   v: 1,
@@ -60,4 +61,25 @@ it('gives the same letter each time, but for the nonce', async () => {
   const again = await compileLetter(letter, look, () => 'bbbbbbbbbbbbbbbb');
   expect(personalise(again.html, reader, 'html')).toBe(personalise(once.html, reader, 'html'));
   expect(Buffer.byteLength(personalise(once.html, reader, 'html'))).toBeLessThan(90_000);
+});
+
+// Mail programs need tables with the attributes that pages have given up.
+const validator = new HtmlValidate({ extends: ['html-validate:standard'], rules: { 'no-deprecated-attr': 'off' } });
+
+it.each([{ name: 'A letter of every block', content: letter }, ...shippedTemplates])('makes valid HTML of “$name”, in its language and for the dark, too', async ({ content }) => {
+  const compiled = await compileLetter(content, { ...look, hiddenLink: true });
+  const html = personalise(compiled.html, reader, 'html');
+  const { results } = await validator.validateString(html);
+  expect(results.flatMap(({ messages }) => messages.map(({ ruleId, message, line }) => `${line}: ${ruleId} ${message}`))).toEqual([]);
+  expect(html).toMatch(/<html[^>]* lang="pt-PT"/);
+  expect(html).toContain('<meta name="color-scheme" content="light dark">');
+  // What the dark styles speak of is there.
+  const classes = [...new Set([...html.matchAll(/class="([^"]+)"/g)].flatMap(([, names = '']) => names.split(' ')))];
+  expect(classes).toEqual(expect.arrayContaining(['ground', 'paper', 'ink', 'soft', 'line']));
+});
+
+it('says in its text version what a linked picture shows, and the address behind mailto', async () => {
+  const text = personalise((await compileLetter(letter, look)).text, reader, 'text');
+  expect(text).toContain('A bed of "ferns" [https://letters.example.com/c/1]');
+  expect(text).toContain('write [a@example.com]');
 });

@@ -52,8 +52,8 @@ function trackLinks(html: string, sentinels: Sentinels): { html: string; links: 
   return { html: out + html.slice(from), links };
 }
 
-/** Indentation between tags says nothing to a reader and weighs a third. */
-const squeeze = (html: string): string => html.replace(/>(\s+)</g, (whole, gap: string) => (gap.includes('\n') ? '><' : whole)).replace(/\n\s+/g, '\n');
+/** Indentation between tags says nothing to a reader and weighs a third; `height="auto"` is no number, and the style says it, too. */
+const squeeze = (html: string): string => html.replaceAll(' height="auto"', '').replace(/>(\s+)</g, (whole, gap: string) => (gap.includes('\n') ? '><' : whole)).replace(/\n\s+/g, '\n');
 
 export async function compileLetter(letter: LetterContent, look: LetterLook, random: () => string = () => randomBytes(12).toString('hex')): Promise<CompiledLetter> {
   const sentinels = new Sentinels(random());
@@ -69,8 +69,15 @@ export async function compileLetter(letter: LetterContent, look: LetterLook, ran
   const withOpen = tracked.html.replace(/<\/body>/i, `${hidden}<img src="${sentinels.put({ slot: 'open' })}" alt="" width="1" height="1" style="display:block;width:1px;height:1px" /></body>`);
   const text = convert(tracked.html, {
     wordwrap: false,
+    formatters: {
+      // What a picture shows, where it leads somewhere; elsewhere it is not missed.
+      alt: (picture, _walk, builder) => {
+        const alt = picture.attribs['alt'] ?? '';
+        if (alt !== '' && picture.parent?.type === 'tag' && picture.parent.name === 'a') builder.addInline(alt);
+      },
+    },
     selectors: [
-      { selector: 'img', format: 'skip' },
+      { selector: 'img', format: 'alt' },
       { selector: 'h1', options: { uppercase: false } },
       { selector: 'a', options: { hideLinkHrefIfSameAsText: true } },
       { selector: 'title', format: 'skip' },

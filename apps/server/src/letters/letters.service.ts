@@ -65,7 +65,7 @@ export class LettersService {
 
   async look(): Promise<LetterLook> {
     const office = await theOffice(this.database.db);
-    return { officeName: office.name, postalAddress: office.postalAddress, baseUrl: this.config.publicUrl, hiddenLink: office.hiddenLink };
+    return { officeName: office.name, postalAddress: office.postalAddress, language: office.language, baseUrl: this.config.publicUrl, hiddenLink: office.hiddenLink };
   }
 
   async compile(content: LetterContent): Promise<CompiledLetter> {

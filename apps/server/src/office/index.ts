@@ -1,2 +1,2 @@
 export { OfficeModule } from './office.module.js';
-export { findOffice, theOffice, type Office } from './office.store.js';
+export { findOffice, keepMailTakesUtf8, theOffice, type Office } from './office.store.js';

@@ -1,7 +1,7 @@
 // The office: first set-up, settings, accounts.
 import { Inject, Injectable } from '@nestjs/common';
 import type { AccountRequest, OfficeRequest, SetUpRequest } from '@palabra/contract/office';
-import { oneLine, parseAddress } from '@palabra/core/contacts';
+import { oneLine, parsePlainAddress } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
 import { pools } from '../contacts/contacts.table.js';
 import { Database } from '../platform/database.js';
@@ -72,7 +72,7 @@ export class OfficeService {
   }
 
   private address(text: string): { address: string; key: string } {
-    const parsed = parseAddress(text);
+    const parsed = parsePlainAddress(text);
     if (!parsed.ok) throw new Problem(422, 'This is not an email address.');
     return parsed.value;
   }

@@ -32,6 +32,12 @@ export async function addOffice(db: Db, office: Omit<typeof offices.$inferInsert
   return rows.length > 0;
 }
 
+/** What the mail server said it takes; a fact about it, no change of the office's settings. False while there is no office. */
+export async function keepMailTakesUtf8(db: Db, mailTakesUtf8: boolean): Promise<boolean> {
+  const rows = await db.update(offices).set({ mailTakesUtf8 }).returning({ id: offices.id });
+  return rows.length > 0;
+}
+
 export async function changeOffice(db: Db, version: number, values: Partial<Office>): Promise<Office | undefined> {
   const [office] = await db
     .update(offices)

@@ -12,6 +12,12 @@ export const offices = pgTable('offices', {
   mailUnknown: boolean().notNull().default(false),
   /** After so many soft bounces in a row a person is held back; 0 never does. */
   softBounceLimit: smallint().notNull().default(3),
+  /** The same for refusals for good that nobody could read. */
+  unreadBounceLimit: smallint().notNull().default(3),
+  /** Of the letters, as a language tag (BCP 47). */
+  language: text().notNull().default('en'),
+  /** Whether the mail server takes addresses beyond ASCII (RFC 6531): as it last said. */
+  mailTakesUtf8: boolean().notNull().default(false),
   /** Whether letters carry a link that no person can see, to tell machines. */
   hiddenLink: boolean().notNull().default(false),
   /** Of the pages a reader sees, `#RRGGBB`; empty is the application's own. */

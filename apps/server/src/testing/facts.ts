@@ -1,6 +1,6 @@
 // Facts that are kept by adding must equal what the event log and the deliveries say, counted anew.
 import { sql } from 'drizzle-orm';
-import { contactFacts, softBounces } from '../contacts/facts.store.js';
+import { bounceCounts, bouncesInARow, contactFacts } from '../contacts/facts.store.js';
 import { factColumns, factOrNothing, factsFromLog } from '../delivery/facts.store.js';
 import { execute, type Db } from '../platform/database.js';
 
@@ -14,8 +14,8 @@ export async function wrongFacts(db: Db): Promise<Record<string, unknown>[]> {
     from deliveries d left join (${factsFromLog(sql`true`)}) e on e.campaign_id = d.campaign_id and e.contact_id = d.contact_id
     where ${differs(factColumns, (column) => factOrNothing(column as (typeof factColumns)[number]), 'd')} limit 5`);
   const { rows: contacts } = await execute(db, sql`
-    select 'contact' as what, c.id, c.sent_count, f.sent_count as rebuilt_sent, c.opened_count, f.opened_count as rebuilt_opened, c.soft_bounces, ${softBounces} as rebuilt_soft
+    select 'contact' as what, c.id, c.sent_count, f.sent_count as rebuilt_sent, c.opened_count, f.opened_count as rebuilt_opened, c.soft_bounces, c.unread_bounces
     from contacts c, lateral (${contactFacts(sql`c.id`)}) f
-    where ${differs(contactColumns, (column) => sql.raw(`f.${column}`), 'c')} or c.soft_bounces <> ${softBounces} limit 5`);
+    where ${differs(contactColumns, (column) => sql.raw(`f.${column}`), 'c')} or ${sql.join(bounceCounts.map((count) => sql`c.${sql.raw(count)} <> ${bouncesInARow(count)}`), sql` or `)} limit 5`);
   return [...deliveries, ...contacts];
 }

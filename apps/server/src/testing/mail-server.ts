@@ -23,7 +23,7 @@ export interface TestMailServer {
   stop(): Promise<void>;
 }
 
-export async function startMailServer(): Promise<TestMailServer> {
+export async function startMailServer(offers: { readonly hideSMTPUTF8?: boolean } = {}): Promise<TestMailServer> {
   const attempts = new Map<string, number>();
   const taken: Taken[] = [];
   const mail: { -readonly [K in keyof TestMailServer]: TestMailServer[K] } = { url: '', taken, answer: () => undefined, delay: 0, reset: () => undefined, stop: async () => undefined };
@@ -32,6 +32,7 @@ export async function startMailServer(): Promise<TestMailServer> {
     for (const connection of connections) if (connection.session.id === id) connection._socket.destroy();
   };
   const server = new SMTPServer({
+    ...offers,
     disabledCommands: ['AUTH', 'STARTTLS'],
     logger: false,
     onRcptTo({ address }, _session, done) {

@@ -188,6 +188,7 @@ function DeskMargin() {
   const seesAll = useSeesEverybody();
   const standstills = useStandstillsQuery(undefined, { skip: !seesAll, ...fresh });
   const returned = useReturnedQuery({ open: 'yes' }, { skip: !seesAll, ...fresh });
+  const refused = useSummaryQuery({ of: peopleRef('refused', Math.max(1, office.unreadBounceLimit)) }, { skip: !seesAll || office.unreadBounceLimit === 0, refetchOnMountOrArgChange: 30 });
   const house = useSummaryQuery({}, { refetchOnMountOrArgChange: 30 });
   const open = returned.data?.open ?? 0;
   const whose = seesAll ? 'House pool' : 'Your people';
@@ -196,6 +197,7 @@ function DeskMargin() {
     ...(campaigns.data ?? []).filter(({ status }) => status === 'differs').map(({ id, name }) => ({ key: `c${id}`, to: `/campaigns/${id}`, strong: name, rest: 'waits for your word: its tally changed.' })),
     ...(campaigns.data ?? []).filter(({ status }) => status === 'paused').map(({ id, name }) => ({ key: `p${id}`, to: `/campaigns/${id}`, strong: name, rest: 'is paused.' })),
     ...(open > 0 ? [{ key: 'returned', to: '/results/returned', strong: `${count(open)} ${open === 1 ? 'message' : 'messages'}`, rest: 'that came back to see to.' }] : []),
+    ...((refused.data?.total ?? 0) > 0 ? [{ key: 'refused', to: peoplePath(peopleRef('refused', office.unreadBounceLimit)), strong: `${count(refused.data?.total ?? 0)} ${refused.data?.total === 1 ? 'person' : 'people'}`, rest: `refused ${count(office.unreadBounceLimit)} times in a row, for reasons nobody could read.` }] : []),
     ...(imports.data ?? [])
       .filter(({ state, refusedCount }) => state === 'done' && refusedCount > 0)
       .slice(0, 3)

@@ -158,17 +158,13 @@ function Permission({ person }: { readonly person: PersonReply }) {
           Chose not to get: {person.droppedTopics.map((id) => vocabulary?.topics.find((topic) => topic.id === id)?.name ?? '…').join(', ')}.
         </p>
       )}
-      {person.softBounces > 0 && (
+      <InARow times={person.softBounces} limit={office.softBounceLimit} what="came back for now" />
+      <InARow times={person.unreadBounces} limit={office.unreadBounceLimit} what={`${person.unreadBounces === 1 ? 'was' : 'were'} refused, for a reason nobody could read`} />
+      {may && person.softBounces + person.unreadBounces > 0 && (
         <p>
-          <span className={office.softBounceLimit > 0 && person.softBounces >= office.softBounceLimit ? 'caution' : 'soft'}>
-            {person.softBounces === 1 ? 'The last letter' : `The last ${count(person.softBounces)} letters`} came back for now
-            {office.softBounceLimit > 0 && person.softBounces >= office.softBounceLimit ? '; held back until you try again.' : '.'}
-          </span>{' '}
-          {may && (
-            <button type="button" className="act" onClick={() => void tryAgain(person.id).unwrap().catch(fail)}>
-              Try again
-            </button>
-          )}
+          <button type="button" className="act" onClick={() => void tryAgain(person.id).unwrap().catch(fail)}>
+            Try again
+          </button>
         </p>
       )}
       <dl className="facts">
@@ -203,5 +199,16 @@ function Permission({ person }: { readonly person: PersonReply }) {
         </button>
       )}
     </MarginPart>
+  );
+}
+
+function InARow({ times, limit, what }: { readonly times: number; readonly limit: number; readonly what: string }) {
+  if (times === 0) return null;
+  const isHeld = limit > 0 && times >= limit;
+  return (
+    <p className={isHeld ? 'caution' : 'soft'}>
+      {times === 1 ? 'The last letter' : `The last ${count(times)} letters`} {what}
+      {isHeld ? '; held back until you try again.' : '.'}
+    </p>
   );
 }

@@ -103,6 +103,7 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
             lines={[
               { label: 'rows read', value: data.cursor },
               { label: 'refused', value: data.refusedCount, kind: 'less' },
+              ...(data.againCount > 0 ? [{ label: 'of somebody counted already', value: data.againCount, kind: 'less' as const }] : []),
               { label: 'unchanged', value: data.unchangedCount, to: of('unchanged'), kind: 'less' },
               ...(data.elsewhereCount > 0 ? [{ label: 'looked after by others', value: data.elsewhereCount, to: of('elsewhere'), kind: 'less' as const }] : []),
               { label: 'changed', value: data.changedCount, to: of('changed'), kind: 'less' },
@@ -220,7 +221,7 @@ function Refused({ id, total, headers, above, live }: { readonly id: number; rea
         <table className="mapping">
           <thead>
             <tr>
-              <th>row</th>
+              <th>line</th>
               <th>why</th>
               {headers.slice(0, SHOWN_COLUMNS).map((header, at) => (
                 <th key={at}>{header || `column ${at + 1}`}</th>
@@ -228,9 +229,9 @@ function Refused({ id, total, headers, above, live }: { readonly id: number; rea
             </tr>
           </thead>
           <tbody>
-            {page.data?.rows.map(({ row, reason, cells }) => (
+            {page.data?.rows.map(({ row, line, reason, cells }) => (
               <tr key={row}>
-                <td className="figure">{count(row + above)}</td>
+                <td className="figure">{count(line ?? row + above)}</td>
                 <td>{reason}</td>
                 {headers.slice(0, SHOWN_COLUMNS).map((_, at) => (
                   <td key={at} className="sample">

@@ -20,6 +20,7 @@ const kindWords: Record<ReturnedKind, string> = {
   complaint: 'complaint',
   reply: 'reply',
   'auto-reply': 'automatic reply',
+  challenge: 'asks whether a human wrote',
   leave: 'wants no more letters',
   delay: 'is delayed',
   receipt: 'has arrived',
@@ -44,7 +45,7 @@ export function ReturnedPage() {
           <p className="soft">
             Notices, complaints and replies are matched with their letter by the address they were sent to, by their headers, or by the letter they quote. What names only an address, or can’t be read, waits here for a person: nobody is put on do not mail on a guess.
           </p>
-          <p className="soft">Out-of-office answers are kept apart from replies and count nowhere as a response.</p>
+          <p className="soft">Out-of-office answers are kept apart from replies and count nowhere as a response. A question whether a human wrote counts as nothing; it waits here in case you want to answer it.</p>
         </MarginPart>
       }
     >

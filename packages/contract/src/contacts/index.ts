@@ -145,6 +145,8 @@ export interface PersonReply {
   readonly droppedTopics: readonly number[];
   /** Letters that came back softly in a row. */
   readonly softBounces: number;
+  /** Letters refused for good in a row, for reasons nobody could read. */
+  readonly unreadBounces: number;
   readonly counts: { readonly sent: number; readonly opened: number; readonly clicked: number };
   readonly createdAt: Moment;
 }

@@ -51,6 +51,8 @@ export interface ImportReply {
   readonly refusedCount: number;
   /** Rows of people whom somebody else looks after; 0 for a member, whose reply counts them among the new. */
   readonly elsewhereCount: number;
+  /** Further rows of people who are counted by their first. */
+  readonly againCount: number;
   readonly createdAt: Moment;
   readonly startedAt: Moment | null;
   readonly finishedAt: Moment | null;
@@ -70,6 +72,8 @@ export interface TakingBackReply {
 }
 
 export interface RefusedRow {
+  /** Of the file, from 1; null for one that was brought long ago. */
+  readonly line: number | null;
   readonly row: number;
   readonly reason: string;
   readonly cells: readonly string[];

@@ -1,10 +1,10 @@
-import { isTimeZone, checkPassword, PASSWORD_LENGTH, roles, type Role } from '@palabra/core/office';
-import { parseAddress, addressProblems } from '@palabra/core/contacts';
+import { isLanguage, isTimeZone, checkPassword, PASSWORD_LENGTH, roles, type Role } from '@palabra/core/office';
+import { parsePlainAddress, addressProblems } from '@palabra/core/contacts';
 import { IsBoolean, IsIn, IsInt, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator';
 import { Parsed, type Moment } from '../wire/index.js';
 
 const address = (value: unknown) => {
-  const parsed = parseAddress(typeof value === 'string' ? value : '');
+  const parsed = parsePlainAddress(typeof value === 'string' ? value : '');
   return parsed.ok ? parsed : { ok: false as const, error: `This is not an email address: ${addressProblems[parsed.error]}.` };
 };
 const password = (value: unknown) => {
@@ -14,6 +14,8 @@ const password = (value: unknown) => {
   return { ok: false as const, error: why };
 };
 const zone = (value: unknown) => (typeof value === 'string' && isTimeZone(value) ? { ok: true as const } : { ok: false as const, error: 'This is not a time zone, such as Europe/Lisbon.' });
+
+const language = (value: unknown) => (typeof value === 'string' && isLanguage(value) ? { ok: true as const } : { ok: false as const, error: 'This is not a language, such as en or pt-BR.' });
 
 export class SignInRequest {
   @IsString() @MaxLength(254) address!: string;
@@ -41,6 +43,10 @@ export class OfficeRequest {
   @IsBoolean() mailUnknown!: boolean;
   /** After so many soft bounces in a row a person is held back; 0 never does. */
   @IsInt() @Min(0, { message: 'Soft bounces are counted from 0 to 20.' }) @Max(20, { message: 'Soft bounces are counted from 0 to 20.' }) softBounceLimit!: number;
+  /** The same for refusals for good that nobody could read. */
+  @IsInt() @Min(0, { message: 'Refusals are counted from 0 to 20.' }) @Max(20, { message: 'Refusals are counted from 0 to 20.' }) unreadBounceLimit!: number;
+  /** Of the letters, as a language tag (BCP 47). */
+  @Parsed(language) language!: string;
   @IsBoolean() hiddenLink!: boolean;
   @IsString() @Matches(/^(#[0-9a-fA-F]{6})?$/, { message: 'A colour is written as #8a2b5b.' }) colour!: string;
 }
@@ -74,6 +80,8 @@ export interface OfficeReply {
   readonly senderAddress: string;
   readonly mailUnknown: boolean;
   readonly softBounceLimit: number;
+  readonly unreadBounceLimit: number;
+  readonly language: string;
   readonly hiddenLink: boolean;
   readonly colour: string;
 }

@@ -1,5 +1,5 @@
 // Checks of a campaign: those of its letter, and those of the sheet around it.
-import { parseAddress } from '../contacts/index.js';
+import { parsePlainAddress } from '../contacts/index.js';
 import { checkLetter, type CheckResult, type LetterSituation } from '../letters/index.js';
 import type { Tally } from './tally.js';
 import type { Who } from './who.js';
@@ -33,8 +33,8 @@ const segments: CampaignCheck = ({ unfinishedSegments, gone }) => {
 
 const sender: CampaignCheck = ({ senderName, senderAddress, replyTo }) => {
   if (senderName.trim() === '') return { check: 'sender', level: 'stop', text: 'The sender has no name.', place: { at: 'from' } };
-  if (!parseAddress(senderAddress).ok) return { check: 'sender', level: 'stop', text: senderAddress === '' ? 'The sender has no address.' : `“${senderAddress}” is not an address to send from.`, place: { at: 'from' } };
-  return replyTo !== '' && !parseAddress(replyTo).ok
+  if (!parsePlainAddress(senderAddress).ok) return { check: 'sender', level: 'stop', text: senderAddress === '' ? 'The sender has no address.' : `“${senderAddress}” is not an address to send from.`, place: { at: 'from' } };
+  return replyTo !== '' && !parsePlainAddress(replyTo).ok
     ? { check: 'sender', level: 'stop', text: `“${replyTo}” is not an address for replies.`, place: { at: 'from' } }
     : { check: 'sender', level: 'passed', text: 'sender' };
 };

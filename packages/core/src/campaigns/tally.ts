@@ -1,7 +1,7 @@
 // The account of a campaign's recipients: matched, minus one reason each, equals will receive.
 
 /** In the order in which they are asked; the first that applies is the person's one reason. */
-export const heldBackReasons = ['left out', 'no address', 'do not mail', 'dropped topic', 'soft bounces', 'no permission', 'same address'] as const;
+export const heldBackReasons = ['left out', 'no address', 'do not mail', 'dropped topic', 'soft bounces', 'unread bounces', 'beyond ascii', 'no permission', 'same address'] as const;
 export type HeldBackReason = (typeof heldBackReasons)[number];
 
 export const heldBackWords: Record<HeldBackReason, { readonly short: string; readonly long: string }> = {
@@ -10,6 +10,8 @@ export const heldBackWords: Record<HeldBackReason, { readonly short: string; rea
   'do not mail': { short: 'do not mail', long: 'is on do not mail' },
   'dropped topic': { short: 'chose not to get this topic', long: 'chose not to get letters of this topic' },
   'soft bounces': { short: 'came back too often', long: 'has had several letters in a row come back' },
+  'unread bounces': { short: 'refused too often', long: 'has been refused several times in a row, for reasons nobody could read' },
+  'beyond ascii': { short: 'our mail server can’t', long: 'has letters in front of the @ that our mail server can’t pass on' },
   'no permission': { short: 'no permission', long: 'has not given permission, as far as we know' },
   'same address': { short: 'same address as another', long: 'shares the address with another person who receives it' },
 };
@@ -20,7 +22,7 @@ export interface Tally {
   readonly receives: number;
 }
 
-export const noneHeldBack: Readonly<Record<HeldBackReason, number>> = { 'left out': 0, 'no address': 0, 'do not mail': 0, 'dropped topic': 0, 'soft bounces': 0, 'no permission': 0, 'same address': 0 };
+export const noneHeldBack: Readonly<Record<HeldBackReason, number>> = { 'left out': 0, 'no address': 0, 'do not mail': 0, 'dropped topic': 0, 'soft bounces': 0, 'unread bounces': 0, 'beyond ascii': 0, 'no permission': 0, 'same address': 0 };
 
 /** Builds a tally from counts per reason (`null`: receives). The sum always closes. */
 export function tallyOf(counts: readonly { readonly reason: HeldBackReason | null; readonly count: number }[]): Tally {
@@ -52,7 +54,7 @@ export function tallyDifferences(seen: Tally, now: Tally): TallyDifference[] {
 }
 
 /** Reasons that most offices never meet: shown only when there is somebody on their line. */
-const rare: readonly HeldBackReason[] = ['dropped topic', 'soft bounces', 'same address'];
+const rare: readonly HeldBackReason[] = ['dropped topic', 'soft bounces', 'unread bounces', 'beyond ascii', 'same address'];
 
 export const shownReasons = (tally: Tally): HeldBackReason[] => heldBackReasons.filter((reason) => !rare.includes(reason) || (tally.heldBack[reason] ?? 0) > 0);
 

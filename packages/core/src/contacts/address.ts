@@ -1,7 +1,7 @@
 // Email addresses: what is accepted, and the key that says two are the same.
 import { fail, ok, type Result } from '../kernel/index.js';
 
-export type AddressProblem = 'empty' | 'no-at' | 'several' | 'line-break' | 'local-part' | 'not-ascii' | 'domain' | 'too-long';
+export type AddressProblem = 'empty' | 'no-at' | 'several' | 'line-break' | 'local-part' | 'beyond-ascii' | 'domain' | 'too-long';
 
 export interface Address {
   /** As written, trimmed. */
@@ -16,13 +16,13 @@ export const addressProblems: Record<AddressProblem, string> = {
   several: 'there are several addresses; keep one',
   'line-break': 'the address contains a line break or another control sign',
   'local-part': 'the part before the @ has signs that are not allowed there',
-  'not-ascii': 'the part before the @ has letters that mail servers do not accept',
+  'beyond-ascii': 'the part before the @ has letters that many mail servers do not accept',
   domain: 'the part after the @ is not a domain, as in example.com',
   'too-long': 'the address is longer than mail allows',
 };
 
-// RFC 5321 section 4.1.2, dot-string; quoted strings are not accepted.
-const LOCAL = /^[a-z0-9!#$%&'*+/=?^_`{|}~-]+(\.[a-z0-9!#$%&'*+/=?^_`{|}~-]+)*$/i;
+// RFC 5321 section 4.1.2, dot-string, with the letters of RFC 6531; quoted strings are not accepted.
+const ATOM = /^[\p{L}\p{M}\p{N}!#$%&'*+/=?^_`{|}~-]+$/u;
 const LABEL = /^[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?$/;
 // eslint-disable-next-line no-control-regex -- control signs are what is being refused
 const CONTROL = /[\u0000-\u001f\u007f-\u009f\u2028\u2029]/;
@@ -36,6 +36,12 @@ function asciiDomain(domain: string): string | undefined {
   }
 }
 
+const octets = (text: string): number => new TextEncoder().encode(text).length;
+
+/** Whether the part in front of the @ has letters beyond ASCII, which a mail server takes only if it offers SMTPUTF8 (RFC 6531). `key`: of an `Address`. */
+// eslint-disable-next-line no-control-regex -- the ASCII range
+export const isBeyondAscii = (key: string): boolean => /[^\u0000-\u007f]/.test(key);
+
 /** Reads one address as a person or a spreadsheet writes it; `mailto:` and angle brackets are taken off. */
 export function parseAddress(text: string): Result<Address, AddressProblem> {
   const trimmed = text.trim();
@@ -46,15 +52,19 @@ export function parseAddress(text: string): Result<Address, AddressProblem> {
   const at = bare.lastIndexOf('@');
   if (at < 1 || bare.indexOf('@') !== at) return fail(at < 1 ? 'no-at' : 'several');
   const local = bare.slice(0, at);
-  // eslint-disable-next-line no-control-regex -- the ASCII range
-  if (/[^\u0000-\u007f]/.test(local)) return fail('not-ascii');
-  if (!LOCAL.test(local)) return fail('local-part');
+  if (!local.split('.').every((atom) => ATOM.test(atom))) return fail('local-part');
   const domain = asciiDomain(bare.slice(at + 1).normalize('NFC').toLowerCase());
   if (!domain || !domain.includes('.') || !domain.split('.').every((label) => LABEL.test(label))) return fail('domain');
   if (/^\d+$/.test(domain.split('.').at(-1) ?? '')) return fail('domain');
-  const key = `${local.normalize('NFC').toLowerCase()}@${domain}`;
-  if (local.length > 64 || key.length > 254) return fail('too-long');
+  const key = `${local.toLowerCase().normalize('NFC')}@${domain}`;
+  if (octets(local) > 64 || octets(key) > 254) return fail('too-long');
   return ok({ address: bare, key });
+}
+
+/** An address that every mail server takes: of a sender, or of an account. */
+export function parsePlainAddress(text: string): Result<Address, AddressProblem> {
+  const parsed = parseAddress(text);
+  return parsed.ok && isBeyondAscii(parsed.value.key) ? fail('beyond-ascii') : parsed;
 }
 
 /** What may be shown of an address to who only has a letter: its first sign and its domain, `a…@example.com`. */

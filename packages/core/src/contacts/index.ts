@@ -1,5 +1,5 @@
 export { displayName, listName, nameKey, oneLine, searchKey, tagKey, type PersonName } from './text.js';
-export { addressProblems, asciiForm, envelopeAddress, maskedAddress, parseAddress, type Address, type AddressProblem } from './address.js';
+export { addressProblems, asciiForm, envelopeAddress, isBeyondAscii, maskedAddress, parseAddress, parsePlainAddress, type Address, type AddressProblem } from './address.js';
 export {
   TEXT_LIMIT,
   builtInFields,

@@ -1,8 +1,6 @@
 // Made-up messages in many forms and languages, each with what it must be, and a table of what they were taken for.
 import { readReturned, type ReturnedMessage } from './index.js';
-
-type Verdict = 'hard' | 'unsure' | 'soft' | 'policy' | 'other' | 'delay' | 'auto-reply' | 'reply' | 'unread';
-type Sketch = Partial<Omit<ReturnedMessage, 'headers'>> & { readonly headers?: Record<string, string> };
+import { aside, type Sketch, type Verdict } from './returned.aside.js';
 
 const dead = [
   'Recipient address rejected: User unknown in virtual mailbox table',
@@ -122,9 +120,8 @@ const away: readonly [string, Record<string, string>?][] = [
   ['Automatická odpověď: News'],
   ['Re: News', { 'auto-submitted': 'auto-replied' }],
   ['Re: News', { precedence: 'auto_reply' }],
-  ['Please confirm that you are human'],
-  ['Sender confirmation needed'],
 ];
+const challenges = ['Please confirm that you are human', 'Sender confirmation needed', 'Bitte bestätigen Sie Ihre Nachricht', 'Confirme que es un humano', 'Подтвердите, что вы человек'];
 const people: readonly [from: string, subject: string, text: string][] = [
   ['fern@example.org', 'Re: Going on holiday?', 'Yes, we are.'],
   ['fern@example.org', 'AW: Unzustellbar oder nicht?', 'Bei uns kommt alles an.'],
@@ -143,6 +140,7 @@ const corpus: readonly (readonly [Verdict, Sketch])[] = [
     ...aboutUs.map((reason) => ['policy', dress(`5.1.1 ${reason}`)] as const),
   ]),
   ...away.map(([subject, headers]) => ['auto-reply', { from: 'fern@example.org', subject, text: 'Back on Monday.', headers: { 'in-reply-to': '<messageAAAABBBBCCCC@example.com>', ...headers } }] as const),
+  ...challenges.map((subject) => ['challenge', { from: 'fern@example.org', subject, text: 'Click here.', headers: { 'in-reply-to': '<messageAAAABBBBCCCC@example.com>' } }] as const),
   ...people.map(([from, subject, text]) => ['reply', { from, subject, text, headers: { 'in-reply-to': '<messageAAAABBBBCCCC@example.com>' } }] as const),
   ...waits.map((word) => ['delay', { from: daemon, subject: `Message ${word}`, text: '450 try later' }] as const),
   // Words and numbers that are no quoted reply: never sure, so a hand decides.
@@ -159,11 +157,14 @@ function judge({ headers = {}, ...sketch }: Sketch): string {
   return bounce === 'hard' && isLoose ? 'unsure' : (bounce ?? kind);
 }
 
-it('takes at least 95 of 100 for what they are, and none that is dangerously wrong', () => {
+it.each([
+  ['written with the rules', corpus],
+  ['written apart from them', aside],
+])('takes at least 95 of 100 %s for what they are, and none that is dangerously wrong', (which, messages) => {
   const table = new Map<string, number>();
   const wrong: string[] = [];
   const dangerous: string[] = [];
-  for (const [expected, sketch] of corpus) {
+  for (const [expected, sketch] of messages) {
     const verdict = judge(sketch);
     const cell = `${expected.padEnd(10)} → ${verdict}`;
     table.set(cell, (table.get(cell) ?? 0) + 1);
@@ -171,7 +172,7 @@ it('takes at least 95 of 100 for what they are, and none that is dangerously wro
     if (verdict !== expected) wrong.push(shown);
     if ((verdict === 'hard' && expected !== 'hard') || (expected === 'hard' && (verdict === 'reply' || verdict === 'auto-reply'))) dangerous.push(shown);
   }
-  process.stdout.write(`Returned mail, ${corpus.length} messages, what they are → what they were taken for\n${[...table].map(([cell, times]) => `  ${cell} ${times}`).join('\n')}\n${wrong.map((one) => `  wrong: ${one}\n`).join('')}`);
+  process.stdout.write(`Returned mail ${which}, ${messages.length} messages, what they are → what they were taken for\n${[...table].map(([cell, times]) => `  ${cell} ${times}`).join('\n')}\n${wrong.map((one) => `  wrong: ${one}\n`).join('')}`);
   expect(dangerous).toEqual([]);
-  expect(wrong.length).toBeLessThanOrEqual(corpus.length * 0.05);
+  expect(wrong.length).toBeLessThanOrEqual(messages.length * 0.05);
 });

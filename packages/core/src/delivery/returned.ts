@@ -4,7 +4,7 @@ import { bounceOf, statusIn, type BounceKind } from './answer.js';
 import { says } from './sayings.js';
 import type { Purpose, TokenBody } from './token.js';
 
-export const returnedKinds = ['bounce', 'complaint', 'reply', 'auto-reply', 'leave', 'delay', 'receipt', 'unread'] as const;
+export const returnedKinds = ['bounce', 'complaint', 'reply', 'auto-reply', 'challenge', 'leave', 'delay', 'receipt', 'unread'] as const;
 export type ReturnedKind = (typeof returnedKinds)[number];
 
 /** What showed which letter a message answers, strongest first. An address alone is only a hint. */
@@ -22,7 +22,7 @@ export interface ReturnedMessage {
   readonly subject: string;
   readonly headers: ReadonlyMap<string, string>;
   readonly text: string;
-  /** Attached parts by their type: `message/delivery-status`, `message/feedback-report`, `message/rfc822`, `text/rfc822-headers`. */
+  /** Attached parts by their type: `message/delivery-status`, `message/feedback-report`, `message/disposition-notification`, `message/rfc822`, `text/rfc822-headers`. */
   readonly parts: readonly { readonly type: string; readonly content: string }[];
 }
 
@@ -42,8 +42,6 @@ export type Verify = (purpose: Purpose, token: string) => TokenBody | undefined;
 
 /** Local parts that mailers write from. */
 const MAILER = /^(mailer-?daemon|postmaster|mail-?daemon|mail-?delivery|mdaemon|bounces?|bounce-\w+|mail\.?system)$/i;
-/** A question whether a human wrote: an automatic answer, whose sender has read nothing. */
-const CHALLENGE = /\b(confirm|verify|prove)\b.{0,40}\b(human|your (message|e-?mail|address))|\bsender (confirmation|verification)\b|\bawaits? (your )?confirmation/i;
 /** A person’s answer keeps our subject behind this, whatever words are in it. */
 const ANSWER = /^(re|aw|antw|sv|vs|odp|rif|res|ref)\s?:/i;
 
@@ -162,21 +160,26 @@ export function readReturned(message: ReturnedMessage, verify: Verify): Returned
 
   const status = part('message/delivery-status');
   if (status !== undefined) return readStatus(status, result);
+  // A mail program says what it did with a letter (RFC 8098): it is there, and nobody has answered.
+  if (part('message/disposition-notification') !== undefined) return result('receipt');
 
   if (message.envelopeTo.some((address) => localToken(address, 'leave')) && link) return result('leave');
 
   const submitted = message.headers.get('auto-submitted')?.toLowerCase() ?? 'no';
   const precedence = message.headers.get('precedence') ?? '';
-  const isAutomatic = submitted !== 'no' || /auto_?reply|auto-?response/i.test(precedence) || message.headers.has('x-autoreply') || message.headers.has('x-autorespond');
+  const isAutomatic = submitted !== 'no' || /auto_?reply|auto-?response|bulk|junk/i.test(precedence) || message.headers.has('x-autoreply') || message.headers.has('x-autorespond');
   // Only a mailer, or who leaves the envelope's sender empty, writes notices: a person, a shop or “Re:” doesn't.
   const isMailer = isMailerAddress(message.from) || message.headers.has('x-failed-recipients');
   const hasNoSender = message.envelopeFrom === '' || message.headers.get('return-path')?.trim() === '<>';
   const isAnswer = ANSWER.test(message.subject.trim());
-  if (!isAnswer && !isMailer && (says('away', message.subject) || CHALLENGE.test(message.subject))) return result('auto-reply');
+  if (!isAnswer && !isMailer) {
+    if (says('challenge', message.subject) || (isAutomatic && says('challenge', ownWords(message.text)))) return result('challenge');
+    if (says('away', message.subject)) return result('auto-reply');
+  }
   if (isMailer || hasNoSender) {
     // Automatic answers leave the sender empty, too (RFC 3834): from a person's address only a quoted reply makes a notice.
     const notice = readWords(message, result);
-    if (isMailer || (notice.kind !== 'unread' && !(isAutomatic && notice.isLoose))) return notice;
+    if (isMailer || (notice.kind !== 'unread' && (!isAutomatic || statusIn(message.text) !== undefined))) return notice;
   }
   if (isAutomatic) return result('auto-reply');
   return result(link ? 'reply' : 'unread');
@@ -240,22 +243,42 @@ function statusLine(text: string): string | undefined {
   return undefined;
 }
 
-/** A permanent reply (RFC 5321) as it is quoted, but not a telephone number. */
-const PERMANENT = /(?<![\d.])5[05]\d[ -](?!\d\d)/;
+/** A permanent reply (RFC 5321) as it is quoted, but not a telephone number; or a code as some mailers write their own. */
+const PERMANENT = /(?<![\d.])5[0-5]\d(?:$|[ -](?!\d\d))|\(#5\.\d{1,3}\.\d{1,3}\)/;
+const TRANSIENT = /(?<![\d.])4\d\d[ -]/;
+
+/** A notice's lines that quote a reply, each with the lines that go on with it: of the same reply, or set in. */
+function repliesIn(words: string): string[] {
+  const replies: string[] = [];
+  let isOpen = false;
+  for (const line of words.split('\n')) {
+    const isReply = PERMANENT.test(line) || statusIn(line) !== undefined;
+    if (isOpen && (isReply || /^[ \t]+\S/.test(line))) replies.push(`${replies.pop() ?? ''} ${line.trim()}`);
+    else if (isReply) replies.push(line.trim());
+    isOpen = isReply || (isOpen && /^[ \t]+\S/.test(line));
+  }
+  return replies;
+}
+
+/** The paragraphs with a reply in them. What a notice says before and behind is about itself, not about the address. */
+function aboutReplies(words: string): string {
+  const paragraphs = words.split(/\n[ \t]*\n/).filter((one) => one.split('\n').some((line) => PERMANENT.test(line) || statusIn(line) !== undefined));
+  return paragraphs.length > 0 ? paragraphs.join('\n') : words;
+}
 
 /** A notice in somebody's own words. */
 function readWords(message: ReturnedMessage, result: Make): Returned {
   const words = ownWords(message.text);
   const text = `${message.subject}\n${words}`;
-  const line = text.split('\n').find((one) => statusIn(one) !== undefined) ?? text.split('\n').find((one) => /(?<![\d.])[45]\d\d[ -]/.test(one));
+  const replies = repliesIn(words);
+  const line = replies[0] ?? text.split('\n').find((one) => statusIn(one) !== undefined || TRANSIENT.test(one));
   const code = statusIn(text) ?? statusLine(words);
-  const address = addressIn(message.headers.get('x-failed-recipients')) ?? namedAddressIn(words);
-  const more = { address, diagnosis: line?.trim().slice(0, 300) ?? null };
+  const failed = addressIn(message.headers.get('x-failed-recipients'));
+  const more = { address: failed ?? namedAddressIn(words), diagnosis: line?.trim().slice(0, 300) ?? null };
   if (says('later', text) && !code?.startsWith('5')) return result('delay', more);
-  const bounce = bounceOf(code, words);
-  const isPermanent = code?.startsWith('5') === true || words.split('\n').some((one) => PERMANENT.test(one));
-  // A number somewhere and loose words elsewhere are no quoted reply.
-  const isEvident = code?.startsWith('5') === true || words.split('\n').some((one) => PERMANENT.test(one) && says('dead', one));
-  const isClear = code !== undefined || bounce !== 'other' || isPermanent || message.headers.has('x-failed-recipients') || says('failed', message.subject);
+  const bounce = bounceOf(code, aboutReplies(words));
+  // A number somewhere and loose words elsewhere are no quoted reply; a mailer that names the address it failed at is one.
+  const isEvident = code?.startsWith('5') === true || failed !== null || replies.some((one) => says('dead', one));
+  const isClear = code !== undefined || bounce !== 'other' || replies.length > 0 || failed !== null || says('failed', message.subject);
   return isClear ? result('bounce', { ...more, bounce, isLoose: bounce === 'hard' && !isEvident }) : result('unread', more);
 }

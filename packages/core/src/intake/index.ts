@@ -3,6 +3,6 @@ export { encodings, findSeparator, saidSeparator, recogniseColumns, separatorWor
 export { cutCells, raisesPermission, readRow, type ImportedRow } from './row.js';
 export const importStates = ['uploaded', 'running', 'done', 'cancelled'] as const;
 export type ImportState = (typeof importStates)[number];
-/** `elsewhere`: of somebody whom a colleague looks after; nothing was changed, and only who sees everybody is told. */
-export const rowOutcomes = ['new', 'changed', 'unchanged', 'refused', 'elsewhere'] as const;
+/** What a row did; people count by their first. `again`: a further row of somebody. `elsewhere`: of somebody whom a colleague looks after; nothing was changed, and only who sees everybody is told. */
+export const rowOutcomes = ['new', 'changed', 'unchanged', 'refused', 'elsewhere', 'again'] as const;
 export type RowOutcome = (typeof rowOutcomes)[number];

@@ -25,7 +25,7 @@ import {
 } from './index.js';
 
 const nonce = 'abcdefghijklmnop';
-const look = { officeName: 'Garden & Co', postalAddress: '3 Orchard Walk\n<Quillwater>', baseUrl: 'https://letters.example.com' };
+const look = { officeName: 'Garden & Co', postalAddress: '3 Orchard Walk\n<Quillwater>', language: 'en', baseUrl: 'https://letters.example.com' };
 const letterOf = (...blocks: Block[]): LetterContent => ({ v: 1, subject: ['News'], preview: ['What happened'], blocks: [...blocks, emptyBlock('footer', 'foot')] });
 const reader: ReaderCopy = { value: (field) => ({ given_name: '<b>Ada</b>', town: 'x\r\nBcc: y@example.com' })[field] ?? '', link: (link) => `https://t.example.com/c/${link}`, leave: 'https://t.example.com/leave/x', open: 'https://t.example.com/o/x' };
 

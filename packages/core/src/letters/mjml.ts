@@ -6,6 +6,8 @@ import type { Block, Inline, LetterContent, Line, Mark, PersonalField, RichText,
 export interface LetterLook {
   readonly officeName: string;
   readonly postalAddress: string;
+  /** Of the letter, as a language tag (BCP 47). */
+  readonly language: string;
   /** Where the office's pictures are served, without a slash at the end. */
   readonly baseUrl: string;
   /** Whether the letter carries a link that no person can see. */
@@ -35,7 +37,21 @@ export class Sentinels {
 export const escapeHtml = (text: string): string =>
   text.replace(/[&<>"']/g, (sign) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' })[sign] ?? sign);
 
-const COLOURS = { ink: '#1F1B2E', soft: '#625C73', line: '#E4E1EC', ground: '#F7F6FA', accent: '#2B6B55' } as const;
+const COLOURS = { ink: '#1F1B2E', soft: '#625C73', line: '#E4E1EC', ground: '#F7F6FA', accent: '#2B6B55', paper: '#FFFFFF' } as const;
+/** The same in the dark, where a mail program asks for it; the button stays as it is. */
+const DARK = { ink: '#ECE9F4', soft: '#ABA5BB', line: '#443E54', ground: '#14121B', accent: '#7FCDB0', paper: '#1E1B28' } as const;
+
+/** What each class wears in the dark. Colours stand at the elements, as mail programs want it, so only `!important` gets past them. */
+const darkStyles = `
+  :root { color-scheme: light dark; supported-color-schemes: light dark; }
+  @media (prefers-color-scheme: dark) {
+    .ground, .ground > div { background-color: ${DARK.ground} !important; }
+    .paper, .paper > table { background: ${DARK.paper} !important; background-color: ${DARK.paper} !important; }
+    .ink, .ink div, .ink h1 { color: ${DARK.ink} !important; }
+    .soft, .soft div, .soft a { color: ${DARK.soft} !important; }
+    .ink a { color: ${DARK.accent} !important; }
+    .line p { border-top-color: ${DARK.line} !important; }
+  }`;
 
 const lineHtml = (line: Line, sentinels: Sentinels): string => line.map((part) => (typeof part === 'string' ? escapeHtml(part) : sentinels.put({ slot: 'field', ...part }))).join('');
 
@@ -82,9 +98,9 @@ export const richTextHtml = (text: RichText, sentinels: Sentinels): string => te
 function blockMjml(block: Block, sentinels: Sentinels, look: LetterLook): string {
   switch (block.kind) {
     case 'heading':
-      return `<mj-text font-size="26px" font-weight="700" line-height="1.25"><h1 style="margin:0;font-size:26px;line-height:1.25">${lineHtml(block.text, sentinels)}</h1></mj-text>`;
+      return `<mj-text css-class="ink" font-size="26px" font-weight="700" line-height="1.25"><h1 style="margin:0;font-size:26px;line-height:1.25">${lineHtml(block.text, sentinels)}</h1></mj-text>`;
     case 'text':
-      return `<mj-text>${richTextHtml(block.text, sentinels)}</mj-text>`;
+      return `<mj-text css-class="ink">${richTextHtml(block.text, sentinels)}</mj-text>`;
     case 'picture': {
       if (block.file === '') return '';
       const link = block.href === '' ? '' : ` href="${escapeHtml(block.href)}"`;
@@ -93,11 +109,11 @@ function blockMjml(block: Block, sentinels: Sentinels, look: LetterLook): string
     case 'button':
       return `<mj-button background-color="${COLOURS.accent}" color="#FFFFFF" font-weight="700" inner-padding="12px 22px" border-radius="3px"${block.href === '' ? '' : ` href="${escapeHtml(block.href)}"`}>${lineHtml(block.label, sentinels)}</mj-button>`;
     case 'divider':
-      return `<mj-divider border-width="1px" border-color="${COLOURS.line}" />`;
+      return `<mj-divider css-class="line" border-width="1px" border-color="${COLOURS.line}" />`;
     case 'footer':
       return (
-        `<mj-divider border-width="1px" border-color="${COLOURS.line}" />` +
-        `<mj-text font-size="13px" color="${COLOURS.soft}" line-height="1.5"><p style="margin:0 0 6px"><strong>${escapeHtml(look.officeName)}</strong><br />${escapeHtml(look.postalAddress).replace(/\r?\n/g, '<br />')}</p>` +
+        `<mj-divider css-class="line" border-width="1px" border-color="${COLOURS.line}" />` +
+        `<mj-text css-class="soft" font-size="13px" color="${COLOURS.soft}" line-height="1.5"><p style="margin:0 0 6px"><strong>${escapeHtml(look.officeName)}</strong><br />${escapeHtml(look.postalAddress).replace(/\r?\n/g, '<br />')}</p>` +
         `<p style="margin:0 0 6px">${escapeHtml(block.reason)}</p>` +
         `<p style="margin:0"><a href="${sentinels.put({ slot: 'leave' })}" style="color:${COLOURS.soft}">Leave these letters</a></p></mj-text>`
       );
@@ -110,7 +126,7 @@ function blockMjml(block: Block, sentinels: Sentinels, look: LetterLook): string
 export function toMjml(letter: LetterContent, sentinels: Sentinels, look: LetterLook): string {
   const preview = letter.preview.length > 0 ? `<mj-preview>${lineHtml(letter.preview, sentinels)}</mj-preview>` : '';
   const body = letter.blocks.map((block) => blockMjml(block, sentinels, look)).join('\n');
-  return `<mjml lang="en"><mj-head>${preview}<mj-title>${lineHtml(letter.subject, sentinels)}</mj-title><mj-attributes><mj-all font-family="Verdana, Arial, sans-serif" color="${COLOURS.ink}" /><mj-text font-size="16px" line-height="1.6" padding="8px 36px" /><mj-image padding="8px 36px" /><mj-button padding="12px 36px" font-size="16px" /><mj-divider padding="12px 36px" /><mj-section padding="0" /></mj-attributes></mj-head><mj-body background-color="${COLOURS.ground}" width="600px"><mj-section background-color="#FFFFFF" padding="24px 0"><mj-column>${body}</mj-column></mj-section></mj-body></mjml>`;
+  return `<mjml lang="${escapeHtml(look.language)}"><mj-head>${preview}<mj-raw><meta name="color-scheme" content="light dark"><meta name="supported-color-schemes" content="light dark"></mj-raw><mj-style>${darkStyles}</mj-style><mj-title>${lineHtml(letter.subject, sentinels)}</mj-title><mj-attributes><mj-all font-family="Verdana, Arial, sans-serif" color="${COLOURS.ink}" /><mj-text font-size="16px" line-height="1.6" padding="8px 36px" /><mj-image padding="8px 36px" /><mj-button padding="12px 36px" font-size="16px" /><mj-divider padding="12px 36px" /><mj-section padding="0" /></mj-attributes></mj-head><mj-body css-class="ground" background-color="${COLOURS.ground}" width="600px"><mj-section css-class="paper" background-color="${COLOURS.paper}" padding="24px 0"><mj-column>${body}</mj-column></mj-section></mj-body></mjml>`;
 }
 
 /** The subject with sentinels, to be split like the rest. */

@@ -45,6 +45,15 @@ export function isTimeZone(name: string): boolean {
   }
 }
 
+/** A language tag (BCP 47), such as `en` or `pt-BR`. */
+export function isLanguage(tag: string): boolean {
+  try {
+    return tag.length <= 35 && Intl.getCanonicalLocales(tag).length === 1;
+  } catch {
+    return false;
+  }
+}
+
 export const PASSWORD_LENGTH = { min: 10, max: 200 } as const;
 
 /** Passwords are judged by their length and a list of common ones, not by which signs they mix (NIST SP 800-63B). */
