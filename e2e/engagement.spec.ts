@@ -136,4 +136,35 @@ test('an import is taken back from the activity log, and what changed since is n
   await expect(page.getByText('Taken back: 1 person.')).toBeVisible();
   await page.locator('.figures').getByRole('link', { name: '2' }).click();
   await expect(page.getByText('and 1 deleted since')).toBeVisible();
+
+  // Taking it back is taken back: who went is there again.
+  await page.goBack();
+  await page.getByText('Taken back: 1 person.').getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('button', { name: /^Take it back/ })).toBeVisible();
+  await page.locator('.figures').getByRole('link', { name: '2' }).click();
+  await expect(page.getByRole('link', { name: `Undo${run}, One` })).toBeVisible();
+});
+
+test('a file without a header loses nobody, and a quotation mark that is never closed refuses its row by its line', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/intake');
+  const rows = [`Ada,Bare${run},${at('ada')}`, `Bo,Bare${run},${at('bo')}`, `"Cy,Bare${run},${at('cy')}`, `Di,Bare${run},"${at('di')}`, `Bo,Bare${run},${at('bo')}`];
+  await page.getByLabel('Choose a CSV file').setInputFiles({ name: `bare ${run}.csv`, mimeType: 'text/csv', buffer: Buffer.from(`${rows.join('\n')}\n`) });
+  const header = page.getByLabel('Header', { exact: true });
+  await expect(header).toHaveValue('none');
+  await expect(page.getByText('4 rows, nothing has changed yet')).toBeVisible();
+  await header.selectOption({ index: 1 });
+  await expect(page.getByText('3 rows, nothing has changed yet')).toBeVisible();
+  await header.selectOption('none');
+  await expect(page.getByText('4 rows, nothing has changed yet')).toBeVisible();
+  await page.getByLabel('What the column 1 fills').selectOption({ label: 'given name' });
+  await page.getByLabel('What the column 2 fills').selectOption({ label: 'family name' });
+  await page.getByRole('button', { name: 'Bring in 4 rows' }).click();
+  await expect(page.getByText('done,')).toBeVisible();
+  const sum = page.getByRole('table', { name: 'Rows of the file' });
+  await expect(sum.getByRole('row', { name: 'of somebody counted already' })).toContainText('1');
+  await expect(sum.getByRole('row', { name: 'new people' })).toContainText('2');
+  const refused = page.getByRole('row', { name: /quotation mark/ });
+  await expect(refused.getByRole('cell').first()).toHaveText('3');
+  await expectAccessible(page);
 });

@@ -37,9 +37,9 @@ export async function lettersTo(request: APIRequestContext, to: string): Promise
   return ((await response.json()) as { letters: OutsideLetter[] }).letters;
 }
 
-/** Calls the API as the page's own scripts do. */
+/** Calls the API as the page's own scripts do; `path` is one of this office, or a whole address of another. */
 export function call(page: Page, method: string, path: string, data?: unknown) {
-  return page.request.fetch(`/api${path}`, { method, headers: { 'x-requested-by': 'palabra' }, ...(data === undefined ? {} : { data }) });
+  return page.request.fetch(path.startsWith('/') ? `/api${path}` : path, { method, headers: { 'x-requested-by': 'palabra' }, ...(data === undefined ? {} : { data }) });
 }
 
 interface Reply {

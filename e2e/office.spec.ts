@@ -1,21 +1,23 @@
 // The first visit of a new office, and what a manager and a member see.
 import { spawn, type ChildProcess } from 'node:child_process';
-import { rmSync } from 'node:fs';
+import { cpSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect, test, type Page } from '@playwright/test';
-import { expectAccessible, signIn } from './helpers.js';
+import { call, expectAccessible, signIn } from './helpers.js';
 
 const root = join(fileURLToPath(import.meta.url), '..', '..');
 const PORT = 4711;
 
 test.describe('a new office', () => {
+  test.describe.configure({ mode: 'serial' });
+  const directory = join(root, '.palabra', 'journeys-office');
+  const moved = `${directory}-moved`;
+  const address = `http://localhost:${PORT}`;
   let running: ChildProcess;
   let code = '';
-  test.beforeAll(async () => {
-    const directory = join(root, '.palabra', 'journeys-office');
-    rmSync(directory, { recursive: true, force: true });
-    running = spawn(process.execPath, ['scripts/run.mjs', '--port', String(PORT)], { cwd: root, env: { ...process.env, DATA_DIR: directory }, stdio: ['ignore', 'pipe', 'inherit'] });
+  const start = async (data: string): Promise<void> => {
+    running = spawn(process.execPath, ['scripts/run.mjs', '--port', String(PORT)], { cwd: root, env: { ...process.env, DATA_DIR: data }, stdio: ['ignore', 'pipe', 'inherit'] });
     await new Promise<void>((resolve, reject) => {
       let said = '';
       running.stdout?.on('data', (chunk) => {
@@ -25,15 +27,20 @@ test.describe('a new office', () => {
       });
       running.once('exit', () => reject(new Error('the office did not start')));
     });
-  });
-  test.afterAll(async () => {
+  };
+  const stop = async (): Promise<void> => {
     const gone = new Promise((resolve) => running.once('exit', resolve));
     running.kill('SIGTERM');
     await gone;
+  };
+  test.beforeAll(async () => {
+    for (const place of [directory, moved]) rmSync(place, { recursive: true, force: true });
+    await start(directory);
   });
+  test.afterAll(stop);
 
   test('is set up on the first visit, and every empty place says what it is for', async ({ page }) => {
-    await page.goto(`http://localhost:${PORT}/`);
+    await page.goto(address);
     await expect(page.getByRole('heading', { name: 'Set up your office' })).toBeVisible();
     await page.getByRole('button', { name: 'Set up and sign in' }).click();
     await expect(page.getByText('The office needs a name')).toBeVisible();
@@ -67,6 +74,46 @@ test.describe('a new office', () => {
     await page.getByRole('button', { name: 'Keep these settings' }).click();
     await expect(page.getByText('Kept.')).toBeVisible();
     await expectAccessible(page);
+  });
+
+  test('sends nothing by itself from a copied directory, until somebody has said how each campaign goes on', async ({ page }) => {
+    const json = async (method: string, path: string, data?: unknown) => (await call(page, method, `${address}/api${path}`, data)).json();
+    await page.goto(address);
+    await page.getByLabel('Email address').fill('odile@example.com');
+    await page.getByRole('textbox', { name: 'Password' }).fill('a long enough one');
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
+    const tag = await json('POST', '/tags', { name: 'friend', colour: 'moss' });
+    const person = await json('POST', '/people', { values: { address: 'friend@example.com', given_name: 'Abel' }, permission: 'asked', source: 'at the door' });
+    await call(page, 'POST', `${address}/api/tagging`, { people: { ids: [person.id] }, tag: tag.id, put: true });
+    const letter = await json('POST', '/letters', { name: 'A word', template: 'note' });
+    const { id } = await json('POST', '/campaigns', { name: 'A word to friends', letter: letter.id });
+    const { version } = await json('GET', `/campaigns/${id}`);
+    const sendAt = new Date(Date.now() + 24 * 3600_000).toISOString();
+    const saved = await json('PUT', `/campaigns/${id}`, { version, name: 'A word to friends', who: { to: [{ kind: 'tag', id: tag.id }], notTo: [] }, letterId: letter.id, topicId: null, senderName: 'Tarn Museum', senderAddress: 'odile@example.com', replyTo: '', sendAt });
+    const { tally } = await json('GET', `/campaigns/${id}/tally`);
+    expect((await call(page, 'POST', `${address}/api/campaigns/${id}/send`, { version: saved.version, seen: tally })).status()).toBe(204);
+
+    await stop();
+    cpSync(directory, moved, { recursive: true });
+    await start(moved);
+    // Sessions were copied with the rest.
+    await page.goto(address);
+    await expect(page.getByRole('heading', { name: 'Nothing is sent until you have looked' })).toBeVisible();
+    await expect(page.getByText('The office’s data was copied or moved to another place')).toBeVisible();
+    await expectAccessible(page);
+    await page.getByRole('link', { name: 'A word to friends' }).first().click();
+    await expect(page.getByText('Nothing is sent at the moment')).toBeVisible();
+    await page.goBack();
+    const line = page.getByRole('table', { name: 'Campaigns that were going out or planned' }).getByRole('row', { name: 'A word to friends' });
+    await expect(page.getByRole('button', { name: '1 still to decide' })).toBeDisabled();
+    await line.getByRole('button', { name: 'Back to draft' }).click();
+    await expect(line).toBeHidden();
+    await page.getByRole('button', { name: 'Everything is decided: send again' }).click();
+    await expect(page.getByRole('heading', { name: 'Nothing is sent until you have looked' })).toBeHidden();
+    await page.reload();
+    await expect(page.getByRole('heading', { name: 'Needs a hand' })).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'Nothing is sent until you have looked' })).toBeHidden();
   });
 });
 

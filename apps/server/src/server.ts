@@ -55,6 +55,8 @@ const keepNothing: express.RequestHandler = (_request, response, next) => {
   next();
 };
 
+const KEPT_OPEN_MS = 75_000;
+
 export async function startServer(config: Config, database: Database): Promise<RunningServer> {
   const keys = await Keys.load(database.db, systemClock.now());
   const app = await NestFactory.create<NestExpressApplication>(AppModule.with({ config, database, keys, clock: systemClock, ids: systemIds }), { logger: nestLog, bodyParser: false });
@@ -74,6 +76,8 @@ export async function startServer(config: Config, database: Database): Promise<R
   answerFirst(app.getHttpServer(), new Hosts(config.publicUrl).refuse, trackedAddresses(keys, app.get(ResponsesService)));
   // Before anything can be sent.
   await app.get(Continuity).start();
+  // Longer than a client or proxy leaves a connection idle: who writes on one that is just being closed loses the request.
+  app.getHttpServer().keepAliveTimeout = KEPT_OPEN_MS;
   await app.listen(config.port, config.host);
   await app.get(Jobs).start();
   app.get(Upkeep).start();

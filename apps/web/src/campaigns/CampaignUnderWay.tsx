@@ -7,7 +7,9 @@ import { useEffect, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { Link, useNavigate } from 'react-router';
 import { api, problemOf } from '../app/api';
-import { useMay, useOffice } from '../office/OfficeContext';
+import { useStandstillsQuery } from '../office/office.api';
+import { useMay, useOffice, useSeesEverybody } from '../office/OfficeContext';
+import { Standstill } from '../office/Standstill';
 import { count, Num, peoplePath, Sum } from '../ui/numbers';
 import { MarginPart, Page } from '../ui/Page';
 import { Ghost, Note } from '../ui/states';
@@ -63,6 +65,8 @@ export function CampaignUnderWay({ campaign }: { readonly campaign: CampaignRepl
   };
   const to = (part: string): string => peoplePath(peopleRef('campaign', campaign.id, part));
   const trouble = live?.trouble ?? campaign.trouble;
+  const seesAll = useSeesEverybody();
+  const standstills = useStandstillsQuery(undefined, { skip: !seesAll || !moving, pollingInterval: 15_000, skipPollingIfUnfocused: true });
   return (
     <Page
       title={campaign.name}
@@ -106,6 +110,7 @@ export function CampaignUnderWay({ campaign }: { readonly campaign: CampaignRepl
       }
     >
       {moving && <StandbyNote />}
+      {standstills.data?.filter(({ work, thing }) => (work === 'sending' || work === 'fixing') && thing === campaign.id).map((one) => <Standstill key={one.work} {...one} />)}
       {error && <Note kind="wrong">{error}</Note>}
       {trouble && (status === 'sending' || status === 'fixing') && <Note kind="caution">{trouble}</Note>}
       {status === 'scheduled' && campaign.sendAt && (

@@ -48,11 +48,11 @@ function Standby({ reason, asOf, since, campaigns, notes }: StandbyReply) {
   return (
     <section>
       <h2 className="ruled-head">Nothing is sent until you have looked</h2>
-      <p>
+      <p style={{ marginTop: 8 }}>
         {reasons[reason]} ({dayAndClock(office.timeZone, since)}). It knows what happened until <b>{dayAndClock(office.timeZone, asOf)}</b>; what went out after that is not in it. So that nobody gets a letter twice, say of each of these how it goes on.
       </p>
       {campaigns.length > 0 && (
-        <Table aria-label="Campaigns that were going out or planned" verticalSpacing={6}>
+        <Table aria-label="Campaigns that were going out or planned" verticalSpacing={6} ml={-10}>
           <Table.Thead>
             <Table.Tr>
               <Table.Th>campaign</Table.Th>
