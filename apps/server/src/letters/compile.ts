@@ -72,7 +72,7 @@ export async function compileLetter(letter: LetterContent, look: LetterLook, ran
     formatters: {
       // What a picture shows, where it leads somewhere; elsewhere it is not missed.
       alt: (picture, _walk, builder) => {
-        const alt = picture.attribs['alt'] ?? '';
+        const alt = (picture.attribs as Readonly<Record<string, string>>)['alt'] ?? '';
         if (alt !== '' && picture.parent?.type === 'tag' && picture.parent.name === 'a') builder.addInline(alt);
       },
     },
