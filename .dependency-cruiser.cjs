@@ -1,7 +1,16 @@
 // Who may import whom; the picture is in docs/architecture.md.
 const capability = (name) => `^apps/server/src/${name}/`;
 const not = (from, to, why) => ({ name: why, severity: 'error', from, to });
-const server = ['office', 'contacts', 'segments', 'letters', 'campaigns', 'delivery', 'results', 'intake'];
+const server = [
+  'office',
+  'contacts',
+  'segments',
+  'letters',
+  'campaigns',
+  'delivery',
+  'results',
+  'intake',
+];
 /** What each capability may meet, through its index; tables may be read by everybody. */
 const mayMeet = {
   office: [],
@@ -16,20 +25,54 @@ const mayMeet = {
 
 module.exports = {
   forbidden: [
-    { name: 'no cycles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
-    not({ path: '^packages/core/' }, { pathNot: '^packages/core/|^node_modules/(fast-check|@jest)/' }, 'core imports only core'),
-    not({ path: '^packages/contract/' }, { pathNot: '^packages/(contract|core)/|^node_modules/class-(validator|transformer)/' }, 'contract imports only core and validation'),
+    {
+      name: 'no cycles',
+      severity: 'error',
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
+    not(
+      { path: '^packages/core/' },
+      { pathNot: '^packages/core/|^node_modules/(fast-check|@jest)/' },
+      'core imports only core',
+    ),
+    not(
+      { path: '^packages/contract/' },
+      { pathNot: '^packages/(contract|core)/|^node_modules/class-(validator|transformer)/' },
+      'contract imports only core and validation',
+    ),
     not({ path: '^apps/server/' }, { path: '^apps/web/' }, 'server never imports web'),
-    not({ path: '^apps/web/' }, { path: '^(apps/server|packages/(embedded-postgres|outside))/' }, 'web imports contract and core only'),
-    not({ path: '^packages/(embedded-postgres|outside)/' }, { path: '^(apps|packages/(core|contract))/' }, 'the database and the outside stand alone'),
-    not({ path: '^apps/server/src/platform/' }, { path: `^apps/server/src/(${server.join('|')}|demo)/` }, 'platform knows no capability'),
-    not({ path: '^apps/web/src/ui/' }, { path: '^apps/web/src/(?!ui/|app/api)' }, 'ui knows no capability'),
+    not(
+      { path: '^apps/web/' },
+      { path: '^(apps/server|packages/(embedded-postgres|outside))/' },
+      'web imports contract and core only',
+    ),
+    not(
+      { path: '^packages/(embedded-postgres|outside)/' },
+      { path: '^(apps|packages/(core|contract))/' },
+      'the database and the outside stand alone',
+    ),
+    not(
+      { path: '^apps/server/src/platform/' },
+      { path: `^apps/server/src/(${server.join('|')}|demo)/` },
+      'platform knows no capability',
+    ),
+    not(
+      { path: '^apps/web/src/ui/' },
+      { path: '^apps/web/src/(?!ui/|app/api)' },
+      'ui knows no capability',
+    ),
     ...server.map((name) =>
       not(
         { path: capability(name), pathNot: '\\.test\\.ts$' },
         {
           path: '^apps/server/src/',
-          pathNot: [capability(name), '^apps/server/src/platform/', '\\.table\\.ts$', ...mayMeet[name].map((other) => `^apps/server/src/${other}/index\\.ts$`)],
+          pathNot: [
+            capability(name),
+            '^apps/server/src/platform/',
+            '\\.table\\.ts$',
+            ...mayMeet[name].map((other) => `^apps/server/src/${other}/index\\.ts$`),
+          ],
         },
         `${name} meets others through their index, one way`,
       ),
@@ -40,6 +83,9 @@ module.exports = {
     exclude: { path: '(^|/)dist/' },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: 'tsconfig.json' },
-    enhancedResolveOptions: { conditionNames: ['@palabra/source', 'import', 'node', 'default'], exportsFields: ['exports'] },
+    enhancedResolveOptions: {
+      conditionNames: ['@palabra/source', 'import', 'node', 'default'],
+      exportsFields: ['exports'],
+    },
   },
 };

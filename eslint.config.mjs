@@ -9,7 +9,16 @@ const sqlElsewhere = {
 };
 
 export default ts.config(
-  { ignores: ['**/dist/**', '**/drizzle/**', '**/node_modules/**', '.palabra/**', '.cache/**', 'test-results/**'] },
+  {
+    ignores: [
+      '**/dist/**',
+      '**/drizzle/**',
+      '**/node_modules/**',
+      '.palabra/**',
+      '.cache/**',
+      'test-results/**',
+    ],
+  },
   js.configs.recommended,
   {
     // One thread answers everybody: an expression that backtracks stops the office. Anything that meets text from outside is linear.
@@ -22,17 +31,34 @@ export default ts.config(
   {
     files: ['**/*.{ts,tsx}'],
     extends: [ts.configs.strictTypeChecked],
-    languageOptions: { parserOptions: { project: ['./tsconfig.json', './apps/web/tsconfig.json'], tsconfigRootDir: import.meta.dirname } },
+    languageOptions: {
+      parserOptions: {
+        project: ['./tsconfig.json', './apps/web/tsconfig.json'],
+        tsconfigRootDir: import.meta.dirname,
+      },
+    },
     rules: {
       '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
-      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      '@typescript-eslint/no-unused-vars': [
+        'error',
+        { argsIgnorePattern: '^_', varsIgnorePattern: '^_' },
+      ],
       '@typescript-eslint/no-confusing-void-expression': 'off',
       '@typescript-eslint/no-extraneous-class': 'off',
       '@typescript-eslint/no-empty-object-type': 'off',
-      '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports', disallowTypeAnnotations: false }],
-      '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
+      '@typescript-eslint/consistent-type-imports': [
+        'error',
+        { fixStyle: 'inline-type-imports', disallowTypeAnnotations: false },
+      ],
+      '@typescript-eslint/switch-exhaustiveness-check': [
+        'error',
+        { considerDefaultExhaustiveForUnions: true },
+      ],
       '@typescript-eslint/no-unnecessary-condition': 'off',
-      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { attributes: false } }],
+      '@typescript-eslint/no-misused-promises': [
+        'error',
+        { checksVoidReturn: { attributes: false } },
+      ],
       '@typescript-eslint/unbound-method': 'off',
       '@typescript-eslint/no-deprecated': 'off',
       // Classes of the contract are plain shapes on the client; nothing is lost when they are spread or built as literals.
@@ -56,7 +82,13 @@ export default ts.config(
   },
   {
     files: ['apps/server/src/**/*.ts'],
-    ignores: ['**/*.store.ts', '**/*.table.ts', '**/*.test.ts', 'apps/server/src/platform/database.ts', 'apps/server/src/platform/jobs.ts'],
+    ignores: [
+      '**/*.store.ts',
+      '**/*.table.ts',
+      '**/*.test.ts',
+      'apps/server/src/platform/database.ts',
+      'apps/server/src/platform/jobs.ts',
+    ],
     rules: { 'no-restricted-imports': ['error', sqlElsewhere] },
   },
   {
@@ -66,10 +98,16 @@ export default ts.config(
       'no-restricted-syntax': [
         'error',
         {
-          selector: "CallExpression[callee.property.name='transaction'] > ArrowFunctionExpression MemberExpression[property.name='db'][object.property.name='database']",
-          message: 'Inside a transaction use its own handle: the database has one session, and the root handle waits for the transaction to end.',
+          selector:
+            "CallExpression[callee.property.name='transaction'] > ArrowFunctionExpression MemberExpression[property.name='db'][object.property.name='database']",
+          message:
+            'Inside a transaction use its own handle: the database has one session, and the root handle waits for the transaction to end.',
         },
-        { selector: "CallExpression[callee.property.name='transaction'] > ArrowFunctionExpression MemberExpression[property.name='db'][object.type='ThisExpression']", message: 'Inside a transaction use its own handle.' },
+        {
+          selector:
+            "CallExpression[callee.property.name='transaction'] > ArrowFunctionExpression MemberExpression[property.name='db'][object.type='ThisExpression']",
+          message: 'Inside a transaction use its own handle.',
+        },
       ],
     },
   },
@@ -82,7 +120,13 @@ export default ts.config(
   {
     files: ['**/*.test.ts', '**/testing/*.ts', 'e2e/**/*.ts'],
     // Tests look into replies of many shapes.
-    rules: { '@typescript-eslint/no-unsafe-assignment': 'off', '@typescript-eslint/no-unsafe-member-access': 'off', '@typescript-eslint/no-unsafe-call': 'off', '@typescript-eslint/no-unsafe-return': 'off', 'no-restricted-imports': 'off' },
+    rules: {
+      '@typescript-eslint/no-unsafe-assignment': 'off',
+      '@typescript-eslint/no-unsafe-member-access': 'off',
+      '@typescript-eslint/no-unsafe-call': 'off',
+      '@typescript-eslint/no-unsafe-return': 'off',
+      'no-restricted-imports': 'off',
+    },
   },
   { files: ['**/*.mjs'], languageOptions: { globals: globals.node } },
 );

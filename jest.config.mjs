@@ -1,10 +1,27 @@
 // Unit tests: core by tables and properties, stores on a real embedded database.
 export default {
   testMatch: ['<rootDir>/packages/*/src/**/*.test.ts', '<rootDir>/apps/*/src/**/*.test.ts'],
-  transform: { '^.+\\.tsx?$': ['@swc/jest', { swcrc: false, jsc: { parser: { syntax: 'typescript', decorators: true }, transform: { legacyDecorator: true, decoratorMetadata: true }, target: 'es2022', keepClassNames: true }, module: { type: 'es6' } }] },
+  transform: {
+    '^.+\\.tsx?$': [
+      '@swc/jest',
+      {
+        swcrc: false,
+        jsc: {
+          parser: { syntax: 'typescript', decorators: true },
+          transform: { legacyDecorator: true, decoratorMetadata: true },
+          target: 'es2022',
+          keepClassNames: true,
+        },
+        module: { type: 'es6' },
+      },
+    ],
+  },
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   // The database runs in a child process of its own, which is started from what was built.
-  moduleNameMapper: { '^@palabra/embedded-postgres$': '<rootDir>/packages/embedded-postgres/dist/index.js', '^(\\.{1,2}/.*)\\.js$': '$1' },
+  moduleNameMapper: {
+    '^@palabra/embedded-postgres$': '<rootDir>/packages/embedded-postgres/dist/index.js',
+    '^(\\.{1,2}/.*)\\.js$': '$1',
+  },
   testEnvironmentOptions: { customExportConditions: ['@palabra/source', 'node'] },
   transformIgnorePatterns: ['/node_modules/', '/dist/'],
   setupFiles: ['reflect-metadata'],

@@ -2,7 +2,9 @@
 import { expect, test } from '@playwright/test';
 import { signIn } from './helpers.js';
 
-test('pages forth and back, keeps its place over a reload, and a person knows the list', async ({ page }) => {
+test('pages forth and back, keeps its place over a reload, and a person knows the list', async ({
+  page,
+}) => {
   await signIn(page);
   await page.getByRole('link', { name: 'Contacts' }).click();
   const pager = page.getByRole('navigation', { name: 'Pages' });
@@ -33,7 +35,9 @@ test('pages forth and back, keeps its place over a reload, and a person knows th
   expect(new URL(page.url()).search).toBe(new URL(narrowed).search);
 });
 
-test('tags everybody in a list at once, untags by what occurs, and takes it back', async ({ page }) => {
+test('tags everybody in a list at once, untags by what occurs, and takes it back', async ({
+  page,
+}) => {
   await signIn(page);
   await page.goto('/contacts?q=ash');
   await page.getByLabel('Choose everybody on this page').click();
@@ -58,10 +62,15 @@ test('every line of the sum opens into just so many people', async ({ page }) =>
   await signIn(page);
   await page.goto('/contacts');
   for (const line of ['no address', 'do not mail', 'no permission', 'may be mailed']) {
-    const link = page.getByRole('table', { name: 'Who of them may be mailed' }).getByRole('row', { name: line }).getByRole('link');
+    const link = page
+      .getByRole('table', { name: 'Who of them may be mailed' })
+      .getByRole('row', { name: line })
+      .getByRole('link');
     const shown = await link.innerText();
     await link.click();
-    await expect(page.getByText(`house pool, ${shown} ${shown === '1' ? 'person' : 'people'}`)).toBeVisible();
+    await expect(
+      page.getByText(`house pool, ${shown} ${shown === '1' ? 'person' : 'people'}`),
+    ).toBeVisible();
     await page.goBack();
     await expect(page.getByText('house pool,')).toBeVisible();
   }
@@ -69,7 +78,15 @@ test('every line of the sum opens into just so many people', async ({ page }) =>
 
 test('an address with nothing behind it says so', async ({ page }) => {
   await signIn(page);
-  for (const path of ['/contacts/99999999', '/campaigns/99999', '/letters/99999', '/segments/99999', '/intake/99999', '/results/99999', '/nowhere']) {
+  for (const path of [
+    '/contacts/99999999',
+    '/campaigns/99999',
+    '/letters/99999',
+    '/segments/99999',
+    '/intake/99999',
+    '/results/99999',
+    '/nowhere',
+  ]) {
     await page.goto(path);
     await expect(page.getByRole('heading', { name: 'There is nothing here' })).toBeVisible();
   }

@@ -5,17 +5,29 @@ import { call, expectAccessible, lettersTo, sendTo, signIn } from './helpers.js'
 const run = Date.now().toString(36);
 const at = (name: string): string => `${name}.${run}@example.com`;
 
-test('late notices, complaints and replies find their letter, and the doubtful one waits for a person', async ({ page }) => {
+test('late notices, complaints and replies find their letter, and the doubtful one waits for a person', async ({
+  page,
+}) => {
   await signIn(page);
   const name = `Late ${run}`;
-  const id = await sendTo(page, name, ['late', 'latefull', 'angry', 'replies', 'away', 'oddnotice', 'keen', 'scanned', 'proxied'].map(at));
+  const id = await sendTo(
+    page,
+    name,
+    ['late', 'latefull', 'angry', 'replies', 'away', 'oddnotice', 'keen', 'scanned', 'proxied'].map(
+      at,
+    ),
+  );
   await page.goto(`/results/${id}`);
   const margin = page.locator('.margin');
   // One notice is by the book, one in its server's own words; both came to the letter's own address.
-  await expect(margin.getByRole('row', { name: /dead address/ })).toContainText('2', { timeout: 60_000 });
+  await expect(margin.getByRole('row', { name: /dead address/ })).toContainText('2', {
+    timeout: 60_000,
+  });
   await expect(margin.getByRole('row', { name: /came back for now/ })).toContainText('1');
   await expect(margin.getByText('1 replied, 1 complained')).toBeVisible({ timeout: 60_000 });
-  await expect(margin.getByText(/For 1 people a machine opened the letter, for 1 one followed a link/)).toBeVisible({ timeout: 60_000 });
+  await expect(
+    margin.getByText(/For 1 people a machine opened the letter, for 1 one followed a link/),
+  ).toBeVisible({ timeout: 60_000 });
   await expectAccessible(page);
 
   await test.step('the complaint puts its reader on do not mail', async () => {
@@ -28,7 +40,10 @@ test('late notices, complaints and replies find their letter, and the doubtful o
   await test.step('what names only an address is sorted by hand', async () => {
     await page.getByRole('link', { name: 'Results' }).click();
     await page.getByRole('link', { name: 'Mail that came back' }).click();
-    const notice = page.getByRole('listitem').filter({ hasText: 'failure notice' }).filter({ hasText: 'it may be about' });
+    const notice = page
+      .getByRole('listitem')
+      .filter({ hasText: 'failure notice' })
+      .filter({ hasText: 'it may be about' });
     await expect(notice).toHaveCount(1);
     await notice.getByRole('button', { name: 'See to it' }).click();
     await expect(notice).toContainText('no mailbox here by that name');
@@ -43,31 +58,50 @@ test('late notices, complaints and replies find their letter, and the doubtful o
   });
 });
 
-test('a reader chooses topics and leaves by the letter, and does everything else by a link that is mailed, on a phone and without scripts', async ({ page, browser, request }) => {
+test('a reader chooses topics and leaves by the letter, and does everything else by a link that is mailed, on a phone and without scripts', async ({
+  page,
+  browser,
+  request,
+}) => {
   await signIn(page);
-  const { topics } = (await (await call(page, 'GET', '/vocabulary')).json()) as { topics: { id: number; name: string }[] };
+  const { topics } = (await (await call(page, 'GET', '/vocabulary')).json()) as {
+    topics: { id: number; name: string }[];
+  };
   const news = topics.find(({ name }) => name === 'Newsletter')?.id ?? 0;
   const reader = at('quiet');
   const moved = at('quiet.new');
   await sendTo(page, `Topics ${run}`, [reader], news);
   const [letter] = await lettersTo(request, reader);
-  const byLetter = /<(http[^>]+)>/.exec(letter?.headers.find(({ key }) => key === 'list-unsubscribe')?.value ?? '')?.[1] ?? '';
+  const byLetter =
+    /<(http[^>]+)>/.exec(
+      letter?.headers.find(({ key }) => key === 'list-unsubscribe')?.value ?? '',
+    )?.[1] ?? '';
   /** The link of the latest mail to an address that leads to a place. */
   const mailed = async (to: string, place: string): Promise<string> => {
-    const found = async (): Promise<string> => (await lettersTo(request, to)).map(({ text }) => new RegExp(`http://\\S+/${place}/[\\w-]+`).exec(text)?.[0] ?? '').find((link) => link !== '') ?? '';
+    const found = async (): Promise<string> =>
+      (await lettersTo(request, to))
+        .map(({ text }) => new RegExp(`http://\\S+/${place}/[\\w-]+`).exec(text)?.[0] ?? '')
+        .find((link) => link !== '') ?? '';
     await expect.poll(found, { timeout: 20_000 }).not.toBe('');
     return found();
   };
 
-  const context = await browser.newContext({ viewport: { width: 360, height: 740 }, javaScriptEnabled: false });
+  const context = await browser.newContext({
+    viewport: { width: 360, height: 740 },
+    javaScriptEnabled: false,
+  });
   const phone = await context.newPage();
-  const fits = async (): Promise<void> => expect(await phone.evaluate(() => document.documentElement.scrollWidth).catch(() => 360)).toBeLessThanOrEqual(360);
+  const fits = async (): Promise<void> =>
+    expect(
+      await phone.evaluate(() => document.documentElement.scrollWidth).catch(() => 360),
+    ).toBeLessThanOrEqual(360);
   await phone.goto(byLetter);
   await expect(phone.getByText('Quillwater Garden').first()).toBeVisible();
   await fits();
   // Whoever a letter is passed on to reads nothing of its reader.
   await expect(phone.getByText(`${reader.slice(0, 1)}…@`)).toBeVisible();
-  for (const hidden of [reader, `Topics ${run}`]) expect(await phone.content()).not.toContain(hidden);
+  for (const hidden of [reader, `Topics ${run}`])
+    expect(await phone.content()).not.toContain(hidden);
   await phone.getByRole('checkbox', { name: /Newsletter/ }).uncheck();
   await phone.getByRole('button', { name: 'Keep my choice' }).click();
   await expect(phone.getByText('Your choice is kept.')).toBeVisible();
@@ -103,13 +137,25 @@ test('a reader chooses topics and leaves by the letter, and does everything else
   await expect(page.getByText('Corrected own data, by the link in')).toBeVisible();
   await page.goto('/campaigns');
   await page.getByRole('button', { name: `Copy Topics ${run}` }).click();
-  await expect(page.getByRole('table', { name: 'Tally' }).getByRole('row', { name: 'chose not to get this topic' })).toContainText('1');
+  await expect(
+    page
+      .getByRole('table', { name: 'Tally' })
+      .getByRole('row', { name: 'chose not to get this topic' }),
+  ).toContainText('1');
 });
 
-test('an import is taken back from the activity log, and what changed since is named', async ({ page }) => {
+test('an import is taken back from the activity log, and what changed since is named', async ({
+  page,
+}) => {
   await signIn(page);
   await page.goto('/intake');
-  await page.getByLabel('Choose a CSV file').setInputFiles({ name: `undo ${run}.csv`, mimeType: 'text/csv', buffer: Buffer.from(`first name,surname,email\nOne,Undo${run},${at('one')}\nTwo,Undo${run},${at('two')}\n`) });
+  await page.getByLabel('Choose a CSV file').setInputFiles({
+    name: `undo ${run}.csv`,
+    mimeType: 'text/csv',
+    buffer: Buffer.from(
+      `first name,surname,email\nOne,Undo${run},${at('one')}\nTwo,Undo${run},${at('two')}\n`,
+    ),
+  });
   await page.getByRole('button', { name: 'asked for it' }).click();
   await page.getByLabel('where, when').fill('a list');
   await page.getByRole('button', { name: 'Bring in 2 rows' }).click();
@@ -124,15 +170,22 @@ test('an import is taken back from the activity log, and what changed since is n
   await page.getByRole('button', { name: 'Ines Marlow' }).click();
   await page.getByRole('menuitem', { name: 'Activity' }).click();
   await expectAccessible(page);
-  const line = page.getByRole('listitem').filter({ hasText: `Imported “undo ${run}.csv”: 2 people.` });
+  const line = page
+    .getByRole('listitem')
+    .filter({ hasText: `Imported “undo ${run}.csv”: 2 people.` });
   await line.getByRole('button', { name: 'Undo' }).click();
   await expect(line).toContainText('taken back');
-  const undoing = page.getByRole('listitem').filter({ hasText: `Took back: imported “undo ${run}.csv”: 1 person.` });
+  const undoing = page
+    .getByRole('listitem')
+    .filter({ hasText: `Took back: imported “undo ${run}.csv”: 1 person.` });
   await expect(undoing).toContainText('1 person had changed again since and was left alone.');
   await undoing.getByRole('link', { name: '1 person' }).last().click();
   await expect(page.getByRole('link', { name: `Undo${run}, Two` })).toBeVisible();
   await page.goto('/intake');
-  await page.getByRole('link', { name: `undo ${run}.csv` }).first().click();
+  await page
+    .getByRole('link', { name: `undo ${run}.csv` })
+    .first()
+    .click();
   await expect(page.getByText('Taken back: 1 person.')).toBeVisible();
   await page.locator('.figures').getByRole('link', { name: '2' }).click();
   await expect(page.getByText('and 1 deleted since')).toBeVisible();
@@ -145,11 +198,23 @@ test('an import is taken back from the activity log, and what changed since is n
   await expect(page.getByRole('link', { name: `Undo${run}, One` })).toBeVisible();
 });
 
-test('a file without a header loses nobody, and a quotation mark that is never closed refuses its row by its line', async ({ page }) => {
+test('a file without a header loses nobody, and a quotation mark that is never closed refuses its row by its line', async ({
+  page,
+}) => {
   await signIn(page);
   await page.goto('/intake');
-  const rows = [`Ada,Bare${run},${at('ada')}`, `Bo,Bare${run},${at('bo')}`, `"Cy,Bare${run},${at('cy')}`, `Di,Bare${run},"${at('di')}`, `Bo,Bare${run},${at('bo')}`];
-  await page.getByLabel('Choose a CSV file').setInputFiles({ name: `bare ${run}.csv`, mimeType: 'text/csv', buffer: Buffer.from(`${rows.join('\n')}\n`) });
+  const rows = [
+    `Ada,Bare${run},${at('ada')}`,
+    `Bo,Bare${run},${at('bo')}`,
+    `"Cy,Bare${run},${at('cy')}`,
+    `Di,Bare${run},"${at('di')}`,
+    `Bo,Bare${run},${at('bo')}`,
+  ];
+  await page.getByLabel('Choose a CSV file').setInputFiles({
+    name: `bare ${run}.csv`,
+    mimeType: 'text/csv',
+    buffer: Buffer.from(`${rows.join('\n')}\n`),
+  });
   const header = page.getByLabel('Header', { exact: true });
   await expect(header).toHaveValue('none');
   await expect(page.getByText('4 rows, nothing has changed yet')).toBeVisible();

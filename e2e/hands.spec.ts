@@ -2,7 +2,27 @@
 import { expect, test, type Page } from '@playwright/test';
 import { call, expectAccessible, expectReadable, signIn } from './helpers.js';
 
-const screens = ['/', '/contacts', '/contacts?q=ash&tag=1', '/contacts/3', '/segments', '/segments/3', '/letters', '/letters/28', '/letters/28?show=wide', '/campaigns', '/campaigns/28', '/campaigns/27', '/results', '/results/27', '/results/returned', '/intake', '/intake/1', '/activity', '/settings'];
+const screens = [
+  '/',
+  '/contacts',
+  '/contacts?q=ash&tag=1',
+  '/contacts/3',
+  '/segments',
+  '/segments/3',
+  '/letters',
+  '/letters/28',
+  '/letters/28?show=wide',
+  '/campaigns',
+  '/campaigns/28',
+  '/campaigns/27',
+  '/results',
+  '/results/27',
+  '/results/returned',
+  '/intake',
+  '/intake/1',
+  '/activity',
+  '/settings',
+];
 
 const settled = async (page: Page): Promise<void> => {
   await expect(page.locator('h1')).not.toHaveText('…');
@@ -38,7 +58,13 @@ test('no screen is wider than its window, on a tablet or wide', async ({ page })
     for (const width of [820, 1920]) {
       await page.setViewportSize({ width, height: 900 });
       await settled(page);
-      expect({ path, width, overflows: await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth) }).toEqual({ path, width, overflows: 0 });
+      expect({
+        path,
+        width,
+        overflows: await page.evaluate(
+          () => document.documentElement.scrollWidth - window.innerWidth,
+        ),
+      }).toEqual({ path, width, overflows: 0 });
     }
   }
 });
@@ -51,7 +77,10 @@ test('the palette finds people and things, and goes there', async ({ page }) => 
     await page.keyboard.type(text);
   };
   await find('plant sale guests');
-  await expect(page.getByRole('option', { name: /Plant sale guests, no schools/ })).toHaveAttribute('aria-selected', 'true');
+  await expect(page.getByRole('option', { name: /Plant sale guests, no schools/ })).toHaveAttribute(
+    'aria-selected',
+    'true',
+  );
   await expectAccessible(page);
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/\/segments\/3$/);
@@ -76,10 +105,13 @@ test('the palette finds people and things, and goes there', async ({ page }) => 
 
 test('blocks and conditions are moved by keys and by dragging', async ({ page }) => {
   await signIn(page);
-  const { id } = (await (await call(page, 'POST', '/letters', { name: 'Moved about', template: 'news' })).json()) as { id: number };
+  const { id } = (await (
+    await call(page, 'POST', '/letters', { name: 'Moved about', template: 'news' })
+  ).json()) as { id: number };
   await page.goto(`/letters/${id}`);
   await settled(page);
-  const kinds = () => page.locator('.block').evaluateAll((blocks) => blocks.map((block) => block.id));
+  const kinds = () =>
+    page.locator('.block').evaluateAll((blocks) => blocks.map((block) => block.id));
   const before = await kinds();
   await page.locator('.block').nth(0).click();
   await page.keyboard.press('Alt+ArrowDown');
@@ -97,10 +129,29 @@ test('blocks and conditions are moved by keys and by dragging', async ({ page })
   await page.mouse.up();
   await expect.poll(kinds).toEqual([before[1], before[2], before[0], ...before.slice(3)]);
 
-  const segment = (await (await call(page, 'POST', '/segments', { name: 'Moved about', pool: 1, rule: { v: 1, root: { of: 'all', items: [{ kind: 'field', field: 'town', op: 'is', value: 'Ashwick' }, { kind: 'tag', op: 'has', tags: [1] }, { of: 'any', items: [] }] } } })).json()) as { id: number };
+  const segment = (await (
+    await call(page, 'POST', '/segments', {
+      name: 'Moved about',
+      pool: 1,
+      rule: {
+        v: 1,
+        root: {
+          of: 'all',
+          items: [
+            { kind: 'field', field: 'town', op: 'is', value: 'Ashwick' },
+            { kind: 'tag', op: 'has', tags: [1] },
+            { of: 'any', items: [] },
+          ],
+        },
+      },
+    })
+  ).json()) as { id: number };
   await page.goto(`/segments/${segment.id}`);
   await settled(page);
-  const asked = () => page.locator('.condition .lead').evaluateAll((selects) => selects.map((select) => (select as HTMLSelectElement).value));
+  const asked = () =>
+    page
+      .locator('.condition .lead')
+      .evaluateAll((selects) => selects.map((select) => (select as HTMLSelectElement).value));
   await expect.poll(asked).toEqual(['town', 'tag']);
   await page.locator('[data-path="0"] .lead').focus();
   await page.keyboard.press('Alt+ArrowDown');

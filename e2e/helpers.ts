@@ -5,7 +5,10 @@ import { expect, type APIRequestContext, type Page } from '@playwright/test';
 export const outside = 'http://localhost:4781';
 export const password = 'quillwater';
 
-export async function signIn(page: Page, who: 'coordinator' | 'manager' | 'member' = 'coordinator'): Promise<void> {
+export async function signIn(
+  page: Page,
+  who: 'coordinator' | 'manager' | 'member' = 'coordinator',
+): Promise<void> {
   await page.goto('/');
   await page.getByLabel('Email address').fill(`${who}@quillwater.test`);
   await page.getByRole('textbox', { name: 'Password' }).fill(password);
@@ -13,14 +16,22 @@ export async function signIn(page: Page, who: 'coordinator' | 'manager' | 'membe
   await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
 }
 
-export const expectAccessible = (page: Page): Promise<void> => expectNothingFrom(new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']));
+export const expectAccessible = (page: Page): Promise<void> =>
+  expectNothingFrom(
+    new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']),
+  );
 
 /** What colours alone can spoil, for a page whose structure has been looked at. */
-export const expectReadable = (page: Page): Promise<void> => expectNothingFrom(new AxeBuilder({ page }).withRules(['color-contrast', 'link-in-text-block']));
+export const expectReadable = (page: Page): Promise<void> =>
+  expectNothingFrom(new AxeBuilder({ page }).withRules(['color-contrast', 'link-in-text-block']));
 
 async function expectNothingFrom(axe: AxeBuilder): Promise<void> {
   const { violations } = await axe.exclude('iframe').analyze();
-  expect(violations.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(' | ')}`)).toEqual([]);
+  expect(
+    violations.map(
+      ({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(' | ')}`,
+    ),
+  ).toEqual([]);
 }
 
 export interface OutsideLetter {
@@ -39,7 +50,11 @@ export async function lettersTo(request: APIRequestContext, to: string): Promise
 
 /** Calls the API as the page's own scripts do; `path` is one of this office, or a whole address of another. */
 export function call(page: Page, method: string, path: string, data?: unknown) {
-  return page.request.fetch(path.startsWith('/') ? `/api${path}` : path, { method, headers: { 'x-requested-by': 'palabra' }, ...(data === undefined ? {} : { data }) });
+  return page.request.fetch(path.startsWith('/') ? `/api${path}` : path, {
+    method,
+    headers: { 'x-requested-by': 'palabra' },
+    ...(data === undefined ? {} : { data }),
+  });
 }
 
 interface Reply {
@@ -48,26 +63,73 @@ interface Reply {
 }
 
 /** People by their address, a note to them with a button, and the campaign that sends it; done over the API, where the way there is not what is tried. */
-export async function sendTo(page: Page, name: string, addresses: readonly string[], topicId: number | null = null): Promise<number> {
+export async function sendTo(
+  page: Page,
+  name: string,
+  addresses: readonly string[],
+  topicId: number | null = null,
+): Promise<number> {
   const json = async <T>(response: Promise<{ text(): Promise<string> }>): Promise<T> => {
     const text = await (await response).text();
     return (text === '' ? undefined : JSON.parse(text)) as T;
   };
   const tag = await json<Reply>(call(page, 'POST', '/tags', { name, colour: 'lagoon' }));
   for (const address of addresses) {
-    const person = await json<Reply>(call(page, 'POST', '/people', { values: { address, given_name: address.split('.')[0], family_name: name }, permission: 'asked', source: 'at the fair' }));
+    const person = await json<Reply>(
+      call(page, 'POST', '/people', {
+        values: { address, given_name: address.split('.')[0], family_name: name },
+        permission: 'asked',
+        source: 'at the fair',
+      }),
+    );
     await call(page, 'POST', '/tagging', { people: { ids: [person.id] }, tag: tag.id, put: true });
   }
   const letter = await json<Reply>(call(page, 'POST', '/letters', { name, template: 'note' }));
-  const { content, version } = await json<{ content: { blocks: unknown[] }; version: number }>(call(page, 'GET', `/letters/${letter.id}`));
-  await call(page, 'PUT', `/letters/${letter.id}`, { version, name, content: { ...content, blocks: [{ id: 'go', kind: 'button', label: ['See the garden'], href: 'http://localhost:4781/garden/' }, ...content.blocks] } });
+  const { content, version } = await json<{ content: { blocks: unknown[] }; version: number }>(
+    call(page, 'GET', `/letters/${letter.id}`),
+  );
+  await call(page, 'PUT', `/letters/${letter.id}`, {
+    version,
+    name,
+    content: {
+      ...content,
+      blocks: [
+        {
+          id: 'go',
+          kind: 'button',
+          label: ['See the garden'],
+          href: 'http://localhost:4781/garden/',
+        },
+        ...content.blocks,
+      ],
+    },
+  });
   const { id } = await json<Reply>(call(page, 'POST', '/campaigns', { name, letter: letter.id }));
   const sheet = await json<Reply & Record<string, unknown>>(call(page, 'GET', `/campaigns/${id}`));
   const saved = await json<Reply>(
-    call(page, 'PUT', `/campaigns/${id}`, { version: sheet.version, name, who: { to: [{ kind: 'tag', id: tag.id }], notTo: [] }, letterId: letter.id, topicId, senderName: 'Quillwater Garden', senderAddress: 'letters@quillwater.test', replyTo: '', sendAt: null }),
+    call(page, 'PUT', `/campaigns/${id}`, {
+      version: sheet.version,
+      name,
+      who: { to: [{ kind: 'tag', id: tag.id }], notTo: [] },
+      letterId: letter.id,
+      topicId,
+      senderName: 'Quillwater Garden',
+      senderAddress: 'letters@quillwater.test',
+      replyTo: '',
+      sendAt: null,
+    }),
   );
   const { tally } = await json<{ tally: unknown }>(call(page, 'GET', `/campaigns/${id}/tally`));
-  expect((await call(page, 'POST', `/campaigns/${id}/send`, { version: saved.version, seen: tally })).status()).toBe(204);
-  await expect.poll(async () => (await json<{ status: string }>(call(page, 'GET', `/campaigns/${id}`))).status, { timeout: 60_000 }).toBe('sent');
+  expect(
+    (
+      await call(page, 'POST', `/campaigns/${id}/send`, { version: saved.version, seen: tally })
+    ).status(),
+  ).toBe(204);
+  await expect
+    .poll(
+      async () => (await json<{ status: string }>(call(page, 'GET', `/campaigns/${id}`))).status,
+      { timeout: 60_000 },
+    )
+    .toBe('sent');
   return id;
 }

@@ -2,7 +2,10 @@
 import { expect, test, type Page } from '@playwright/test';
 import { expectAccessible, signIn } from './helpers.js';
 
-const PNG = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64');
+const PNG = Buffer.from(
+  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+  'base64',
+);
 const saved = (page: Page) => page.getByRole('status').filter({ hasText: /^saved$/ });
 
 async function newLetter(page: Page, name: string): Promise<void> {
@@ -18,9 +21,14 @@ async function put(page: Page, kind: string): Promise<void> {
   await page.getByRole('menuitem', { name: kind }).click();
 }
 
-const kinds = (page: Page) => page.locator('.block').evaluateAll((blocks) => blocks.map((block) => block.getAttribute('aria-label')));
+const kinds = (page: Page) =>
+  page
+    .locator('.block')
+    .evaluateAll((blocks) => blocks.map((block) => block.getAttribute('aria-label')));
 
-test('blocks are put in, moved by buttons and keys, taken out, undone and done again', async ({ page }) => {
+test('blocks are put in, moved by buttons and keys, taken out, undone and done again', async ({
+  page,
+}) => {
   await signIn(page);
   await newLetter(page, 'Blocks');
   await put(page, 'heading');
@@ -66,20 +74,32 @@ test('a text has marks, lists and links, and its readers get them', async ({ pag
   await page.getByRole('button', { name: 'phone' }).click();
   const link = page.frameLocator('iframe').getByRole('link', { name: 'pictures' });
   await expect(link).toHaveAttribute('href', 'https://example.com/pictures');
-  await expect(page.frameLocator('iframe').locator('strong', { hasText: 'pictures' })).toBeVisible();
+  await expect(
+    page.frameLocator('iframe').locator('strong', { hasText: 'pictures' }),
+  ).toBeVisible();
   await page.getByRole('button', { name: 'text', exact: true }).click();
-  await expect(page.locator('.plain-letter')).toContainText('See the pictures [https://example.com/pictures]');
+  await expect(page.locator('.plain-letter')).toContainText(
+    'See the pictures [https://example.com/pictures]',
+  );
 });
 
 test('a picture is taken in, and what is none is refused in place', async ({ page }) => {
   await signIn(page);
   await newLetter(page, 'Pictures');
   await put(page, 'picture');
-  await page.getByLabel('Choose a picture').setInputFiles({ name: 'x.png', mimeType: 'image/png', buffer: Buffer.from('not a picture') });
+  await page
+    .getByLabel('Choose a picture')
+    .setInputFiles({ name: 'x.png', mimeType: 'image/png', buffer: Buffer.from('not a picture') });
   await expect(page.getByText('This file is not a picture that can be read.')).toBeVisible();
-  await page.getByLabel('Choose a picture').setInputFiles({ name: 'huge.png', mimeType: 'image/png', buffer: Buffer.alloc(20 * 1024 * 1024) });
+  await page.getByLabel('Choose a picture').setInputFiles({
+    name: 'huge.png',
+    mimeType: 'image/png',
+    buffer: Buffer.alloc(20 * 1024 * 1024),
+  });
   await expect(page.getByText('20 MB; 10 MB are the most')).toBeVisible();
-  await page.getByLabel('Choose a picture').setInputFiles({ name: 'dot.png', mimeType: 'image/png', buffer: PNG });
+  await page
+    .getByLabel('Choose a picture')
+    .setInputFiles({ name: 'dot.png', mimeType: 'image/png', buffer: PNG });
   await expect(page.locator('.block img')).toBeVisible();
   await expect(page.locator('.margin').getByText('A picture has no alt text')).toBeVisible();
   await page.getByLabel('Alt text').fill('A green dot');

@@ -17,7 +17,11 @@ test.describe('a new office', () => {
   let running: ChildProcess;
   let code = '';
   const start = async (data: string): Promise<void> => {
-    running = spawn(process.execPath, ['scripts/run.mjs', '--port', String(PORT)], { cwd: root, env: { ...process.env, DATA_DIR: data }, stdio: ['ignore', 'pipe', 'inherit'] });
+    running = spawn(process.execPath, ['scripts/run.mjs', '--port', String(PORT)], {
+      cwd: root,
+      env: { ...process.env, DATA_DIR: data },
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
     await new Promise<void>((resolve, reject) => {
       let said = '';
       running.stdout?.on('data', (chunk) => {
@@ -39,7 +43,9 @@ test.describe('a new office', () => {
   });
   test.afterAll(stop);
 
-  test('is set up on the first visit, and every empty place says what it is for', async ({ page }) => {
+  test('is set up on the first visit, and every empty place says what it is for', async ({
+    page,
+  }) => {
     await page.goto(address);
     await expect(page.getByRole('heading', { name: 'Set up your office' })).toBeVisible();
     await page.getByRole('button', { name: 'Set up and sign in' }).click();
@@ -64,7 +70,10 @@ test.describe('a new office', () => {
       ['Results', 'Nothing has gone out yet'],
       ['Intake', 'Nothing yet'],
     ] as const) {
-      await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: place }).click();
+      await page
+        .getByRole('navigation', { name: 'Places' })
+        .getByRole('link', { name: place })
+        .click();
       await expect(page.getByText(words).first()).toBeVisible();
       await expectAccessible(page);
     }
@@ -76,48 +85,91 @@ test.describe('a new office', () => {
     await expectAccessible(page);
   });
 
-  test('sends nothing by itself from a copied directory, until somebody has said how each campaign goes on', async ({ page }) => {
-    const json = async (method: string, path: string, data?: unknown) => (await call(page, method, `${address}/api${path}`, data)).json();
+  test('sends nothing by itself from a copied directory, until somebody has said how each campaign goes on', async ({
+    page,
+  }) => {
+    const json = async (method: string, path: string, data?: unknown) =>
+      (await call(page, method, `${address}/api${path}`, data)).json();
     await page.goto(address);
     await page.getByLabel('Email address').fill('odile@example.com');
     await page.getByRole('textbox', { name: 'Password' }).fill('a long enough one');
     await page.getByRole('button', { name: 'Sign in' }).click();
     await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
     const tag = await json('POST', '/tags', { name: 'friend', colour: 'moss' });
-    const person = await json('POST', '/people', { values: { address: 'friend@example.com', given_name: 'Abel' }, permission: 'asked', source: 'at the door' });
-    await call(page, 'POST', `${address}/api/tagging`, { people: { ids: [person.id] }, tag: tag.id, put: true });
+    const person = await json('POST', '/people', {
+      values: { address: 'friend@example.com', given_name: 'Abel' },
+      permission: 'asked',
+      source: 'at the door',
+    });
+    await call(page, 'POST', `${address}/api/tagging`, {
+      people: { ids: [person.id] },
+      tag: tag.id,
+      put: true,
+    });
     const letter = await json('POST', '/letters', { name: 'A word', template: 'note' });
-    const { id } = await json('POST', '/campaigns', { name: 'A word to friends', letter: letter.id });
+    const { id } = await json('POST', '/campaigns', {
+      name: 'A word to friends',
+      letter: letter.id,
+    });
     const { version } = await json('GET', `/campaigns/${id}`);
     const sendAt = new Date(Date.now() + 24 * 3600_000).toISOString();
-    const saved = await json('PUT', `/campaigns/${id}`, { version, name: 'A word to friends', who: { to: [{ kind: 'tag', id: tag.id }], notTo: [] }, letterId: letter.id, topicId: null, senderName: 'Tarn Museum', senderAddress: 'odile@example.com', replyTo: '', sendAt });
+    const saved = await json('PUT', `/campaigns/${id}`, {
+      version,
+      name: 'A word to friends',
+      who: { to: [{ kind: 'tag', id: tag.id }], notTo: [] },
+      letterId: letter.id,
+      topicId: null,
+      senderName: 'Tarn Museum',
+      senderAddress: 'odile@example.com',
+      replyTo: '',
+      sendAt,
+    });
     const { tally } = await json('GET', `/campaigns/${id}/tally`);
-    expect((await call(page, 'POST', `${address}/api/campaigns/${id}/send`, { version: saved.version, seen: tally })).status()).toBe(204);
+    expect(
+      (
+        await call(page, 'POST', `${address}/api/campaigns/${id}/send`, {
+          version: saved.version,
+          seen: tally,
+        })
+      ).status(),
+    ).toBe(204);
 
     await stop();
     cpSync(directory, moved, { recursive: true });
     await start(moved);
     // Sessions were copied with the rest.
     await page.goto(address);
-    await expect(page.getByRole('heading', { name: 'Nothing is sent until you have looked' })).toBeVisible();
-    await expect(page.getByText('The office’s data was copied or moved to another place')).toBeVisible();
+    await expect(
+      page.getByRole('heading', { name: 'Nothing is sent until you have looked' }),
+    ).toBeVisible();
+    await expect(
+      page.getByText('The office’s data was copied or moved to another place'),
+    ).toBeVisible();
     await expectAccessible(page);
     await page.getByRole('link', { name: 'A word to friends' }).first().click();
     await expect(page.getByText('Nothing is sent at the moment')).toBeVisible();
     await page.goBack();
-    const line = page.getByRole('table', { name: 'Campaigns that were going out or planned' }).getByRole('row', { name: 'A word to friends' });
+    const line = page
+      .getByRole('table', { name: 'Campaigns that were going out or planned' })
+      .getByRole('row', { name: 'A word to friends' });
     await expect(page.getByRole('button', { name: '1 still to decide' })).toBeDisabled();
     await line.getByRole('button', { name: 'Back to draft' }).click();
     await expect(line).toBeHidden();
     await page.getByRole('button', { name: 'Everything is decided: send again' }).click();
-    await expect(page.getByRole('heading', { name: 'Nothing is sent until you have looked' })).toBeHidden();
+    await expect(
+      page.getByRole('heading', { name: 'Nothing is sent until you have looked' }),
+    ).toBeHidden();
     await page.reload();
     await expect(page.getByRole('heading', { name: 'Needs a hand' })).toBeVisible();
-    await expect(page.getByRole('heading', { name: 'Nothing is sent until you have looked' })).toBeHidden();
+    await expect(
+      page.getByRole('heading', { name: 'Nothing is sent until you have looked' }),
+    ).toBeHidden();
   });
 });
 
-test('a member sees the own people, and of the others a number where a coordinator defined the group', async ({ page }) => {
+test('a member sees the own people, and of the others a number where a coordinator defined the group', async ({
+  page,
+}) => {
   await signIn(page, 'member');
   await expect(page.getByRole('heading', { name: 'Your people' })).toBeVisible();
   await page.getByRole('link', { name: 'Contacts' }).click();
@@ -136,13 +188,18 @@ test('a member sees the own people, and of the others a number where a coordinat
   await expect(page.getByText('A coordinator sends this campaign.')).toBeVisible();
 });
 
-test('a member walks every screen and meets none of the colleagues’ people', async ({ page, browser }) => {
+test('a member walks every screen and meets none of the colleagues’ people', async ({
+  page,
+  browser,
+}) => {
   const colleague = await (await browser.newContext()).newPage();
   await signIn(colleague);
   const addressesOf = async (who: Page): Promise<Set<string>> => {
     const found = new Set<string>();
-    for (let after = ''; ; ) {
-      const { rows, next } = (await (await who.request.get(`/api/people?limit=200${after}`)).json()) as { rows: { address: string | null }[]; next: string | null };
+    for (let after = ''; ;) {
+      const { rows, next } = (await (
+        await who.request.get(`/api/people?limit=200${after}`)
+      ).json()) as { rows: { address: string | null }[]; next: string | null };
       for (const { address } of rows) if (address) found.add(address.toLowerCase());
       if (next === null) return found;
       after = `&after=${encodeURIComponent(next)}`;
@@ -150,21 +207,50 @@ test('a member walks every screen and meets none of the colleagues’ people', a
   };
   await signIn(page, 'member');
   const own = await addressesOf(page);
-  const others = new Set([...(await addressesOf(colleague))].filter((address) => !own.has(address)));
+  const others = new Set(
+    [...(await addressesOf(colleague))].filter((address) => !own.has(address)),
+  );
   expect(own.size).toBeGreaterThan(20);
   expect(others.size).toBeGreaterThan(own.size);
-  const [{ id: campaign } = { id: 0 }] = (await (await colleague.request.get('/api/results')).json()) as { id: number }[];
-  const { rows } = (await (await colleague.request.get('/api/people?limit=200')).json()) as { rows: { id: number; address: string | null }[] };
-  const stranger = rows.find(({ address }) => address !== null && others.has(address.toLowerCase()))?.id ?? 0;
+  const [{ id: campaign } = { id: 0 }] = (await (
+    await colleague.request.get('/api/results')
+  ).json()) as { id: number }[];
+  const { rows } = (await (await colleague.request.get('/api/people?limit=200')).json()) as {
+    rows: { id: number; address: string | null }[];
+  };
+  const stranger =
+    rows.find(({ address }) => address !== null && others.has(address.toLowerCase()))?.id ?? 0;
   expect(Math.min(campaign, stranger)).toBeGreaterThan(0);
   await colleague.context().close();
-  const places = ['', 'contacts', 'contacts?of=segment.1', `contacts?of=campaign.${campaign}.opened`, `contacts/${stranger}`, 'segments', 'segments/1', 'letters', 'letters/1', 'campaigns', `campaigns/${campaign}`, 'results', `results/${campaign}`, 'results/returned', 'intake', 'intake/1', 'activity', 'settings'];
+  const places = [
+    '',
+    'contacts',
+    'contacts?of=segment.1',
+    `contacts?of=campaign.${campaign}.opened`,
+    `contacts/${stranger}`,
+    'segments',
+    'segments/1',
+    'letters',
+    'letters/1',
+    'campaigns',
+    `campaigns/${campaign}`,
+    'results',
+    `results/${campaign}`,
+    'results/returned',
+    'intake',
+    'intake/1',
+    'activity',
+    'settings',
+  ];
   for (const place of places) {
     await page.goto(`/${place}`);
     await page.waitForLoadState('networkidle');
     const text = await page.locator('body').innerText();
     expect(text.length, place).toBeGreaterThan(50);
-    const met = text.toLowerCase().split(/[^\w.+@-]/).filter((word) => others.has(word));
+    const met = text
+      .toLowerCase()
+      .split(/[^\w.+@-]/)
+      .filter((word) => others.has(word));
     expect(met, place).toEqual([]);
   }
 });
@@ -181,7 +267,10 @@ test('a manager reads everything and changes nothing', async ({ page }) => {
   await expect(page.getByText('When they opened and clicked')).toBeVisible();
 });
 
-test('somebody else’s guesses keep nobody out who signed in here before', async ({ browser, page }) => {
+test('somebody else’s guesses keep nobody out who signed in here before', async ({
+  browser,
+  page,
+}) => {
   // Signed in and out again: this browser is known.
   await signIn(page, 'manager');
   await page.getByRole('button', { name: 'Tobias Renn' }).click();
@@ -206,7 +295,10 @@ test('somebody else’s guesses keep nobody out who signed in here before', asyn
   await expect(page.getByRole('button', { name: 'Tobias Renn' })).toBeVisible();
 });
 
-test('an ended session asks to sign in and comes back to the same place', async ({ page, context }) => {
+test('an ended session asks to sign in and comes back to the same place', async ({
+  page,
+  context,
+}) => {
   await signIn(page);
   await page.goto('/segments/1');
   await expect(page.getByText('Readback')).toBeVisible();

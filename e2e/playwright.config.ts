@@ -25,6 +25,13 @@ export default defineConfig({
     timeout: 180_000,
     reuseExistingServer: process.env['REUSE'] === '1',
     gracefulShutdown: { signal: 'SIGTERM', timeout: 20_000 },
-    env: { DATA_DIR: '.palabra/journeys', OUTSIDE_SMTP_PORT: '4726', OUTSIDE_WEB_PORT: '4781', OUTSIDE_DELAY: '1200', RETURNS_PORT: '4727', PACE: '600' },
+    env: {
+      DATA_DIR: '.palabra/journeys',
+      OUTSIDE_SMTP_PORT: '4726',
+      OUTSIDE_WEB_PORT: '4781',
+      OUTSIDE_DELAY: '1200',
+      RETURNS_PORT: '4727',
+      PACE: '600',
+    },
   },
 });

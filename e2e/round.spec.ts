@@ -12,9 +12,19 @@ const people = [...keen, ...quiet, leaver, dead, full];
 
 /** Semicolons, Windows-1252, a column nobody knows, a formula, three rows that must be refused. */
 function spreadsheet(): Buffer {
-  const rows = people.map((address, at) => `${['Ada', 'Bó', 'Cy', 'Dot', 'Éli', 'Fay', 'Gil', 'Hal'][at]};Journey;${address};Millrace;${at === 0 ? '=1+1' : 'fern'}`);
-  const bad = ['No;Address;;Millrace;', `Broken;Address;broken at example.com;Millrace;`, `Many;Cells;keen.many.${run}@example.com;Millrace;fern;one;more`];
-  return Buffer.from(['First name;Surname;E-Mail;Town;Favourite', ...rows, ...bad].join('\r\n'), 'latin1');
+  const rows = people.map(
+    (address, at) =>
+      `${['Ada', 'Bó', 'Cy', 'Dot', 'Éli', 'Fay', 'Gil', 'Hal'][at]};Journey;${address};Millrace;${at === 0 ? '=1+1' : 'fern'}`,
+  );
+  const bad = [
+    'No;Address;;Millrace;',
+    `Broken;Address;broken at example.com;Millrace;`,
+    `Many;Cells;keen.many.${run}@example.com;Millrace;fern;one;more`,
+  ];
+  return Buffer.from(
+    ['First name;Surname;E-Mail;Town;Favourite', ...rows, ...bad].join('\r\n'),
+    'latin1',
+  );
 }
 
 test('one contact list goes through the entire round', async ({ page, request }) => {
@@ -24,7 +34,9 @@ test('one contact list goes through the entire round', async ({ page, request })
 
   await test.step('import', async () => {
     await page.getByRole('link', { name: 'Intake' }).click();
-    await page.getByLabel('Choose a CSV file').setInputFiles({ name: `fair ${run}.csv`, mimeType: 'text/csv', buffer: spreadsheet() });
+    await page
+      .getByLabel('Choose a CSV file')
+      .setInputFiles({ name: `fair ${run}.csv`, mimeType: 'text/csv', buffer: spreadsheet() });
     await expect(page.getByText('11 rows, nothing has changed yet')).toBeVisible();
     await expect(page.getByLabel('Encoding')).toHaveValue('windows-1252');
     await expect(page.getByLabel('Separator')).toHaveValue(';');
@@ -32,9 +44,13 @@ test('one contact list goes through the entire round', async ({ page, request })
     await expect(page.getByLabel('What the column Surname fills')).toHaveValue('family_name');
     await expect(page.getByLabel('What the column Favourite fills')).toHaveValue('');
     await page.getByRole('button', { name: '+ new field' }).click();
-    await page.getByRole('textbox', { name: 'A text field of your own, called' }).fill(`favourite ${run}`);
+    await page
+      .getByRole('textbox', { name: 'A text field of your own, called' })
+      .fill(`favourite ${run}`);
     await page.getByRole('button', { name: 'Make this field' }).click();
-    await expect(page.getByLabel('What the column Favourite fills').locator('option:checked')).toHaveText(`favourite ${run}`);
+    await expect(
+      page.getByLabel('What the column Favourite fills').locator('option:checked'),
+    ).toHaveText(`favourite ${run}`);
     await page.getByRole('button', { name: 'asked for it' }).click();
     await page.getByLabel('where, when').fill('sign-up sheet at the fair');
     await page.getByRole('button', { name: '+ tag for all of them' }).click();
@@ -46,7 +62,9 @@ test('one contact list goes through the entire round', async ({ page, request })
     const figures = page.locator('.figures');
     await expect(figures.getByRole('link', { name: '8' })).toBeVisible();
     await expect(page.getByRole('cell', { name: 'there is no address' })).toBeVisible();
-    await expect(page.getByRole('cell', { name: 'the row has 7 cells, the header 5' })).toBeVisible();
+    await expect(
+      page.getByRole('cell', { name: 'the row has 7 cells, the header 5' }),
+    ).toBeVisible();
     const download = page.waitForEvent('download');
     await page.getByRole('link', { name: 'Take all 3 as CSV' }).click();
     const stream = await (await download).createReadStream();
@@ -100,7 +118,9 @@ test('one contact list goes through the entire round', async ({ page, request })
     await page.getByRole('button', { name: 'choose a tag' }).click();
     await page.getByRole('combobox', { name: 'Find or make a tag' }).fill(`fair ${run}`);
     await page.keyboard.press('Enter');
-    await expect(page.locator('.margin').getByRole('link', { name: '8 people in this segment' })).toBeVisible();
+    await expect(
+      page.locator('.margin').getByRole('link', { name: '8 people in this segment' }),
+    ).toBeVisible();
     await page.getByRole('button', { name: '+ group' }).click();
     const group = page.getByRole('group', { name: 'any of' });
     await group.getByRole('button', { name: 'none of' }).click();
@@ -108,13 +128,19 @@ test('one contact list goes through the entire round', async ({ page, request })
     await none.getByRole('button', { name: '+ condition' }).click();
     await none.getByLabel('What is asked').selectOption('given_name');
     await none.getByLabel('Value').fill('éli');
-    await expect(page.locator('.readback')).toHaveText(`People tagged fair ${run}, but not those whose given name is éli.`);
-    await expect(page.locator('.margin').getByRole('link', { name: '7 people in this segment' })).toBeVisible();
+    await expect(page.locator('.readback')).toHaveText(
+      `People tagged fair ${run}, but not those whose given name is éli.`,
+    );
+    await expect(
+      page.locator('.margin').getByRole('link', { name: '7 people in this segment' }),
+    ).toBeVisible();
     await page.getByLabel('Ask about a person').fill(`eli journey ${run}`);
     await page.getByRole('button', { name: 'Journey, Éli' }).click();
     await expect(page.getByText('Not in this segment.')).toBeVisible();
     await none.getByRole('button', { name: 'Take this group out' }).click();
-    await expect(page.locator('.margin').getByRole('link', { name: '8 people in this segment' })).toBeVisible();
+    await expect(
+      page.locator('.margin').getByRole('link', { name: '8 people in this segment' }),
+    ).toBeVisible();
     await expectAccessible(page);
   });
 
@@ -126,7 +152,10 @@ test('one contact list goes through the entire round', async ({ page, request })
     await page.getByRole('textbox', { name: 'Subject' }).click();
     await page.keyboard.press('Control+A');
     await page.keyboard.type('Good to have met you, ');
-    await page.locator('#block-subject').getByLabel('Put a personal field in').selectOption('given_name');
+    await page
+      .locator('#block-subject')
+      .getByLabel('Put a personal field in')
+      .selectOption('given_name');
     await page.getByRole('textbox', { name: 'Text' }).click();
     await page.keyboard.press('Control+End');
     await page.keyboard.press('Enter');
@@ -135,9 +164,15 @@ test('one contact list goes through the entire round', async ({ page, request })
     await page.getByRole('menuitem', { name: 'button' }).click();
     await page.getByRole('textbox', { name: 'Words on the button' }).click();
     await page.keyboard.type('See the pictures');
-    await expect(page.locator('.margin').getByText('“See the pictures” leads nowhere.')).toBeVisible();
-    await page.getByRole('textbox', { name: 'leads to' }).fill('http://localhost:4781/garden/pictures');
-    await expect(page.locator('.margin').getByText('Everything that can be checked here')).toBeVisible();
+    await expect(
+      page.locator('.margin').getByText('“See the pictures” leads nowhere.'),
+    ).toBeVisible();
+    await page
+      .getByRole('textbox', { name: 'leads to' })
+      .fill('http://localhost:4781/garden/pictures');
+    await expect(
+      page.locator('.margin').getByText('Everything that can be checked here'),
+    ).toBeVisible();
     await expect(page.getByRole('status').filter({ hasText: /^saved$/ })).toBeVisible();
     await expectAccessible(page);
     await page.getByRole('button', { name: 'wide' }).click();
@@ -166,12 +201,18 @@ test('one contact list goes through the entire round', async ({ page, request })
     await expect(tally.getByRole('row', { name: 'will receive' })).toContainText('8');
     await expectAccessible(page);
     await page.getByRole('button', { name: 'Proof to myself' }).click();
-    await expect(page.getByText('A proof is on its way to coordinator@quillwater.test.')).toBeVisible();
-    await expect.poll(async () => (await lettersTo(request, 'coordinator@quillwater.test'))[0]?.subject).toMatch(/^Proof: Good to have met you, /);
+    await expect(
+      page.getByText('A proof is on its way to coordinator@quillwater.test.'),
+    ).toBeVisible();
+    await expect
+      .poll(async () => (await lettersTo(request, 'coordinator@quillwater.test'))[0]?.subject)
+      .toMatch(/^Proof: Good to have met you, /);
     await page.getByRole('button', { name: 'Send to 8 people' }).click();
     await page.getByRole('dialog').getByRole('button', { name: 'Send to 8 people now' }).click();
     await expect(page.getByText('Everything is on its way.')).toBeVisible({ timeout: 60_000 });
-    await expect(page.getByRole('row', { name: /accepted by the mail servers/ })).toContainText('7');
+    await expect(page.getByRole('row', { name: /accepted by the mail servers/ })).toContainText(
+      '7',
+    );
     await expect(page.getByRole('row', { name: /bounced/ })).toContainText('1');
     await expectAccessible(page);
   });
@@ -180,7 +221,9 @@ test('one contact list goes through the entire round', async ({ page, request })
     const [letter] = await lettersTo(request, keen[0] ?? '');
     expect(letter?.subject).toBe('Good to have met you, Ada');
     expect(letter?.text).toContain('{{ typed braces stay as they are }}');
-    expect(letter?.headers.find(({ key }) => key === 'list-unsubscribe-post')?.value).toBe('List-Unsubscribe=One-Click');
+    expect(letter?.headers.find(({ key }) => key === 'list-unsubscribe-post')?.value).toBe(
+      'List-Unsubscribe=One-Click',
+    );
     expect(await lettersTo(request, full)).toHaveLength(1);
     expect(await lettersTo(request, dead)).toHaveLength(0);
   });
@@ -204,7 +247,11 @@ test('one contact list goes through the entire round', async ({ page, request })
 
   await test.step('a later import does not bring the leaver back', async () => {
     await page.getByRole('link', { name: 'Intake' }).click();
-    await page.getByLabel('Choose a CSV file').setInputFiles({ name: 'again.csv', mimeType: 'text/csv', buffer: Buffer.from(`email,town\n${leaver},Ashwick\n`) });
+    await page.getByLabel('Choose a CSV file').setInputFiles({
+      name: 'again.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from(`email,town\n${leaver},Ashwick\n`),
+    });
     await page.getByRole('button', { name: 'asked for it' }).click();
     await page.getByLabel('where, when').fill('a newer list');
     await page.getByRole('button', { name: 'Bring in 1 rows' }).click();

@@ -1,7 +1,15 @@
 // npm run backup -- FILE: one file with everything the office has, made while Palabra runs or not.
 // It is opened and read once before it is called good. Options: --demo, --contacts N.
 import { spawnSync } from 'node:child_process';
-import { cpSync, existsSync, mkdtempSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  cpSync,
+  existsSync,
+  mkdtempSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { build } from './build.mjs';
 import { dataDir, plain, stop } from './places.mjs';
@@ -10,13 +18,18 @@ import { needNode, needPackages } from './setup.mjs';
 const [name] = plain;
 if (!name) stop('Say which file to write: npm run backup -- office.palabra.tgz');
 const file = resolve(name);
-if (process.env.DATABASE_URL) stop('The office is on a PostgreSQL server: back it up with the server’s own means, such as pg_dump.');
+if (process.env.DATABASE_URL)
+  stop(
+    'The office is on a PostgreSQL server: back it up with the server’s own means, such as pg_dump.',
+  );
 if (existsSync(file)) stop(`${file} is there already. Choose another name, or move it away.`);
-if (!existsSync(join(dataDir, 'pg'))) stop(`There is no office in ${dataDir}. Name its directory with DATA_DIR.`);
+if (!existsSync(join(dataDir, 'pg')))
+  stop(`There is no office in ${dataDir}. Name its directory with DATA_DIR.`);
 needNode();
 needPackages();
 await build(undefined, ['packages/embedded-postgres']);
-const { copyRunning, fingerprint, keepToOneself, lockDirectory, runningOn, startEmbedded } = await import('@palabra/embedded-postgres');
+const { copyRunning, fingerprint, keepToOneself, lockDirectory, runningOn, startEmbedded } =
+  await import('@palabra/embedded-postgres');
 const { default: pg } = await import('pg');
 
 // A backup holds everything.
@@ -51,13 +64,21 @@ try {
   const embedded = await startEmbedded({ directory: copy });
   const tables = await withClient(embedded.connection, fingerprint);
   await embedded.stop();
-  writeFileSync(join(half, 'manifest.json'), JSON.stringify({ palabra: 1, made: new Date().toISOString(), tables }, null, 1));
+  writeFileSync(
+    join(half, 'manifest.json'),
+    JSON.stringify({ palabra: 1, made: new Date().toISOString(), tables }, null, 1),
+  );
   say('packing …');
-  const packed = spawnSync('tar', ['-czf', `${file}.half`, '-C', half, 'manifest.json', 'data'], { stdio: ['ignore', 'ignore', 'inherit'] });
-  if (packed.status !== 0) throw new Error('The file could not be written. Is there room on the disk?');
+  const packed = spawnSync('tar', ['-czf', `${file}.half`, '-C', half, 'manifest.json', 'data'], {
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+  if (packed.status !== 0)
+    throw new Error('The file could not be written. Is there room on the disk?');
   renameSync(`${file}.half`, file);
   const rows = Object.values(tables).reduce((sum, table) => sum + table.rows, 0);
-  say(`${file}: ${Object.keys(tables).length} tables, ${rows.toLocaleString('en')} rows, ${Math.ceil(statSync(file).size / 1024 / 1024)} MB.`);
+  say(
+    `${file}: ${Object.keys(tables).length} tables, ${rows.toLocaleString('en')} rows, ${Math.ceil(statSync(file).size / 1024 / 1024)} MB.`,
+  );
 } catch (error) {
   rmSync(`${file}.half`, { force: true });
   process.exitCode = 1;

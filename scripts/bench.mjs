@@ -9,5 +9,9 @@ needPackages();
 needBrowser();
 await build((text) => process.stdout.write(`${text}\n`));
 await build(undefined, ['bench']);
-const child = spawn(process.execPath, ['--expose-gc', join(root, 'bench/dist/main.js'), ...process.argv.slice(2)], { cwd: root, stdio: 'inherit' });
+const child = spawn(
+  process.execPath,
+  ['--expose-gc', join(root, 'bench/dist/main.js'), ...process.argv.slice(2)],
+  { cwd: root, stdio: 'inherit' },
+);
 child.on('exit', (code) => process.exit(code ?? 1));

@@ -1,7 +1,15 @@
 // Compiles what changed: packages and server by swc, the interface by Vite. Node built-ins only.
 import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -18,7 +26,9 @@ const parts = {
 };
 
 function* filesIn(folder) {
-  for (const entry of readdirSync(folder, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
+  for (const entry of readdirSync(folder, { withFileTypes: true }).sort((a, b) =>
+    a.name < b.name ? -1 : 1,
+  )) {
     if (entry.name === 'dist' || entry.name === 'node_modules') continue;
     const path = join(folder, entry.name);
     if (entry.isDirectory()) yield* filesIn(path);
@@ -34,35 +44,68 @@ function fingerprint(folders) {
       hash.update(file.slice(root.length)).update(readFileSync(file));
     }
   }
-  hash.update(readFileSync(join(root, '.swcrc'))).update(readFileSync(join(root, 'package-lock.json')));
+  hash
+    .update(readFileSync(join(root, '.swcrc')))
+    .update(readFileSync(join(root, 'package-lock.json')));
   return hash.digest('hex');
 }
 
 export function run(command, args, options = {}) {
   return new Promise((resolve, reject) => {
-    const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], ...options });
+    const child = spawn(command, args, {
+      cwd: root,
+      stdio: ['ignore', 'pipe', 'pipe'],
+      ...options,
+    });
     let output = '';
     child.stdout?.on('data', (chunk) => (output += chunk));
     child.stderr?.on('data', (chunk) => (output += chunk));
     child.on('error', reject);
-    child.on('exit', (code) => (code === 0 ? resolve(output) : reject(new Error(`${command} ${args.join(' ')} failed:\n${output}`))));
+    child.on('exit', (code) =>
+      code === 0
+        ? resolve(output)
+        : reject(new Error(`${command} ${args.join(' ')} failed:\n${output}`)),
+    );
   });
 }
 
 async function compile(part) {
   const folder = join(root, part);
-  if (part === 'apps/web') return run(process.execPath, [join(root, 'node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'warn'], { cwd: folder });
+  if (part === 'apps/web')
+    return run(
+      process.execPath,
+      [join(root, 'node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'warn'],
+      { cwd: folder },
+    );
   rmSync(join(folder, 'dist'), { recursive: true, force: true });
-  return run(process.execPath, [join(root, 'node_modules/@swc/cli/bin/swc.js'), 'src', '-d', 'dist', '--strip-leading-paths', '--config-file', join(root, '.swcrc'), '--ignore', '**/*.test.ts'], { cwd: folder });
+  return run(
+    process.execPath,
+    [
+      join(root, 'node_modules/@swc/cli/bin/swc.js'),
+      'src',
+      '-d',
+      'dist',
+      '--strip-leading-paths',
+      '--config-file',
+      join(root, '.swcrc'),
+      '--ignore',
+      '**/*.test.ts',
+    ],
+    { cwd: folder },
+  );
 }
 
 /** Builds what is stale; `tell` hears what is being built. */
-export async function build(tell = () => undefined, only = Object.keys(parts).filter((part) => part !== 'bench')) {
+export async function build(
+  tell = () => undefined,
+  only = Object.keys(parts).filter((part) => part !== 'bench'),
+) {
   for (const part of only) {
     if (!existsSync(join(root, part, 'src'))) continue;
     const stamp = join(root, part, 'dist', '.built');
     const wanted = fingerprint([part, ...parts[part]]);
-    if (existsSync(stamp) && statSync(stamp).isFile() && readFileSync(stamp, 'utf8') === wanted) continue;
+    if (existsSync(stamp) && statSync(stamp).isFile() && readFileSync(stamp, 'utf8') === wanted)
+      continue;
     tell(`building ${part}`);
     await compile(part);
     mkdirSync(dirname(stamp), { recursive: true });

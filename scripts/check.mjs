@@ -9,7 +9,10 @@ import { needNode, needPackages } from './setup.mjs';
 const bin = (path) => join(root, 'node_modules', path);
 const node = (title, args) => {
   process.stdout.write(`\n— ${title}\n`);
-  const { status } = spawnSync(process.execPath, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'] });
+  const { status } = spawnSync(process.execPath, args, {
+    cwd: root,
+    stdio: ['ignore', 'inherit', 'inherit'],
+  });
   return status === 0;
 };
 
@@ -18,7 +21,8 @@ const nodeBeside = (title, args) =>
   new Promise((resolve) => {
     const child = spawn(process.execPath, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
     let said = '';
-    for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => (said += chunk));
+    for (const stream of [child.stdout, child.stderr])
+      stream.on('data', (chunk) => (said += chunk));
     child.on('close', (status) => {
       process.stdout.write(`\n— ${title}\n${said}`);
       resolve([title, status === 0]);
@@ -31,27 +35,77 @@ export async function check() {
   needPackages();
   mkdirSync(join(root, '.cache'), { recursive: true });
   // The database tests run the built child process.
-  await build((text) => process.stdout.write(`${text}\n`), ['packages/core', 'packages/contract', 'packages/embedded-postgres', 'packages/outside', 'apps/server']);
+  await build(
+    (text) => process.stdout.write(`${text}\n`),
+    [
+      'packages/core',
+      'packages/contract',
+      'packages/embedded-postgres',
+      'packages/outside',
+      'apps/server',
+    ],
+  );
   const steps = Object.fromEntries(
     await Promise.all([
-      nodeBeside('types of server and packages', [bin('typescript/bin/tsc'), '-p', 'tsconfig.json']),
-      nodeBeside('types of the interface', [bin('typescript/bin/tsc'), '-p', 'apps/web/tsconfig.json']),
-      nodeBeside('lint', [bin('eslint/bin/eslint.js'), '.']),
-      nodeBeside('import rules', [bin('dependency-cruiser/bin/dependency-cruise.mjs'), 'packages', 'apps/server/src', 'apps/web/src', '--config', '.dependency-cruiser.cjs']),
+      nodeBeside('types of server and packages', [
+        bin('typescript/bin/tsc'),
+        '-p',
+        'tsconfig.json',
+      ]),
+      nodeBeside('types of the interface', [
+        bin('typescript/bin/tsc'),
+        '-p',
+        'apps/web/tsconfig.json',
+      ]),
+      nodeBeside('formatting', [
+        bin('prettier/bin/prettier.cjs'),
+        '--check',
+        '--log-level=warn',
+        '--cache',
+        '--cache-location=.cache/prettier',
+        '.',
+      ]),
+      nodeBeside('lint', [
+        bin('eslint/bin/eslint.js'),
+        '--cache',
+        '--cache-location=.cache/eslint',
+        '--cache-strategy=content',
+        '.',
+      ]),
+      nodeBeside('import rules', [
+        bin('dependency-cruiser/bin/dependency-cruise.mjs'),
+        'packages',
+        'apps/server/src',
+        'apps/web/src',
+        '--config',
+        '.dependency-cruiser.cjs',
+      ]),
     ]),
   );
   const results = join(root, '.cache', 'unit.json');
-  const unit = node('unit tests', ['--experimental-vm-modules', '--no-warnings', bin('jest/bin/jest.js'), '--json', `--outputFile=${results}`, '--silent=false']);
+  const unit = node('unit tests', [
+    '--experimental-vm-modules',
+    '--no-warnings',
+    bin('jest/bin/jest.js'),
+    '--json',
+    `--outputFile=${results}`,
+    '--silent=false',
+  ]);
   let counts = { passed: 0, failed: 1 };
   try {
-    const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(results, 'utf8'));
+    const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(
+      readFileSync(results, 'utf8'),
+    );
     counts = { passed: numPassedTests, failed: numFailedTests + numRuntimeErrorTestSuites };
   } catch {
     // no results: counted as one failure
   }
   const broken = Object.keys(steps).filter((step) => !steps[step]);
   for (const step of broken) process.stdout.write(`not in order: ${step}\n`);
-  return { passed: counts.passed + Object.keys(steps).length - broken.length, failed: counts.failed + broken.length + (unit || counts.failed > 0 ? 0 : 1) };
+  return {
+    passed: counts.passed + Object.keys(steps).length - broken.length,
+    failed: counts.failed + broken.length + (unit || counts.failed > 0 ? 0 : 1),
+  };
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {

@@ -9,9 +9,13 @@ export const option = (name) => {
   return at < 0 ? undefined : args[at + 1];
 };
 /** Arguments that are neither options nor their values. */
-export const plain = args.filter((arg, at) => !arg.startsWith('--') && !['--contacts', '--port'].includes(args[at - 1] ?? ''));
+export const plain = args.filter(
+  (arg, at) => !arg.startsWith('--') && !['--contacts', '--port'].includes(args[at - 1] ?? ''),
+);
 export const contacts = option('--contacts') ?? '12000';
-export const base = process.env.DATA_DIR ? resolve(process.env.DATA_DIR) : join(root, '.palabra', demo ? `demo-${contacts}` : 'office');
+export const base = process.env.DATA_DIR
+  ? resolve(process.env.DATA_DIR)
+  : join(root, '.palabra', demo ? `demo-${contacts}` : 'office');
 export const dataDir = join(base, 'data');
 export const stop = (text) => {
   process.stderr.write(`${text}\n`);

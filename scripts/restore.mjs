@@ -10,12 +10,16 @@ import { needNode, needPackages } from './setup.mjs';
 const [name] = plain;
 if (!name) stop('Say which file to bring back: npm run restore -- office.palabra.tgz');
 const file = resolve(name);
-if (process.env.DATABASE_URL) stop('DATABASE_URL names a PostgreSQL server; a backup of the embedded database can’t be put there.');
+if (process.env.DATABASE_URL)
+  stop(
+    'DATABASE_URL names a PostgreSQL server; a backup of the embedded database can’t be put there.',
+  );
 if (!existsSync(file)) stop(`There is no file ${file}.`);
 needNode();
 needPackages();
 await build(undefined, ['packages/embedded-postgres']);
-const { differences, fingerprint, keepToOneself, runningOn, startEmbedded } = await import('@palabra/embedded-postgres');
+const { differences, fingerprint, keepToOneself, runningOn, startEmbedded } =
+  await import('@palabra/embedded-postgres');
 const { default: pg } = await import('pg');
 if (runningOn(dataDir)) stop(`Palabra runs on ${dataDir}. Stop it first.`);
 
@@ -27,8 +31,15 @@ rmSync(half, { recursive: true, force: true });
 mkdirSync(half, { recursive: true });
 try {
   say('unpacking …');
-  const unpacked = spawnSync('tar', ['-xzf', file, '-C', half], { stdio: ['ignore', 'ignore', 'ignore'] });
-  if (unpacked.status !== 0 || !existsSync(join(half, 'manifest.json')) || !existsSync(join(half, 'data', 'pg'))) throw new Error(`${file} is no backup of Palabra, or it is damaged.`);
+  const unpacked = spawnSync('tar', ['-xzf', file, '-C', half], {
+    stdio: ['ignore', 'ignore', 'ignore'],
+  });
+  if (
+    unpacked.status !== 0 ||
+    !existsSync(join(half, 'manifest.json')) ||
+    !existsSync(join(half, 'data', 'pg'))
+  )
+    throw new Error(`${file} is no backup of Palabra, or it is damaged.`);
   const { tables, made } = JSON.parse(readFileSync(join(half, 'manifest.json'), 'utf8'));
   say('comparing every table …');
   const embedded = await startEmbedded({ directory: join(half, 'data') });
@@ -46,7 +57,9 @@ try {
     renameSync(dataDir, aside);
   }
   renameSync(join(half, 'data'), dataDir);
-  say(`The office is as it was on ${made}: ${Object.keys(found).length} tables, all as in the backup.`);
+  say(
+    `The office is as it was on ${made}: ${Object.keys(found).length} tables, all as in the backup.`,
+  );
   if (aside) say(`What was there before is in ${aside}; delete it when you are sure.`);
 } catch (error) {
   process.exitCode = 1;

@@ -15,8 +15,20 @@ const base = `http://localhost:${PORT}`;
 const folder = join(root, 'docs', 'screenshots');
 mkdirSync(folder, { recursive: true });
 
-const env = { ...process.env, DATA_DIR: join(root, '.palabra', 'screenshots'), OUTSIDE_SMTP_PORT: '4731', OUTSIDE_WEB_PORT: '4732', RETURNS_PORT: '4733', OUTSIDE_DELAY: '6000', SMTP_CONNECTIONS: '1' };
-const demo = spawn(process.execPath, ['scripts/run.mjs', '--demo', '--fresh', '--port', String(PORT)], { cwd: root, env, stdio: ['ignore', 'pipe', 'inherit'] });
+const env = {
+  ...process.env,
+  DATA_DIR: join(root, '.palabra', 'screenshots'),
+  OUTSIDE_SMTP_PORT: '4731',
+  OUTSIDE_WEB_PORT: '4732',
+  RETURNS_PORT: '4733',
+  OUTSIDE_DELAY: '6000',
+  SMTP_CONNECTIONS: '1',
+};
+const demo = spawn(
+  process.execPath,
+  ['scripts/run.mjs', '--demo', '--fresh', '--port', String(PORT)],
+  { cwd: root, env, stdio: ['ignore', 'pipe', 'inherit'] },
+);
 await new Promise((resolve, reject) => {
   demo.stdout.on('data', (chunk) => {
     process.stdout.write(chunk);
@@ -25,7 +37,10 @@ await new Promise((resolve, reject) => {
   demo.once('exit', () => reject(new Error('the demo did not start')));
 });
 
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', chromiumSandbox: false });
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  chromiumSandbox: false,
+});
 try {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, locale: 'en-GB' });
   const settle = async () => {
@@ -60,7 +75,11 @@ try {
 
   await open('/segments/3');
   await page.getByLabel('Ask about a person').fill('abel abelard');
-  await page.locator('.margin').getByRole('button', { name: /Abelard/ }).first().click();
+  await page
+    .locator('.margin')
+    .getByRole('button', { name: /Abelard/ })
+    .first()
+    .click();
   await shot('segment');
 
   await open('/letters/28');
@@ -69,9 +88,12 @@ try {
   await open('/letters/28?show=phone&as=10');
   await shot('letter-phone');
 
-    await open('/intake');
-  const csv = 'First name;Surname;E-Mail;Town;Likes;Dog\nWren;Abelard;wren.abelard@example.com;Lower Ashby;alpines;Biscuit\nIvo;Castellan;ivo.castellan@example.org;Quillwater;ferns;\nSefa;Dunmore;sefa(at)example.net;East Tarn;;\n';
-  await page.getByLabel('Choose a CSV file').setInputFiles({ name: 'garden fair.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
+  await open('/intake');
+  const csv =
+    'First name;Surname;E-Mail;Town;Likes;Dog\nWren;Abelard;wren.abelard@example.com;Lower Ashby;alpines;Biscuit\nIvo;Castellan;ivo.castellan@example.org;Quillwater;ferns;\nSefa;Dunmore;sefa(at)example.net;East Tarn;;\n';
+  await page
+    .getByLabel('Choose a CSV file')
+    .setInputFiles({ name: 'garden fair.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
   await page.getByText('nothing has changed yet').waitFor();
   await page.getByRole('button', { name: 'asked for it' }).click();
   await page.getByLabel('where, when').fill('sign-up sheet at the garden fair');

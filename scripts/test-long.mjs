@@ -6,9 +6,23 @@ import { needNode, needPackages } from './setup.mjs';
 needNode();
 needPackages();
 await build((text) => process.stdout.write(`${text}\n`));
-const { status } = spawnSync(process.execPath, ['--experimental-vm-modules', '--no-warnings', 'node_modules/jest/bin/jest.js', '--runInBand', 'kill.test', 'gateway', 'native', 'fuzz', ...process.argv.slice(2)], {
-  cwd: root,
-  stdio: ['ignore', 'inherit', 'inherit'],
-  env: { ...process.env, LONG: 'yes', FUZZ_RUNS: '200' },
-});
+const { status } = spawnSync(
+  process.execPath,
+  [
+    '--experimental-vm-modules',
+    '--no-warnings',
+    'node_modules/jest/bin/jest.js',
+    '--runInBand',
+    'kill.test',
+    'gateway',
+    'native',
+    'fuzz',
+    ...process.argv.slice(2),
+  ],
+  {
+    cwd: root,
+    stdio: ['ignore', 'inherit', 'inherit'],
+    env: { ...process.env, LONG: 'yes', FUZZ_RUNS: '200' },
+  },
+);
 process.exit(status ?? 1);

@@ -17,7 +17,10 @@ try {
   const results = join(root, '.cache', 'journeys.json');
   rmSync(results, { force: true });
   process.stdout.write('\n— browser journeys\n');
-  spawnSync(process.execPath, [join(root, 'node_modules/@playwright/test/cli.js'), 'test'], { cwd: join(root, 'e2e'), stdio: ['ignore', 'inherit', 'inherit'] });
+  spawnSync(process.execPath, [join(root, 'node_modules/@playwright/test/cli.js'), 'test'], {
+    cwd: join(root, 'e2e'),
+    stdio: ['ignore', 'inherit', 'inherit'],
+  });
   const { stats, errors } = JSON.parse(readFileSync(results, 'utf8'));
   total.passed += stats.expected;
   total.failed += stats.unexpected + stats.flaky + (errors?.length ?? 0);

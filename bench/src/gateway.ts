@@ -9,7 +9,11 @@ import pg from 'pg';
 import { inTurn, pairRow, type Row } from './measure.js';
 
 const ROWS = 20_000;
-const setUp = ['create table t (id int primary key, name text, fields jsonb)', `insert into t select g, 'name ' || g, jsonb_build_object('a', g) from generate_series(1, ${ROWS}) g`, 'analyze t'];
+const setUp = [
+  'create table t (id int primary key, name text, fields jsonb)',
+  `insert into t select g, 'name ' || g, jsonb_build_object('a', g) from generate_series(1, ${ROWS}) g`,
+  'analyze t',
+];
 
 export async function gateway(): Promise<Row[]> {
   const directory = mkdtempSync(join(tmpdir(), 'palabra-bench-'));
@@ -32,13 +36,45 @@ export async function gateway(): Promise<Row[]> {
       for (let at = 0; at < 100; at++) await run(key(round * 100 + at));
     };
     const rows = [
-      pairRow('gateway, 100 reads by key', await inTurn(30, hundred((values) => client.query(one, values)), hundred((values) => inProcess.query(one, values))), 'stated'),
-      pairRow('gateway, 1,000 rows', await inTurn(60, (round) => client.query(thousand, key(round)), (round) => inProcess.query(thousand, key(round))), '≤ 1.3'),
+      pairRow(
+        'gateway, 100 reads by key',
+        await inTurn(
+          30,
+          hundred((values) => client.query(one, values)),
+          hundred((values) => inProcess.query(one, values)),
+        ),
+        'stated',
+      ),
+      pairRow(
+        'gateway, 1,000 rows',
+        await inTurn(
+          60,
+          (round) => client.query(thousand, key(round)),
+          (round) => inProcess.query(thousand, key(round)),
+        ),
+        '≤ 1.3',
+      ),
     ];
     if (native) {
       rows.push(
-        pairRow('gateway, 100 reads by key, against a PostgreSQL server', await inTurn(30, hundred((values) => client.query(one, values)), hundred((values) => native.client.query(one, values))), 'stated'),
-        pairRow('gateway, 1,000 rows, against a PostgreSQL server', await inTurn(60, (round) => client.query(thousand, key(round)), (round) => native.client.query(thousand, key(round))), 'stated'),
+        pairRow(
+          'gateway, 100 reads by key, against a PostgreSQL server',
+          await inTurn(
+            30,
+            hundred((values) => client.query(one, values)),
+            hundred((values) => native.client.query(one, values)),
+          ),
+          'stated',
+        ),
+        pairRow(
+          'gateway, 1,000 rows, against a PostgreSQL server',
+          await inTurn(
+            60,
+            (round) => client.query(thousand, key(round)),
+            (round) => native.client.query(thousand, key(round)),
+          ),
+          'stated',
+        ),
       );
     }
     return rows;
@@ -50,4 +86,3 @@ export async function gateway(): Promise<Row[]> {
     rmSync(directory, { recursive: true, force: true });
   }
 }
-

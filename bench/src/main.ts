@@ -26,21 +26,37 @@ const say = (text: string): void => {
   process.stdout.write(`${text}\n`);
 };
 
-say(`# Measurements\n\n${new Date().toISOString().slice(0, 10)}, Node ${process.versions.node}, ${cpus().length} processors, ${sizes.map((size) => `${size.toLocaleString('en')} contacts`).join(' and ')}. Made by \`npm run bench -- --contacts ${sizes.join(',')}\`. A ratio above 1 is slower than what it is measured against, but for rates, where it is the share of the other's.\n`);
+say(
+  `# Measurements\n\n${new Date().toISOString().slice(0, 10)}, Node ${process.versions.node}, ${cpus().length} processors, ${sizes.map((size) => `${size.toLocaleString('en')} contacts`).join(' and ')}. Made by \`npm run bench -- --contacts ${sizes.join(',')}\`. A ratio above 1 is slower than what it is measured against, but for rates, where it is the share of the other's.\n`,
+);
 if (wanted('gateway')) say(table('The embedded database', await gateway()));
 const growth = new Map<string, Record<string, number>>();
 for (const size of sizes) {
   if (wanted('requests')) {
     const { rows, p95 } = await requests(size);
     say(table(`What a click waits for, at ${size.toLocaleString('en')} contacts`, rows));
-    for (const [work, value] of Object.entries(p95)) growth.set(work, { ...growth.get(work), [size]: value });
+    for (const [work, value] of Object.entries(p95))
+      growth.set(work, { ...growth.get(work), [size]: value });
   }
-  if (wanted('rules')) say(table(`Rules, against hand-written SQL, at ${size.toLocaleString('en')} contacts`, await rules(size)));
+  if (wanted('rules'))
+    say(
+      table(
+        `Rules, against hand-written SQL, at ${size.toLocaleString('en')} contacts`,
+        await rules(size),
+      ),
+    );
 }
 if (sizes.length > 1 && growth.size > 0) {
   const head = `| work (95th percentile) | ${sizes.map((size) => size.toLocaleString('en')).join(' | ')} | growth |`;
-  const lines = [...growth].map(([work, values]) => `| ${work} | ${sizes.map((size) => ms(values[size] ?? NaN)).join(' | ')} | ${((values[biggest] ?? NaN) / (values[Math.min(...sizes)] ?? NaN)).toFixed(1)} |`);
-  say(['## Growth', '', head, `|---|${sizes.map(() => '---').join('|')}|---|`, ...lines, ''].join('\n'));
+  const lines = [...growth].map(
+    ([work, values]) =>
+      `| ${work} | ${sizes.map((size) => ms(values[size] ?? NaN)).join(' | ')} | ${((values[biggest] ?? NaN) / (values[Math.min(...sizes)] ?? NaN)).toFixed(1)} |`,
+  );
+  say(
+    ['## Growth', '', head, `|---|${sizes.map(() => '---').join('|')}|---|`, ...lines, ''].join(
+      '\n',
+    ),
+  );
 }
 if (wanted('import')) say(table('Import', await importing(Math.min(biggest, 100_000))));
 if (wanted('sending')) say(table('Sending', await sending(5000)));
@@ -48,6 +64,12 @@ if (wanted('letters')) say(table('Letters', await letters()));
 if (wanted('addresses')) say(table('Addresses in letters', await addresses()));
 if (wanted('meanwhile')) say(table('At the screen, meanwhile', await meanwhile()));
 const seen = Math.max(...sizes.filter((size) => size <= 100_000), Math.min(...sizes));
-if (wanted('load')) say(table(`At the screen, at ${seen.toLocaleString('en')} contacts`, [...firstLoad(), ...(await atTheScreen(seen))]));
+if (wanted('load'))
+  say(
+    table(`At the screen, at ${seen.toLocaleString('en')} contacts`, [
+      ...firstLoad(),
+      ...(await atTheScreen(seen)),
+    ]),
+  );
 const keep = option('--keep');
 if (keep) writeFileSync(join(root, keep), parts.join('\n'));

@@ -5,7 +5,8 @@ export interface Times {
   readonly sorted: readonly number[];
 }
 
-export const at = ({ sorted }: Times, share: number): number => sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))] ?? NaN;
+export const at = ({ sorted }: Times, share: number): number =>
+  sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))] ?? NaN;
 export const median = (times: Times): number => at(times, 0.5);
 
 const time = async (work: () => Promise<unknown>): Promise<number> => {
@@ -14,7 +15,11 @@ const time = async (work: () => Promise<unknown>): Promise<number> => {
   return performance.now() - start;
 };
 
-export async function timed(rounds: number, work: (round: number) => Promise<unknown>, warm = 2): Promise<Times> {
+export async function timed(
+  rounds: number,
+  work: (round: number) => Promise<unknown>,
+  warm = 2,
+): Promise<Times> {
   for (let round = 0; round < warm; round++) await work(round);
   const all: number[] = [];
   for (let round = 0; round < rounds; round++) all.push(await time(() => work(round + warm)));
@@ -22,17 +27,28 @@ export async function timed(rounds: number, work: (round: number) => Promise<unk
 }
 
 /** `ours` and `theirs` in turn; who goes first changes every round. */
-export async function inTurn(rounds: number, ours: (round: number) => Promise<unknown>, theirs: (round: number) => Promise<unknown>, warm = 2): Promise<{ ours: Times; theirs: Times }> {
+export async function inTurn(
+  rounds: number,
+  ours: (round: number) => Promise<unknown>,
+  theirs: (round: number) => Promise<unknown>,
+  warm = 2,
+): Promise<{ ours: Times; theirs: Times }> {
   const [own, other]: [number[], number[]] = [[], []];
   for (let round = -warm; round < rounds; round++) {
-    const run = async (work: (round: number) => Promise<unknown>, kept: number[]): Promise<void> => {
+    const run = async (
+      work: (round: number) => Promise<unknown>,
+      kept: number[],
+    ): Promise<void> => {
       const took = await time(() => work(round + warm));
       if (round >= 0) kept.push(took);
     };
     const order = [() => run(ours, own), () => run(theirs, other)];
     for (const one of round % 2 === 0 ? order : order.reverse()) await one();
   }
-  return { ours: { sorted: own.sort((a, b) => a - b) }, theirs: { sorted: other.sort((a, b) => a - b) } };
+  return {
+    ours: { sorted: own.sort((a, b) => a - b) },
+    theirs: { sorted: other.sort((a, b) => a - b) },
+  };
 }
 
 export interface Row {
@@ -43,8 +59,10 @@ export interface Row {
   readonly aim: string;
 }
 
-export const ms = (value: number): string => (value < 10 ? `${value.toFixed(2)} ms` : `${value.toFixed(0)} ms`);
-export const perSecond = (count: number, milliseconds: number): string => `${Math.round((1000 * count) / milliseconds).toLocaleString('en')}/s`;
+export const ms = (value: number): string =>
+  value < 10 ? `${value.toFixed(2)} ms` : `${value.toFixed(0)} ms`;
+export const perSecond = (count: number, milliseconds: number): string =>
+  `${Math.round((1000 * count) / milliseconds).toLocaleString('en')}/s`;
 
 /** A pair by its medians; a ratio above 1 is slower than the baseline. */
 export const pairRow = (work: string, pair: { ours: Times; theirs: Times }, aim: string): Row => ({
@@ -55,8 +73,24 @@ export const pairRow = (work: string, pair: { ours: Times; theirs: Times }, aim:
   aim,
 });
 
-export const latencyRow = (work: string, times: Times, aim: string): Row => ({ work, ours: `${ms(median(times))}, p95 ${ms(at(times, 0.95))}`, against: '–', ratio: '–', aim });
+export const latencyRow = (work: string, times: Times, aim: string): Row => ({
+  work,
+  ours: `${ms(median(times))}, p95 ${ms(at(times, 0.95))}`,
+  against: '–',
+  ratio: '–',
+  aim,
+});
 
 export function table(title: string, rows: readonly Row[]): string {
-  return [`## ${title}`, '', '| work | ours | against | ratio | aim |', '|---|---|---|---|---|', ...rows.map(({ work, ours, against, ratio, aim }) => `| ${work} | ${ours} | ${against} | ${ratio} | ${aim} |`), ''].join('\n');
+  return [
+    `## ${title}`,
+    '',
+    '| work | ours | against | ratio | aim |',
+    '|---|---|---|---|---|',
+    ...rows.map(
+      ({ work, ours, against, ratio, aim }) =>
+        `| ${work} | ${ours} | ${against} | ${ratio} | ${aim} |`,
+    ),
+    '',
+  ].join('\n');
 }

@@ -4,20 +4,70 @@ import { startWorld, type RunningServer } from './world.js';
 
 /** In a world of a million each takes its time. */
 const roundsAt = (contacts: number): number => (contacts > 300_000 ? 10 : 40);
-const words = ['ash', 'marl', 'fern', 'ode', 'mill', 'will', 'abe', 'cast', 'lin', 'oak', 'ros', 'thorn', 'brook', 'wren', 'hale', 'dun', 'sef', 'juno', 'ola', 'ivo'];
+const words = [
+  'ash',
+  'marl',
+  'fern',
+  'ode',
+  'mill',
+  'will',
+  'abe',
+  'cast',
+  'lin',
+  'oak',
+  'ros',
+  'thorn',
+  'brook',
+  'wren',
+  'hale',
+  'dun',
+  'sef',
+  'juno',
+  'ola',
+  'ivo',
+];
 const towns = ['Quillwater', 'Millrace', 'Lower Ashby', 'Saltcote', 'East Tarn', 'North Fell'];
 const pick = <T>(list: readonly T[], round: number): T => list[round % list.length] as T;
 
 /** One condition of each kind; the same ones stand in hand-written SQL in rules.ts. */
 export const conditions: Record<string, (round: number) => unknown> = {
   'tag has': (round) => ({ kind: 'tag', op: 'has', tags: [1 + (round % 8)] }),
-  'tag has any of': (round) => ({ kind: 'tag', op: 'has any of', tags: [1 + (round % 8), 1 + ((round + 3) % 8)] }),
+  'tag has any of': (round) => ({
+    kind: 'tag',
+    op: 'has any of',
+    tags: [1 + (round % 8), 1 + ((round + 3) % 8)],
+  }),
   'text is': (round) => ({ kind: 'field', field: 'town', op: 'is', value: pick(towns, round) }),
-  'text contains': (round) => ({ kind: 'field', field: 'town', op: 'contains', value: pick(words, round) }),
-  'own text is': (round) => ({ kind: 'field', field: 'own_1', op: 'is', value: pick(['family', 'single', 'patron'], round) }),
-  'own number more': (round) => ({ kind: 'field', field: 'own_4', op: 'more than', value: round % 10 }),
-  'own date in the next days': (round) => ({ kind: 'field', field: 'own_2', op: 'in the next days', value: 30 + round }),
-  'came in, last days': (round) => ({ kind: 'field', field: 'came_in', op: 'in the last days', value: 20 + round }),
+  'text contains': (round) => ({
+    kind: 'field',
+    field: 'town',
+    op: 'contains',
+    value: pick(words, round),
+  }),
+  'own text is': (round) => ({
+    kind: 'field',
+    field: 'own_1',
+    op: 'is',
+    value: pick(['family', 'single', 'patron'], round),
+  }),
+  'own number more': (round) => ({
+    kind: 'field',
+    field: 'own_4',
+    op: 'more than',
+    value: round % 10,
+  }),
+  'own date in the next days': (round) => ({
+    kind: 'field',
+    field: 'own_2',
+    op: 'in the next days',
+    value: 30 + round,
+  }),
+  'came in, last days': (round) => ({
+    kind: 'field',
+    field: 'came_in',
+    op: 'in the last days',
+    value: 20 + round,
+  }),
   permission: () => ({ kind: 'field', field: 'permission', op: 'is one of', value: ['asked'] }),
 };
 
@@ -26,11 +76,16 @@ interface Found {
   readonly next: string | null;
 }
 
-export async function requests(contacts: number): Promise<{ rows: Row[]; p95: Record<string, number> }> {
+export async function requests(
+  contacts: number,
+): Promise<{ rows: Row[]; p95: Record<string, number> }> {
   const server = await startWorld(contacts);
   try {
     const all = await clicks(server, roundsAt(contacts));
-    return { rows: all.map(([work, times, aim]) => latencyRow(work, times, aim)), p95: Object.fromEntries(all.map(([work, times]) => [work, at(times, 0.95)])) };
+    return {
+      rows: all.map(([work, times, aim]) => latencyRow(work, times, aim)),
+      p95: Object.fromEntries(all.map(([work, times]) => [work, at(times, 0.95)])),
+    };
   } finally {
     await server.stop();
   }
@@ -40,12 +95,24 @@ async function clicks(server: RunningServer, rounds: number): Promise<[string, T
   const get = (path: string): Promise<unknown> => server.call('GET', path);
   const first = (await get('/api/people')) as { body: Found };
   let cursor = first.body.next ?? '';
-  const campaigns = ((await get('/api/results?limit=30')) as { body: { id: number }[] }).body.map(({ id }) => id);
-  const drafts = ((await get('/api/campaigns')) as { body: { id: number; status: string; receives: number | null }[] }).body.filter(({ status }) => status === 'draft').map(({ id }) => id);
+  const campaigns = ((await get('/api/results?limit=30')) as { body: { id: number }[] }).body.map(
+    ({ id }) => id,
+  );
+  const drafts = (
+    (await get('/api/campaigns')) as {
+      body: { id: number; status: string; receives: number | null }[];
+    }
+  ).body
+    .filter(({ status }) => status === 'draft')
+    .map(({ id }) => id);
   const page = 'p95 ≤ 100 ms';
   const count = 'p95 ≤ 200 ms';
   const out: [string, Times, string][] = [];
-  const add = async (work: string, aim: string, run: (round: number) => Promise<unknown>): Promise<void> => {
+  const add = async (
+    work: string,
+    aim: string,
+    run: (round: number) => Promise<unknown>,
+  ): Promise<void> => {
     out.push([work, await timed(rounds, run), aim]);
   };
   await add('people, first page', page, () => get('/api/people'));
@@ -54,20 +121,39 @@ async function clicks(server: RunningServer, rounds: number): Promise<[string, T
     cursor = body.next ?? cursor;
   });
   await add('people, search', page, (round) => get(`/api/people?q=${pick(words, round)}`));
-  await add('people, search of two words', page, (round) => get(`/api/people?q=${pick(words, round)}%20${pick(words, round + 7)}`));
+  await add('people, search of two words', page, (round) =>
+    get(`/api/people?q=${pick(words, round)}%20${pick(words, round + 7)}`),
+  );
   await add('people, with a tag', page, (round) => get(`/api/people?tag=${1 + (round % 8)}`));
-  await add('who of them may be mailed', count, (round) => get(`/api/people/summary?q=${pick(words, round)}`));
+  await add('who of them may be mailed', count, (round) =>
+    get(`/api/people/summary?q=${pick(words, round)}`),
+  );
   await add('who of everybody may be mailed', count, () => get('/api/people/summary'));
   await add('tags among everybody', count, () => get('/api/people/tags'));
   await add('a person', 'p95 ≤ 150 ms', (round) => get(`/api/people/${100 + round * 37}`));
-  await add('a person’s timeline', 'p95 ≤ 150 ms', (round) => get(`/api/people/${100 + round * 37}/timeline`));
-  await add('a person’s place in a list', 'p95 ≤ 150 ms', (round) => get(`/api/people/${100 + round * 37}/place?q=a`));
+  await add('a person’s timeline', 'p95 ≤ 150 ms', (round) =>
+    get(`/api/people/${100 + round * 37}/timeline`),
+  );
+  await add('a person’s place in a list', 'p95 ≤ 150 ms', (round) =>
+    get(`/api/people/${100 + round * 37}/place?q=a`),
+  );
   for (const [name, condition] of Object.entries(conditions)) {
-    await add(`rule: ${name}, count and first people`, count, (round) => server.call('POST', '/api/segments/sift', { pool: 1, rule: { v: 1, root: { of: 'all', items: [condition(round)] } } }));
+    await add(`rule: ${name}, count and first people`, count, (round) =>
+      server.call('POST', '/api/segments/sift', {
+        pool: 1,
+        rule: { v: 1, root: { of: 'all', items: [condition(round)] } },
+      }),
+    );
   }
-  await add('tally of a campaign', count, (round) => get(`/api/campaigns/${pick(drafts, round)}/tally`));
-  await add('people behind a number of results', page, (round) => get(`/api/people?of=campaign.${pick(campaigns, round)}.opened`));
-  await add('results of a campaign', 'p95 ≤ 300 ms', (round) => get(`/api/results/${pick(campaigns, round)}`));
+  await add('tally of a campaign', count, (round) =>
+    get(`/api/campaigns/${pick(drafts, round)}/tally`),
+  );
+  await add('people behind a number of results', page, (round) =>
+    get(`/api/people?of=campaign.${pick(campaigns, round)}.opened`),
+  );
+  await add('results of a campaign', 'p95 ≤ 300 ms', (round) =>
+    get(`/api/results/${pick(campaigns, round)}`),
+  );
   await add('list of results', page, () => get('/api/results'));
   return out;
 }

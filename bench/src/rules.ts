@@ -11,38 +11,82 @@ import { dataDirOf } from './world.js';
 const roundsAt = (contacts: number): number => (contacts > 300_000 ? 4 : 15);
 
 /** Hand-written conditions on `contacts c` for those of `conditions`, with `$1`, `$2`. */
-const byHand: Record<string, (value: Record<string, unknown>) => { readonly sql: string; readonly values: readonly unknown[] }> = {
-  'tag has': ({ tags }) => ({ sql: 'c.id in (select contact_id from contact_tags where tag_id = $1)', values: [(tags as number[])[0]] }),
-  'tag has any of': ({ tags }) => ({ sql: 'c.id in (select contact_id from contact_tags where tag_id = any($1))', values: [tags] }),
-  'text is': ({ value }) => ({ sql: 'c.keys @> $1', values: [JSON.stringify({ town: String(value).toLowerCase() })] }),
-  'text contains': ({ value }) => ({ sql: "c.keys ->> 'town' like $1", values: [`%${String(value)}%`] }),
-  'own text is': ({ value }) => ({ sql: 'c.keys @> $1', values: [JSON.stringify({ own_1: value })] }),
-  'own number more': ({ value }) => ({ sql: "(c.fields ->> 'own_4')::numeric > $1", values: [value] }),
-  'own date in the next days': ({ value }) => ({ sql: "c.fields ->> 'own_2' between $1 and $2", values: [day(0), day(Number(value))] }),
-  'came in, last days': ({ value }) => ({ sql: 'c.created_at >= $1', values: [new Date(Date.now() - Number(value) * 86_400_000)] }),
+const byHand: Record<
+  string,
+  (value: Record<string, unknown>) => { readonly sql: string; readonly values: readonly unknown[] }
+> = {
+  'tag has': ({ tags }) => ({
+    sql: 'c.id in (select contact_id from contact_tags where tag_id = $1)',
+    values: [(tags as number[])[0]],
+  }),
+  'tag has any of': ({ tags }) => ({
+    sql: 'c.id in (select contact_id from contact_tags where tag_id = any($1))',
+    values: [tags],
+  }),
+  'text is': ({ value }) => ({
+    sql: 'c.keys @> $1',
+    values: [JSON.stringify({ town: String(value).toLowerCase() })],
+  }),
+  'text contains': ({ value }) => ({
+    sql: "c.keys ->> 'town' like $1",
+    values: [`%${String(value)}%`],
+  }),
+  'own text is': ({ value }) => ({
+    sql: 'c.keys @> $1',
+    values: [JSON.stringify({ own_1: value })],
+  }),
+  'own number more': ({ value }) => ({
+    sql: "(c.fields ->> 'own_4')::numeric > $1",
+    values: [value],
+  }),
+  'own date in the next days': ({ value }) => ({
+    sql: "c.fields ->> 'own_2' between $1 and $2",
+    values: [day(0), day(Number(value))],
+  }),
+  'came in, last days': ({ value }) => ({
+    sql: 'c.created_at >= $1',
+    values: [new Date(Date.now() - Number(value) * 86_400_000)],
+  }),
   permission: () => ({ sql: "c.permission = 'asked'", values: [] }),
 };
 
-const day = (ahead: number): string => new Date(Date.now() + ahead * 86_400_000).toISOString().slice(0, 10);
+const day = (ahead: number): string =>
+  new Date(Date.now() + ahead * 86_400_000).toISOString().slice(0, 10);
 
 export async function rules(contacts: number): Promise<Row[]> {
-  const database = await openDatabase({ dataDir: dataDirOf(contacts), databaseUrl: undefined, fsync: true });
+  const database = await openDatabase({
+    dataDir: dataDirOf(contacts),
+    databaseUrl: undefined,
+    fsync: true,
+  });
   const { db, pool } = database;
   try {
-    const context: RuleContext = { fields: await allFields(db), tags: await allTags(db), today: day(0), timeZone: 'Europe/Lisbon' };
+    const context: RuleContext = {
+      fields: await allFields(db),
+      tags: await allTags(db),
+      today: day(0),
+      timeZone: 'Europe/Lisbon',
+    };
     const rows: Row[] = [];
     for (const [name, condition] of Object.entries(conditions)) {
       const ours = (round: number) => {
         const rule = parseRule({ v: 1, root: { of: 'all', items: [condition(round)] } }, context);
         if (!rule.ok) throw new Error(rule.error);
-        return peopleStore.allOf(peopleStore.living, peopleStore.inPool(1), bindRule(compile(rule.value.root, context), context.timeZone));
+        return peopleStore.allOf(
+          peopleStore.living,
+          peopleStore.inPool(1),
+          bindRule(compile(rule.value.root, context), context.timeZone),
+        );
       };
-      const theirs = (round: number) => byHand[name]?.(condition(round) as Record<string, unknown>) ?? { sql: 'false', values: [] };
-      const where = (sql: string): string => `from contacts c where c.deleted_at is null and c.pool_id = 1 and ${sql}`;
+      const theirs = (round: number) =>
+        byHand[name]?.(condition(round) as Record<string, unknown>) ?? { sql: 'false', values: [] };
+      const where = (sql: string): string =>
+        `from contacts c where c.deleted_at is null and c.pool_id = 1 and ${sql}`;
       const count = await inTurn(
         roundsAt(contacts),
         (round) => peopleStore.count(db, ours(round)),
-        (round) => pool.query(`select count(*) ${where(theirs(round).sql)}`, [...theirs(round).values]),
+        (round) =>
+          pool.query(`select count(*) ${where(theirs(round).sql)}`, [...theirs(round).values]),
       );
       rows.push(pairRow(`rule “${name}”, count`, count, '≤ 1.2'));
       const page = await inTurn(

@@ -10,5 +10,7 @@ const server = new SMTPServer({
   },
 });
 server.on('error', () => undefined);
-server.listen(0, '127.0.0.1', () => process.send?.((server.server.address() as { port: number }).port));
+server.listen(0, '127.0.0.1', () =>
+  process.send?.((server.server.address() as { port: number }).port),
+);
 process.on('disconnect', () => process.exit(0));

@@ -8,7 +8,12 @@ const root = join(import.meta.dirname, '..', '..');
 export interface RunningServer {
   readonly url: string;
   readonly pid: number;
-  call(method: string, path: string, data?: unknown, headers?: Record<string, string>): Promise<{ status: number; body: unknown }>;
+  call(
+    method: string,
+    path: string,
+    data?: unknown,
+    headers?: Record<string, string>,
+  ): Promise<{ status: number; body: unknown }>;
   stop(): Promise<void>;
 }
 
@@ -16,20 +21,41 @@ export const dataDirOf = (contacts: number): string => join(root, '.palabra', `b
 
 export const demoSignIn = { address: 'coordinator@quillwater.test', password: 'quillwater' };
 
-export async function startServer(dataDir: string, env: Record<string, string> = {}, signIn = demoSignIn, setUp?: object): Promise<RunningServer> {
+export async function startServer(
+  dataDir: string,
+  env: Record<string, string> = {},
+  signIn = demoSignIn,
+  setUp?: object,
+): Promise<RunningServer> {
   const child: ChildProcess = fork(join(root, 'apps/server/dist/main.js'), [], {
-    env: { ...process.env, PORT: '0', DATA_DIR: dataDir, PUBLIC_URL: 'http://letters.example.com', WEB_DIR: join(root, 'apps/web/dist'), LOG_LEVEL: 'error', SMTP_URL: 'smtp://127.0.0.1:9', PACE: '60', RETURNS_PORT: '', ...env },
+    env: {
+      ...process.env,
+      PORT: '0',
+      DATA_DIR: dataDir,
+      PUBLIC_URL: 'http://letters.example.com',
+      WEB_DIR: join(root, 'apps/web/dist'),
+      LOG_LEVEL: 'error',
+      SMTP_URL: 'smtp://127.0.0.1:9',
+      PACE: '60',
+      RETURNS_PORT: '',
+      ...env,
+    },
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     execArgv: [],
   });
-  const { ready: port = 0, setUpCode } = await new Promise<{ ready?: number; setUpCode?: string }>((resolve, reject) => {
-    child.on('message', (message: { ready?: number; setUpCode?: string; failed?: string; progress?: string }) => {
-      if (message.progress) process.stderr.write(`\r\x1b[K${message.progress}`);
-      if (message.ready) resolve(message);
-      if (message.failed) reject(new Error(message.failed));
-    });
-    child.once('exit', () => reject(new Error('the server ended')));
-  });
+  const { ready: port = 0, setUpCode } = await new Promise<{ ready?: number; setUpCode?: string }>(
+    (resolve, reject) => {
+      child.on(
+        'message',
+        (message: { ready?: number; setUpCode?: string; failed?: string; progress?: string }) => {
+          if (message.progress) process.stderr.write(`\r\x1b[K${message.progress}`);
+          if (message.ready) resolve(message);
+          if (message.failed) reject(new Error(message.failed));
+        },
+      );
+      child.once('exit', () => reject(new Error('the server ended')));
+    },
+  );
   process.stderr.write('\r\x1b[K');
   const url = `http://127.0.0.1:${port}`;
   let cookie = '';
@@ -38,14 +64,23 @@ export async function startServer(dataDir: string, env: Record<string, string> =
     const response = await fetch(url + path, {
       method,
       redirect: 'manual',
-      headers: { 'x-requested-by': 'palabra', cookie, ...(data === undefined || isRaw ? {} : { 'content-type': 'application/json' }), ...headers },
+      headers: {
+        'x-requested-by': 'palabra',
+        cookie,
+        ...(data === undefined || isRaw ? {} : { 'content-type': 'application/json' }),
+        ...headers,
+      },
       ...(data === undefined ? {} : { body: isRaw ? data : JSON.stringify(data) }),
     });
     const set = response.headers.get('set-cookie');
     if (set) cookie = set.split(';')[0] ?? '';
     const text = await response.text();
-    if (response.status >= 400) throw new Error(`${method} ${path}: ${response.status} ${text.slice(0, 300)}`);
-    return { status: response.status, body: text.startsWith('{') || text.startsWith('[') ? (JSON.parse(text) as unknown) : text };
+    if (response.status >= 400)
+      throw new Error(`${method} ${path}: ${response.status} ${text.slice(0, 300)}`);
+    return {
+      status: response.status,
+      body: text.startsWith('{') || text.startsWith('[') ? (JSON.parse(text) as unknown) : text,
+    };
   };
   const { needsSetUp } = (await call('GET', '/api/me')).body as { needsSetUp: boolean };
   if (needsSetUp && setUp) await call('POST', '/api/setup', { code: setUpCode, ...setUp });
@@ -65,7 +100,8 @@ export async function startServer(dataDir: string, env: Record<string, string> =
 /** Starts on the world of that size, which is made first when it is not there. */
 export function startWorld(contacts: number): Promise<RunningServer> {
   const dataDir = dataDirOf(contacts);
-  if (!existsSync(dataDir)) process.stderr.write(`making a world of ${contacts.toLocaleString('en')} contacts, once\n`);
+  if (!existsSync(dataDir))
+    process.stderr.write(`making a world of ${contacts.toLocaleString('en')} contacts, once\n`);
   return startServer(dataDir, { DEMO: String(contacts) });
 }
 
@@ -74,7 +110,9 @@ export async function memory(pid: number): Promise<number> {
   const { readFileSync } = await import('node:fs');
   const own = (one: number): number => {
     try {
-      return 1024 * Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${one}/status`, 'utf8'))?.[1] ?? 0);
+      return (
+        1024 * Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${one}/status`, 'utf8'))?.[1] ?? 0)
+      );
     } catch {
       return 0;
     }

@@ -15,7 +15,17 @@ export class AppModule {
   static with(parts: Parts): DynamicModule {
     return {
       module: AppModule,
-      imports: [PlatformModule.with(parts), OfficeModule, ContactsModule, SegmentsModule, LettersModule, CampaignsModule, DeliveryModule, ResultsModule, IntakeModule],
+      imports: [
+        PlatformModule.with(parts),
+        OfficeModule,
+        ContactsModule,
+        SegmentsModule,
+        LettersModule,
+        CampaignsModule,
+        DeliveryModule,
+        ResultsModule,
+        IntakeModule,
+      ],
     };
   }
 }

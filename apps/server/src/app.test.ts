@@ -6,16 +6,37 @@ let server: TestServer;
 let member: string;
 beforeAll(async () => {
   server = await startTestServer();
-  await server.call('POST', '/api/accounts', { name: 'Kasimir', address: 'kasimir@example.com', role: 'member', password: PASSWORD });
-  await server.call('POST', '/api/accounts', { name: 'Tobias', address: 'tobias@example.com', role: 'manager', password: PASSWORD });
+  await server.call('POST', '/api/accounts', {
+    name: 'Kasimir',
+    address: 'kasimir@example.com',
+    role: 'member',
+    password: PASSWORD,
+  });
+  await server.call('POST', '/api/accounts', {
+    name: 'Tobias',
+    address: 'tobias@example.com',
+    role: 'manager',
+    password: PASSWORD,
+  });
   member = await server.signIn('kasimir@example.com');
 }, 60_000);
 afterAll(() => server.stop());
 
-const upload = (contents: string | Buffer, name = 'list.csv') => server.call('POST', `/api/imports?name=${encodeURIComponent(name)}`, contents, { headers: { 'content-type': 'text/csv' } });
+const upload = (contents: string | Buffer, name = 'list.csv') =>
+  server.call('POST', `/api/imports?name=${encodeURIComponent(name)}`, contents, {
+    headers: { 'content-type': 'text/csv' },
+  });
 
 it('refuses a second set-up', async () => {
-  const setUp = { code: server.setUpCode, officeName: 'Other', postalAddress: 'x', timeZone: 'UTC', name: 'x', address: 'x@example.com', password: PASSWORD };
+  const setUp = {
+    code: server.setUpCode,
+    officeName: 'Other',
+    postalAddress: 'x',
+    timeZone: 'UTC',
+    name: 'x',
+    address: 'x@example.com',
+    password: PASSWORD,
+  };
   expect((await server.call('POST', '/api/setup', setUp)).status).toBe(409);
   expect((await server.call('GET', '/api/health', undefined, { cookie: '' })).status).toBe(200);
 });
@@ -26,10 +47,26 @@ describe('requests of odd shape', () => {
     ['POST', '/api/people', []],
     ['POST', '/api/people', { values: 'x', permission: 'asked', source: '' }],
     ['POST', '/api/people', { values: { given_name: 5 }, permission: 'asked', source: '' }],
-    ['POST', '/api/people', { values: { given_name: 'x' }, permission: 'asked', source: '', extra: 1 }],
-    ['POST', '/api/people', { values: { __proto__: 'x', constructor: 'y' }, permission: 'asked', source: '' }],
+    [
+      'POST',
+      '/api/people',
+      { values: { given_name: 'x' }, permission: 'asked', source: '', extra: 1 },
+    ],
+    [
+      'POST',
+      '/api/people',
+      { values: { __proto__: 'x', constructor: 'y' }, permission: 'asked', source: '' },
+    ],
     ['POST', '/api/people', { values: {}, permission: 'asked', source: '' }],
-    ['POST', '/api/people', { values: { address: 'a@example.com\r\nBcc: b@example.com' }, permission: 'asked', source: '' }],
+    [
+      'POST',
+      '/api/people',
+      {
+        values: { address: 'a@example.com\r\nBcc: b@example.com' },
+        permission: 'asked',
+        source: '',
+      },
+    ],
     ['PATCH', '/api/people/1', { version: 'x', values: {} }],
     ['PATCH', '/api/people/99999999', { version: 1, values: {} }],
     ['GET', '/api/people/999999999999999999', undefined],
@@ -47,11 +84,41 @@ describe('requests of odd shape', () => {
     ['POST', '/api/tagging', { people: { ids: [1] }, tag: 999, put: true }],
     ['POST', '/api/tags', { name: '   ', colour: 'moss' }],
     ['POST', '/api/tags', { name: 'x', colour: '#ff0000' }],
-    ['POST', '/api/segments', { name: 'x', pool: 1, rule: { v: 1, root: { of: 'all', items: [{ kind: 'field', field: 'shoe_size', op: 'is', value: 'x' }] } } }],
-    ['POST', '/api/segments', { name: 'x', pool: 77, rule: { v: 1, root: { of: 'all', items: [] } } }],
-    ['POST', '/api/segments/sift', { pool: 1, rule: { v: 1, root: { of: 'all', items: [{ kind: 'tag', op: 'has', tags: [12345] }] } } }],
+    [
+      'POST',
+      '/api/segments',
+      {
+        name: 'x',
+        pool: 1,
+        rule: {
+          v: 1,
+          root: { of: 'all', items: [{ kind: 'field', field: 'shoe_size', op: 'is', value: 'x' }] },
+        },
+      },
+    ],
+    [
+      'POST',
+      '/api/segments',
+      { name: 'x', pool: 77, rule: { v: 1, root: { of: 'all', items: [] } } },
+    ],
+    [
+      'POST',
+      '/api/segments/sift',
+      {
+        pool: 1,
+        rule: { v: 1, root: { of: 'all', items: [{ kind: 'tag', op: 'has', tags: [12345] }] } },
+      },
+    ],
     ['POST', '/api/letters', { name: 'x', template: 'none such' }],
-    ['PUT', '/api/letters/1', { version: 1, name: 'x', content: { v: 1, subject: [], preview: [], blocks: [{ id: 'x', kind: 'script' }] } }],
+    [
+      'PUT',
+      '/api/letters/1',
+      {
+        version: 1,
+        name: 'x',
+        content: { v: 1, subject: [], preview: [], blocks: [{ id: 'x', kind: 'script' }] },
+      },
+    ],
     ['GET', '/api/letters/1/preview?as=0', undefined],
     ['POST', '/api/campaigns', { name: '' }],
     ['POST', '/api/campaigns', { name: 'x', segment: 9999 }],
@@ -61,7 +128,11 @@ describe('requests of odd shape', () => {
     ['DELETE', '/api/campaigns', undefined],
     ['GET', '/api/results?before=x', undefined],
     ['GET', '/api/results/x', undefined],
-    ['POST', '/api/imports/999/start', { mapping: [], permission: 'asked', source: 'x', tagIds: [] }],
+    [
+      'POST',
+      '/api/imports/999/start',
+      { mapping: [], permission: 'asked', source: 'x', tagIds: [] },
+    ],
     ['POST', '/api/changes/999/undo', undefined],
     ['GET', '/api/nothing/here', undefined],
   ];
@@ -70,32 +141,68 @@ describe('requests of odd shape', () => {
     expect(reply.status).toBeGreaterThanOrEqual(400);
     expect(reply.status).toBeLessThan(500);
     expect(reply.headers.get('content-type')).toContain('application/problem+json');
-    expect(reply.body).toMatchObject({ type: 'about:blank', status: reply.status, title: expect.any(String), detail: expect.stringMatching(/[a-z]/) });
+    expect(reply.body).toMatchObject({
+      type: 'about:blank',
+      status: reply.status,
+      title: expect.any(String),
+      detail: expect.stringMatching(/[a-z]/),
+    });
   });
 
   it('survives depth, size and signs that can’t be stored', async () => {
     const deep = `${'{"a":'.repeat(20_000)}1${'}'.repeat(20_000)}`;
-    for (const body of [deep, `{"values":{"given_name":"${'x'.repeat(3_000_000)}"},"permission":"asked","source":""}`]) {
-      const reply = await server.call('POST', '/api/people', body, { headers: { 'content-type': 'application/json' } });
+    for (const body of [
+      deep,
+      `{"values":{"given_name":"${'x'.repeat(3_000_000)}"},"permission":"asked","source":""}`,
+    ]) {
+      const reply = await server.call('POST', '/api/people', body, {
+        headers: { 'content-type': 'application/json' },
+      });
       expect(reply.status).toBeGreaterThanOrEqual(400);
       expect(reply.status).toBeLessThan(500);
     }
-    const named = await server.call('POST', '/api/segments', { name: 'a\u0000b', pool: 1, rule: { v: 1, root: { of: 'all', items: [] } } });
+    const named = await server.call('POST', '/api/segments', {
+      name: 'a\u0000b',
+      pool: 1,
+      rule: { v: 1, root: { of: 'all', items: [] } },
+    });
     expect(named.status).toBe(201);
-    expect((await server.call('POST', '/api/segments/sift', { pool: 1, rule: { v: 1, root: { of: 'all', items: [{ kind: 'field', field: 'town', op: 'is', value: 'a\u0000b' }] } } })).status).toBeLessThan(500);
+    expect(
+      (
+        await server.call('POST', '/api/segments/sift', {
+          pool: 1,
+          rule: {
+            v: 1,
+            root: {
+              of: 'all',
+              items: [{ kind: 'field', field: 'town', op: 'is', value: 'a\u0000b' }],
+            },
+          },
+        })
+      ).status,
+    ).toBeLessThan(500);
     expect((await server.call('GET', '/api/people?q=%00%25_')).status).toBeLessThan(500);
     expect((await server.call('GET', '/api/people?q=%F0%9F')).status).toBeLessThan(500);
   });
 
   it('answers forged addresses of letters with a page, and counts nothing', async () => {
-    for (const path of ['/c/forged-token-that-is-long', '/leave/forged-token-that-is-long', '/c/x', '/leave/%00']) {
+    for (const path of [
+      '/c/forged-token-that-is-long',
+      '/leave/forged-token-that-is-long',
+      '/c/x',
+      '/leave/%00',
+    ]) {
       const reply = await server.call('GET', path, undefined, { cookie: '' });
       expect(reply.status).toBe(404);
       expect(reply.text).toContain('This link does not work');
     }
     expect((await server.call('GET', '/o/forged', undefined, { cookie: '' })).status).toBe(404);
-    expect((await server.call('POST', '/leave/forged-token-that-is-long', '', { cookie: '' })).status).toBe(404);
-    expect((await server.call('GET', '/files/..%2f..%2fetc%2fpasswd', undefined, { cookie: '' })).status).toBe(404);
+    expect(
+      (await server.call('POST', '/leave/forged-token-that-is-long', '', { cookie: '' })).status,
+    ).toBe(404);
+    expect(
+      (await server.call('GET', '/files/..%2f..%2fetc%2fpasswd', undefined, { cookie: '' })).status,
+    ).toBe(404);
   });
 });
 
@@ -107,7 +214,11 @@ describe('files that are none', () => {
     ['a workbook', Buffer.from('PK\u0003\u0004xxxx', 'latin1'), /workbook/],
     ['a PDF', '%PDF-1.7 ...', /PDF/],
     ['a program', Buffer.from(Array.from({ length: 4000 }, (_, at) => at % 7)), /not text/],
-    ['a quotation mark never closed', `email,name\n"a@example.com,x\n${'y\n'.repeat(1_200_000)}`, /can’t be read|quotation|sign/],
+    [
+      'a quotation mark never closed',
+      `email,name\n"a@example.com,x\n${'y\n'.repeat(1_200_000)}`,
+      /can’t be read|quotation|sign/,
+    ],
   ])('%s is refused with what to do', async (_, contents, message) => {
     const reply = await upload(contents);
     expect(reply.status).toBeGreaterThanOrEqual(400);
@@ -116,12 +227,15 @@ describe('files that are none', () => {
   });
 
   it('takes what only looks odd: NUL signs, formulas, markup, short and long rows', async () => {
-    const csv = 'email;first name;town\nnul@example.com;N\u0000ul;Mill\u0000race\nformula@example.com;=1+1;"@SUM(A1)"\nmarkup@example.com;<b>{{ x }}</b>;"a ""quoted"" town"\nshort@example.com\nlong@example.com;L;T;one too many\n';
+    const csv =
+      'email;first name;town\nnul@example.com;N\u0000ul;Mill\u0000race\nformula@example.com;=1+1;"@SUM(A1)"\nmarkup@example.com;<b>{{ x }}</b>;"a ""quoted"" town"\nshort@example.com\nlong@example.com;L;T;one too many\n';
     const id = await importPeople(server, csv);
     const { body } = await server.call('GET', `/api/imports/${id}`);
     expect(body).toMatchObject({ newCount: 4, refusedCount: 1, cursor: 5 });
     const { body: page } = await server.call('GET', `/api/people?of=import.${id}.new`);
-    expect((page.rows as { givenName: string }[]).map(({ givenName }) => givenName).sort()).toEqual(['', '<b>{{ x }}</b>', '=1+1', 'Nul']);
+    expect((page.rows as { givenName: string }[]).map(({ givenName }) => givenName).sort()).toEqual(
+      ['', '<b>{{ x }}</b>', '=1+1', 'Nul'],
+    );
     const refused = await server.call('GET', `/api/imports/${id}/refused.csv`);
     expect(refused.text).toContain('the row has 4 cells, the header 3');
   });
@@ -133,28 +247,49 @@ describe('files that are none', () => {
   });
 
   it('counts somebody on two rows as one person, and takes the whole import back', async () => {
-    const id = await importPeople(server, 'email,town\ntwice@example.com,Millrace\nTWICE@example.com,Ashwick\ntwice@example.com,Ashwick\nformula@example.com,Saltcote\n');
+    const id = await importPeople(
+      server,
+      'email,town\ntwice@example.com,Millrace\nTWICE@example.com,Ashwick\ntwice@example.com,Ashwick\nformula@example.com,Saltcote\n',
+    );
     const { body } = await server.call('GET', `/api/imports/${id}`);
-    expect(body).toMatchObject({ newCount: 1, changedCount: 1, unchangedCount: 0, againCount: 2, refusedCount: 0 });
+    expect(body).toMatchObject({
+      newCount: 1,
+      changedCount: 1,
+      unchangedCount: 0,
+      againCount: 2,
+      refusedCount: 0,
+    });
     const { body: before } = await server.call('GET', '/api/people?q=twice@example');
     expect(before.rows).toMatchObject([{ town: 'Ashwick' }]);
     const back = await server.call('POST', `/api/imports/${id}/take-back`);
     expect(back.status).toBe(200);
     expect((await server.call('GET', '/api/people?q=twice@example')).body.rows).toEqual([]);
-    expect((await server.call('GET', '/api/people?q=formula@example')).body.rows).toMatchObject([{ town: '@SUM(A1)' }]);
+    expect((await server.call('GET', '/api/people?q=formula@example')).body.rows).toMatchObject([
+      { town: '@SUM(A1)' },
+    ]);
     expect((await server.call('POST', `/api/imports/${id}/take-back`)).status).toBe(422);
   });
 
   it('refuses pictures that are none, and keeps those that are at a letter’s width', async () => {
-    const send = (contents: Buffer | string) => server.call('POST', '/api/pictures', contents, { headers: { 'content-type': 'image/png' } });
+    const send = (contents: Buffer | string) =>
+      server.call('POST', '/api/pictures', contents, { headers: { 'content-type': 'image/png' } });
     expect((await send('this is no picture')).status).toBe(415);
-    expect((await send('<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>')).status).toBe(415);
+    expect(
+      (await send('<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>'))
+        .status,
+    ).toBe(415);
     expect((await send(Buffer.alloc(11 * 1024 * 1024, 1))).status).toBe(413);
     const { default: sharp } = await import('sharp');
-    const picture = await sharp({ create: { width: 2400, height: 600, channels: 3, background: '#2B6B55' } }).png().toBuffer();
+    const picture = await sharp({
+      create: { width: 2400, height: 600, channels: 3, background: '#2B6B55' },
+    })
+      .png()
+      .toBuffer();
     const kept = await send(picture);
     expect(kept.body).toMatchObject({ width: 1056, height: 264 });
-    const served = await server.call('GET', `/files/${kept.body.file as string}`, undefined, { cookie: '' });
+    const served = await server.call('GET', `/files/${kept.body.file as string}`, undefined, {
+      cookie: '',
+    });
     expect(served.headers.get('content-type')).toBe('image/png');
   });
 });
@@ -162,40 +297,100 @@ describe('files that are none', () => {
 describe('two at once', () => {
   it('loses neither state of a letter, a segment or a person', async () => {
     const { letter, segment } = await makeCampaign(server, 'Two tabs');
-    const first = (await server.call('GET', `/api/letters/${letter}`)).body as { version: number; content: object };
-    expect((await server.call('PUT', `/api/letters/${letter}`, { version: first.version, name: 'Mine', content: first.content })).status).toBe(200);
-    const late = await server.call('PUT', `/api/letters/${letter}`, { version: first.version, name: 'Theirs', content: first.content });
+    const first = (await server.call('GET', `/api/letters/${letter}`)).body as {
+      version: number;
+      content: object;
+    };
+    expect(
+      (
+        await server.call('PUT', `/api/letters/${letter}`, {
+          version: first.version,
+          name: 'Mine',
+          content: first.content,
+        })
+      ).status,
+    ).toBe(200);
+    const late = await server.call('PUT', `/api/letters/${letter}`, {
+      version: first.version,
+      name: 'Theirs',
+      content: first.content,
+    });
     expect(late.status).toBe(409);
     expect(late.body.current).toMatchObject({ name: 'Mine', version: first.version + 1 });
 
     const rule = { v: 1, root: { of: 'any', items: [] } };
-    expect((await server.call('PUT', `/api/segments/${segment}`, { version: 1, name: 'A', description: '', pool: 1, rule })).status).toBe(200);
-    expect((await server.call('PUT', `/api/segments/${segment}`, { version: 1, name: 'B', description: '', pool: 1, rule })).body.current).toMatchObject({ name: 'A', version: 2 });
+    expect(
+      (
+        await server.call('PUT', `/api/segments/${segment}`, {
+          version: 1,
+          name: 'A',
+          description: '',
+          pool: 1,
+          rule,
+        })
+      ).status,
+    ).toBe(200);
+    expect(
+      (
+        await server.call('PUT', `/api/segments/${segment}`, {
+          version: 1,
+          name: 'B',
+          description: '',
+          pool: 1,
+          rule,
+        })
+      ).body.current,
+    ).toMatchObject({ name: 'A', version: 2 });
 
     const { body } = await server.call('GET', '/api/people?q=short@example');
     const id = (body.rows as { id: number }[])[0]?.id ?? 0;
-    expect((await server.call('PATCH', `/api/people/${id}`, { version: 1, values: { town: 'A' } })).status).toBe(200);
-    expect((await server.call('PATCH', `/api/people/${id}`, { version: 1, values: { town: 'B' } })).status).toBe(409);
+    expect(
+      (await server.call('PATCH', `/api/people/${id}`, { version: 1, values: { town: 'A' } }))
+        .status,
+    ).toBe(200);
+    expect(
+      (await server.call('PATCH', `/api/people/${id}`, { version: 1, values: { town: 'B' } }))
+        .status,
+    ).toBe(409);
   });
 
   it('undoes a change once, and leaves alone what was changed since', async () => {
-    const tag = ((await server.call('POST', '/api/tags', { name: 'for undo', colour: 'plum' })).body as { id: number }).id;
-    const { body: change } = await server.call('POST', '/api/tagging', { people: { q: 'example.com' }, tag, put: true });
+    const tag = (
+      (await server.call('POST', '/api/tags', { name: 'for undo', colour: 'plum' })).body as {
+        id: number;
+      }
+    ).id;
+    const { body: change } = await server.call('POST', '/api/tagging', {
+      people: { q: 'example.com' },
+      tag,
+      put: true,
+    });
     expect(change.count).toBeGreaterThan(2);
     const { body: page } = await server.call('GET', `/api/people?of=change.${change.id as number}`);
     const one = (page.rows as { id: number }[])[0]?.id;
     await server.call('POST', '/api/tagging', { people: { ids: [one] }, tag, put: false });
     const undone = await server.call('POST', `/api/changes/${change.id as number}/undo`);
     expect(undone.body).toMatchObject({ count: (change.count as number) - 1, leftAlone: 1 });
-    expect((await server.call('POST', `/api/changes/${change.id as number}/undo`)).status).toBe(422);
+    expect((await server.call('POST', `/api/changes/${change.id as number}/undo`)).status).toBe(
+      422,
+    );
     expect((await server.call('GET', `/api/people/summary?tag=${tag}`)).body.total).toBe(0);
   });
 });
 
 describe('a member', () => {
-  const asMember = (method: string, path: string, data?: unknown) => server.call(method, path, data, { cookie: member });
+  const asMember = (method: string, path: string, data?: unknown) =>
+    server.call(method, path, data, { cookie: member });
   it('sees the own people and nothing of the others', async () => {
-    const own = ((await asMember('POST', '/api/people', { values: { given_name: 'Own', address: 'own@example.com' }, permission: 'asked', source: 'x' })).body as { id: number }).id;
+    const own = (
+      (
+        await asMember('POST', '/api/people', {
+          values: { given_name: 'Own', address: 'own@example.com' },
+          permission: 'asked',
+          source: 'x',
+        })
+      ).body as { id: number }
+    ).id;
     const { body: list } = await asMember('GET', '/api/people');
     expect((list.rows as { id: number }[]).map(({ id }) => id)).toEqual([own]);
     const { body: summary } = await asMember('GET', '/api/people/summary');
@@ -214,10 +409,22 @@ describe('a member', () => {
     ] as const) {
       expect((await asMember(method, path, data)).status).toBe(404);
     }
-    const tag = ((await asMember('POST', '/api/tags', { name: 'by member', colour: 'sky' })).body as { id: number }).id;
-    expect((await asMember('POST', '/api/tagging', { people: { ids: [own, other] }, tag, put: true })).body).toMatchObject({ count: 1 });
-    expect((await asMember('POST', '/api/tagging', { people: {}, tag, put: true })).body).toMatchObject({ count: 0 });
-    const { body: sifted } = await asMember('POST', '/api/segments/sift', { pool: 1, rule: { v: 1, root: { of: 'all', items: [] } } });
+    const tag = (
+      (await asMember('POST', '/api/tags', { name: 'by member', colour: 'sky' })).body as {
+        id: number;
+      }
+    ).id;
+    expect(
+      (await asMember('POST', '/api/tagging', { people: { ids: [own, other] }, tag, put: true }))
+        .body,
+    ).toMatchObject({ count: 1 });
+    expect(
+      (await asMember('POST', '/api/tagging', { people: {}, tag, put: true })).body,
+    ).toMatchObject({ count: 0 });
+    const { body: sifted } = await asMember('POST', '/api/segments/sift', {
+      pool: 1,
+      rule: { v: 1, root: { of: 'all', items: [] } },
+    });
     expect(sifted.people).toHaveLength(1);
     expect(sifted).toMatchObject({ count: 1, everybody: 1 });
   });
@@ -227,11 +434,23 @@ describe('a member', () => {
     for (const [method, path, data] of [
       ['POST', '/api/letters', { name: 'x' }],
       ['POST', '/api/campaigns', { name: 'x' }],
-      ['POST', `/api/campaigns/${campaign}/send`, { version: 1, seen: { matched: 0, heldBack: {}, receives: 0 } }],
+      [
+        'POST',
+        `/api/campaigns/${campaign}/send`,
+        { version: 1, seen: { matched: 0, heldBack: {}, receives: 0 } },
+      ],
       ['POST', `/api/campaigns/${campaign}/move/pause`, undefined],
       ['POST', `/api/campaigns/${campaign}/proof`, undefined],
-      ['POST', '/api/segments', { name: 'x', pool: 1, rule: { v: 1, root: { of: 'all', items: [] } } }],
-      ['POST', '/api/accounts', { name: 'x', address: 'y@example.com', role: 'coordinator', password: PASSWORD }],
+      [
+        'POST',
+        '/api/segments',
+        { name: 'x', pool: 1, rule: { v: 1, root: { of: 'all', items: [] } } },
+      ],
+      [
+        'POST',
+        '/api/accounts',
+        { name: 'x', address: 'y@example.com', role: 'coordinator', password: PASSWORD },
+      ],
     ] as const) {
       expect((await asMember(method, path, data)).status).toBe(403);
     }
@@ -241,6 +460,11 @@ describe('a member', () => {
 it('comes back by itself when the database process is killed', async () => {
   const before = server.database.childPid();
   process.kill(before ?? 0, 'SIGKILL');
-  await until('the database to be back', async () => server.database.childPid() !== before && (await server.call('GET', '/api/health')).status === 200);
+  await until(
+    'the database to be back',
+    async () =>
+      server.database.childPid() !== before &&
+      (await server.call('GET', '/api/health')).status === 200,
+  );
   expect((await server.call('GET', '/api/people')).status).toBe(200);
 }, 30_000);

@@ -9,12 +9,21 @@ type Json = Record<string, unknown>;
 
 interface Operation {
   readonly parameters: readonly { readonly name: string; readonly in: 'path' | 'query' }[];
-  readonly requestBody?: { readonly content: { readonly 'application/json': { readonly schema: { readonly $ref: string } } } };
+  readonly requestBody?: {
+    readonly content: {
+      readonly 'application/json': { readonly schema: { readonly $ref: string } };
+    };
+  };
 }
 
 interface Document {
   readonly paths: Record<string, Record<string, Operation>>;
-  readonly components: { readonly schemas: Record<string, { readonly properties?: Record<string, Json>; readonly required?: readonly string[] }> };
+  readonly components: {
+    readonly schemas: Record<
+      string,
+      { readonly properties?: Record<string, Json>; readonly required?: readonly string[] }
+    >;
+  };
 }
 
 /** Ends the session, or would throttle the account that asks. */
@@ -23,7 +32,11 @@ const RUNS = Number(process.env['FUZZ_RUNS'] ?? 12);
 
 let server: TestServer;
 let docs: Document;
-let calls: readonly { readonly method: string; readonly path: string; readonly operation: Operation }[];
+let calls: readonly {
+  readonly method: string;
+  readonly path: string;
+  readonly operation: Operation;
+}[];
 beforeAll(async () => {
   server = await startTestServer();
   await importPeople(server, 'email,first name\nada@example.com,Ada\nben@example.com,Ben\n');
@@ -33,12 +46,43 @@ beforeAll(async () => {
   await server.call('POST', '/api/topics', { name: 'News', description: '' });
   await server.call('POST', '/api/fields', { label: 'likes', type: 'text' });
   docs = (await server.call('GET', '/api/docs')).body as Document;
-  calls = Object.entries(docs.paths).flatMap(([path, methods]) => Object.entries(methods).map(([method, operation]) => ({ method, path, operation })));
+  calls = Object.entries(docs.paths).flatMap(([path, methods]) =>
+    Object.entries(methods).map(([method, operation]) => ({ method, path, operation })),
+  );
 }, 60_000);
 afterAll(() => server.stop());
 
 const odd = fc.oneof(
-  fc.constantFrom<unknown>(0, -1, 1, 2, 1.5, 2 ** 31, 2 ** 53, -(2 ** 63), 1e308, null, true, '', ' ', '\0', 'null', '__proto__', "'; drop table contacts; --", '<script>alert(1)</script>', '{{ contact.first_name }}', '2026-02-30', '9999-12-31T23:59:59Z', 'a'.repeat(5000), '\ud800', 'segment.1', [], [[]], {}, { $ne: 1 }),
+  fc.constantFrom<unknown>(
+    0,
+    -1,
+    1,
+    2,
+    1.5,
+    2 ** 31,
+    2 ** 53,
+    -(2 ** 63),
+    1e308,
+    null,
+    true,
+    '',
+    ' ',
+    '\0',
+    'null',
+    '__proto__',
+    "'; drop table contacts; --",
+    '<script>alert(1)</script>',
+    '{{ contact.first_name }}',
+    '2026-02-30',
+    '9999-12-31T23:59:59Z',
+    'a'.repeat(5000),
+    '\ud800',
+    'segment.1',
+    [],
+    [[]],
+    {},
+    { $ne: 1 },
+  ),
   fc.string({ unit: 'binary', maxLength: 40 }),
   fc.jsonValue({ maxDepth: 3 }),
   fc.array(fc.oneof(fc.integer(), fc.string()), { maxLength: 4 }),
@@ -46,19 +90,35 @@ const odd = fc.oneof(
 
 const inOrder = (reply: Reply, what: string): void => {
   // 503 is an answer, too: the mail server of this test can't be reached.
-  if (reply.status >= 500 && reply.status !== 503) throw new Error(`${what} answered ${reply.status}: ${reply.text.slice(0, 300)}`);
+  if (reply.status >= 500 && reply.status !== 503)
+    throw new Error(`${what} answered ${reply.status}: ${reply.text.slice(0, 300)}`);
   if (reply.status < 400) return;
-  expect({ what, type: reply.headers.get('content-type') }).toEqual({ what, type: expect.stringContaining('application/problem+json') });
-  expect(reply.body).toMatchObject({ type: 'about:blank', status: reply.status, title: expect.any(String), detail: expect.any(String) });
+  expect({ what, type: reply.headers.get('content-type') }).toEqual({
+    what,
+    type: expect.stringContaining('application/problem+json'),
+  });
+  expect(reply.body).toMatchObject({
+    type: 'about:blank',
+    status: reply.status,
+    title: expect.any(String),
+    detail: expect.any(String),
+  });
 };
 
-const textOf = (value: unknown): string => (typeof value === 'string' ? value : JSON.stringify(value) ?? '');
-const encoded = (value: unknown): string => encodeURIComponent(textOf(value).replace(/[\ud800-\udfff]/g, '?'));
+const textOf = (value: unknown): string =>
+  typeof value === 'string' ? value : (JSON.stringify(value) ?? '');
+const encoded = (value: unknown): string =>
+  encodeURIComponent(textOf(value).replace(/[\ud800-\udfff]/g, '?'));
 
 it('describes itself', () => {
   expect(calls.length).toBeGreaterThan(60);
-  expect(docs.components.schemas['TaggingRequest']).toMatchObject({ required: expect.arrayContaining(['tag', 'put']) });
-  expect(docs.paths['/api/people/{id}']?.['patch']).toMatchObject({ parameters: [{ name: 'id', in: 'path' }], requestBody: expect.anything() });
+  expect(docs.components.schemas['TaggingRequest']).toMatchObject({
+    required: expect.arrayContaining(['tag', 'put']),
+  });
+  expect(docs.paths['/api/people/{id}']?.['patch']).toMatchObject({
+    parameters: [{ name: 'id', in: 'path' }],
+    requestBody: expect.anything(),
+  });
 });
 
 it('answers odd values everywhere in order, and keeps nobody waiting', async () => {
@@ -70,18 +130,46 @@ it('answers odd values everywhere in order, and keeps nobody waiting', async () 
     const request = fc.record({
       // Ids near those that exist reach further than noise does.
       params: fc.array(fc.oneof(fc.constantFrom(1, 2, 99), odd), { minLength: 3, maxLength: 3 }),
-      query: fc.array(odd, { minLength: operation.parameters.length, maxLength: operation.parameters.length }),
-      body: fc.oneof(fc.record(Object.fromEntries(fields.map((name) => [name, fc.oneof(odd, fc.constantFrom(1, 'text', true))])), { requiredKeys: [] }), odd),
+      query: fc.array(odd, {
+        minLength: operation.parameters.length,
+        maxLength: operation.parameters.length,
+      }),
+      body: fc.oneof(
+        fc.record(
+          Object.fromEntries(
+            fields.map((name) => [name, fc.oneof(odd, fc.constantFrom(1, 'text', true))]),
+          ),
+          { requiredKeys: [] },
+        ),
+        odd,
+      ),
       extra: fc.boolean(),
     });
     await fc.assert(
       fc.asyncProperty(request, async ({ params, query, body, extra }) => {
         let used = 0;
         const address = path.replace(/\{\w+\}/g, () => encoded(params[used++]) || '%20');
-        const search = operation.parameters.flatMap(({ name, in: place }, at) => (place === 'query' ? [`${name}=${encoded(query[at])}`, ...(extra ? [`${name}=again`] : [])] : []));
+        const search = operation.parameters.flatMap(({ name, in: place }, at) =>
+          place === 'query'
+            ? [`${name}=${encoded(query[at])}`, ...(extra ? [`${name}=again`] : [])]
+            : [],
+        );
         const url = `${address}${search.length > 0 ? `?${search.join('&')}` : ''}`;
-        const data = method === 'get' || method === 'delete' ? undefined : typeof body === 'object' && body !== null && extra && !Array.isArray(body) ? { ...body, unheardOf: 1 } : body;
-        inOrder(await server.call(method.toUpperCase(), url, data === undefined ? undefined : JSON.stringify(data), { headers: { 'content-type': 'application/json' } }), `${method} ${url} ${JSON.stringify(data)?.slice(0, 300)}`);
+        const data =
+          method === 'get' || method === 'delete'
+            ? undefined
+            : typeof body === 'object' && body !== null && extra && !Array.isArray(body)
+              ? { ...body, unheardOf: 1 }
+              : body;
+        inOrder(
+          await server.call(
+            method.toUpperCase(),
+            url,
+            data === undefined ? undefined : JSON.stringify(data),
+            { headers: { 'content-type': 'application/json' } },
+          ),
+          `${method} ${url} ${JSON.stringify(data)?.slice(0, 300)}`,
+        );
       }),
       { numRuns: RUNS },
     );
@@ -89,7 +177,10 @@ it('answers odd values everywhere in order, and keeps nobody waiting', async () 
   const { slowest, limit } = await dog.stop();
   expect(slowest).toBeLessThan(3 * limit);
   // Nothing of all that ended the session or the office.
-  expect((await server.call('GET', '/api/me')).body).toMatchObject({ needsSetUp: false, user: { role: 'coordinator' } });
+  expect((await server.call('GET', '/api/me')).body).toMatchObject({
+    needsSetUp: false,
+    user: { role: 'coordinator' },
+  });
 }, 240_000);
 
 it('answers odd shapes, methods and headers in order', async () => {
@@ -97,15 +188,35 @@ it('answers odd shapes, methods and headers in order', async () => {
   for (const { path } of calls.filter(({ method }) => method === 'post')) {
     if (LEFT_OUT.has(`post ${path}`)) continue;
     const url = path.replace(/\{\w+\}/g, '1');
-    for (const body of [deep, '{', '"text"', '12', 'null', `{"a":${'9'.repeat(400)}}`, `{"__proto__":{"x":1},"constructor":1}`]) inOrder(await server.call('POST', url, body, { headers: { 'content-type': 'application/json' } }), `POST ${url} ${body.slice(0, 30)}`);
-    inOrder(await server.call('POST', url, '<a/>', { headers: { 'content-type': 'application/xml' } }), `POST ${url} as XML`);
+    for (const body of [
+      deep,
+      '{',
+      '"text"',
+      '12',
+      'null',
+      `{"a":${'9'.repeat(400)}}`,
+      `{"__proto__":{"x":1},"constructor":1}`,
+    ])
+      inOrder(
+        await server.call('POST', url, body, { headers: { 'content-type': 'application/json' } }),
+        `POST ${url} ${body.slice(0, 30)}`,
+      );
+    inOrder(
+      await server.call('POST', url, '<a/>', { headers: { 'content-type': 'application/xml' } }),
+      `POST ${url} as XML`,
+    );
   }
   for (const path of Object.keys(docs.paths)) {
     const url = path.replace(/\{\w+\}/g, '1');
     for (const method of ['PUT', 'DELETE', 'PATCH', 'OPTIONS']) {
       if (docs.paths[path]?.[method.toLowerCase()]) continue;
       const reply = await server.call(method, url);
-      if (method !== 'OPTIONS') expect({ url, method, isRefused: reply.status >= 400 }).toEqual({ url, method, isRefused: true });
+      if (method !== 'OPTIONS')
+        expect({ url, method, isRefused: reply.status >= 400 }).toEqual({
+          url,
+          method,
+          isRefused: true,
+        });
       inOrder(reply, `${method} ${url}`);
     }
   }
@@ -116,11 +227,25 @@ it('lets nobody in without a session, nor change anything from another site', as
     if (LEFT_OUT.has(`${method} ${path}`)) continue;
     const url = path.replace(/\{\w+\}/g, '1');
     const isOpen = (operation as unknown as { security: unknown[] }).security.length === 0;
-    const reply = await server.call(method.toUpperCase(), url, method === 'get' || method === 'delete' ? undefined : {}, { cookie: 'palabra_session=forged' });
-    if (!isOpen) expect({ url, method, status: reply.status }).toEqual({ url, method, status: 401 });
+    const reply = await server.call(
+      method.toUpperCase(),
+      url,
+      method === 'get' || method === 'delete' ? undefined : {},
+      { cookie: 'palabra_session=forged' },
+    );
+    if (!isOpen)
+      expect({ url, method, status: reply.status }).toEqual({ url, method, status: 401 });
     if (method !== 'get') {
-      for (const headers of [{ 'x-requested-by': 'other' }, { 'sec-fetch-site': 'cross-site' }, { origin: 'https://evil.example' }] as Record<string, string>[]) {
-        expect({ url, headers, status: (await server.call(method.toUpperCase(), url, {}, { headers })).status }).toEqual({ url, headers, status: 403 });
+      for (const headers of [
+        { 'x-requested-by': 'other' },
+        { 'sec-fetch-site': 'cross-site' },
+        { origin: 'https://evil.example' },
+      ] as Record<string, string>[]) {
+        expect({
+          url,
+          headers,
+          status: (await server.call(method.toUpperCase(), url, {}, { headers })).status,
+        }).toEqual({ url, headers, status: 403 });
       }
     }
   }

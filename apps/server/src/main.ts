@@ -9,10 +9,12 @@ function sentence(error: unknown): string {
   const { code, message } = error as NodeJS.ErrnoException;
   if (code === 'EADDRINUSE') {
     const returns = process.env['RETURNS_PORT'];
-    if (returns && String((error as { port?: number }).port) === returns) return `Port ${returns}, where returned letters arrive, is taken. Stop what uses it, or choose another: RETURNS_PORT=4726.`;
+    if (returns && String((error as { port?: number }).port) === returns)
+      return `Port ${returns}, where returned letters arrive, is taken. Stop what uses it, or choose another: RETURNS_PORT=4726.`;
     return `Port ${process.env['PORT'] ?? 4600} is taken. Stop what uses it, or choose another: PORT=4700.`;
   }
-  if (code === 'EACCES' || code === 'EROFS') return `The data directory can’t be written: ${message}. Give it to this user, or name another with DATA_DIR.`;
+  if (code === 'EACCES' || code === 'EROFS')
+    return `The data directory can’t be written: ${message}. Give it to this user, or name another with DATA_DIR.`;
   return message;
 }
 
@@ -30,7 +32,10 @@ async function main(): Promise<void> {
   });
   log.info({ port: server.port }, 'ready');
   if (process.send) process.send({ ready: server.port, setUpCode: server.setUpCode });
-  else if (server.setUpCode) process.stdout.write(`The office is not set up yet. The first visit asks for this code: ${server.setUpCode}\n`);
+  else if (server.setUpCode)
+    process.stdout.write(
+      `The office is not set up yet. The first visit asks for this code: ${server.setUpCode}\n`,
+    );
 
   let stopping = false;
   const stop = (): void => {

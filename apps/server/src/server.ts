@@ -6,7 +6,14 @@ import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import express from 'express';
 import { AppModule } from './app.module.js';
-import { ReaderService, readerRoutes, ResponsesService, ReturnedImap, ReturnedSmtp, trackedAddresses } from './delivery/index.js';
+import {
+  ReaderService,
+  readerRoutes,
+  ResponsesService,
+  ReturnedImap,
+  ReturnedSmtp,
+  trackedAddresses,
+} from './delivery/index.js';
 import { findOffice } from './office/index.js';
 import type { Config } from './platform/config.js';
 import type { Database } from './platform/database.js';
@@ -40,7 +47,10 @@ export interface RunningServer {
 }
 
 /** Lets plain handlers have each request first; what none of them answers goes on to the framework. */
-function answerFirst(server: Server, ...handlers: readonly ((request: IncomingMessage, response: ServerResponse) => boolean)[]): void {
+function answerFirst(
+  server: Server,
+  ...handlers: readonly ((request: IncomingMessage, response: ServerResponse) => boolean)[]
+): void {
   const others = server.listeners('request') as RequestListener[];
   server.removeAllListeners('request');
   server.on('request', (request, response) => {
@@ -59,7 +69,10 @@ const KEPT_OPEN_MS = 75_000;
 
 export async function startServer(config: Config, database: Database): Promise<RunningServer> {
   const keys = await Keys.load(database.db, systemClock.now());
-  const app = await NestFactory.create<NestExpressApplication>(AppModule.with({ config, database, keys, clock: systemClock, ids: systemIds }), { logger: nestLog, bodyParser: false });
+  const app = await NestFactory.create<NestExpressApplication>(
+    AppModule.with({ config, database, keys, clock: systemClock, ids: systemIds }),
+    { logger: nestLog, bodyParser: false },
+  );
   needWhom(app);
   app.disable('x-powered-by');
   app.set('query parser', 'simple');
@@ -69,11 +82,32 @@ export async function startServer(config: Config, database: Database): Promise<R
   const whoAsks = app.get(WhoAsks);
   app.use('/api', keepNothing, app.get(Foreground).watch, whoAsks.look);
   let docs: object | undefined;
-  app.use('/api/docs', whoAsks.needSession, (_request: express.Request, response: express.Response) => void response.json((docs ??= openApi(app))));
-  app.use('/api', jsonBody((request: SignedRequest) => request.user !== undefined));
+  app.use(
+    '/api/docs',
+    whoAsks.needSession,
+    (_request: express.Request, response: express.Response) =>
+      void response.json((docs ??= openApi(app))),
+  );
+  app.use(
+    '/api',
+    jsonBody((request: SignedRequest) => request.user !== undefined),
+  );
   serveInterface(app, config.webDir);
-  app.useGlobalPipes(new ValidationPipe({ whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true, transform: true, stopAtFirstError: true, exceptionFactory: validationProblem }));
-  answerFirst(app.getHttpServer(), new Hosts(config.publicUrl).refuse, trackedAddresses(keys, app.get(ResponsesService)));
+  app.useGlobalPipes(
+    new ValidationPipe({
+      whitelist: true,
+      forbidNonWhitelisted: true,
+      forbidUnknownValues: true,
+      transform: true,
+      stopAtFirstError: true,
+      exceptionFactory: validationProblem,
+    }),
+  );
+  answerFirst(
+    app.getHttpServer(),
+    new Hosts(config.publicUrl).refuse,
+    trackedAddresses(keys, app.get(ResponsesService)),
+  );
   // Before anything can be sent.
   await app.get(Continuity).start();
   // Longer than a client or proxy leaves a connection idle: who writes on one that is just being closed loses the request.

@@ -21,7 +21,12 @@ if (!root) throw new Error('the page has no root');
 createRoot(root).render(
   <StrictMode>
     <Provider store={store}>
-      <MantineProvider theme={theme} cssVariablesResolver={variables} defaultColorScheme="auto" getStyleNonce={() => nonce}>
+      <MantineProvider
+        theme={theme}
+        cssVariablesResolver={variables}
+        defaultColorScheme="auto"
+        getStyleNonce={() => nonce}
+      >
         <RouterProvider router={router} />
       </MantineProvider>
     </Provider>

@@ -2,8 +2,24 @@
 import { plainToInstance } from 'class-transformer';
 import { validateSync } from 'class-validator';
 import { AccountRequest, OfficeRequest, PasswordRequest, SetUpRequest } from './office/index.js';
-import { CampaignRequest, NewCampaignRequest, ReturnedQuery, SendRequest, SettleRequest, SortReturnedRequest } from './campaigns/index.js';
-import { ContactRequest, OwnFieldRequest, PeopleFilter, PeopleQuery, PermissionRequest, TaggingRequest, TagRequest, TopicRequest } from './contacts/index.js';
+import {
+  CampaignRequest,
+  NewCampaignRequest,
+  ReturnedQuery,
+  SendRequest,
+  SettleRequest,
+  SortReturnedRequest,
+} from './campaigns/index.js';
+import {
+  ContactRequest,
+  OwnFieldRequest,
+  PeopleFilter,
+  PeopleQuery,
+  PermissionRequest,
+  TaggingRequest,
+  TagRequest,
+  TopicRequest,
+} from './contacts/index.js';
 import { StartImportRequest } from './intake/index.js';
 import { LetterRequest, NewLetterRequest } from './letters/index.js';
 import { NewSegmentRequest, SiftRequest } from './segments/index.js';
@@ -12,57 +28,181 @@ type Class = new () => object;
 
 /** Paths of the fields that are refused. */
 function refused(type: Class, value: unknown): string[] {
-  const errors = validateSync(plainToInstance(type, value), { whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true, stopAtFirstError: true });
+  const errors = validateSync(plainToInstance(type, value), {
+    whitelist: true,
+    forbidNonWhitelisted: true,
+    forbidUnknownValues: true,
+    stopAtFirstError: true,
+  });
   return errors.flatMap(function paths(error): string[] {
     return error.children?.length ? error.children.flatMap(paths) : [error.property];
   });
 }
 
-const emptyContent = { v: 1, subject: [], preview: [], blocks: [{ id: 'f', kind: 'footer', reason: '' }] };
+const emptyContent = {
+  v: 1,
+  subject: [],
+  preview: [],
+  blocks: [{ id: 'f', kind: 'footer', reason: '' }],
+};
 const tally = { matched: 3, heldBack: {}, receives: 3 };
-const office = { version: 1, name: 'Garden', postalAddress: '3 Walk', timeZone: 'Europe/Lisbon', senderName: 'Garden', senderAddress: 'a@example.com', mailUnknown: false, softBounceLimit: 3, unreadBounceLimit: 3, language: 'pt-BR', hiddenLink: false, colour: '#8a2b5b' };
-const sheet = { version: 1, name: 'News', who: { to: [], notTo: [] }, letterId: null, topicId: null, senderName: '', senderAddress: '', replyTo: '', sendAt: null };
+const office = {
+  version: 1,
+  name: 'Garden',
+  postalAddress: '3 Walk',
+  timeZone: 'Europe/Lisbon',
+  senderName: 'Garden',
+  senderAddress: 'a@example.com',
+  mailUnknown: false,
+  softBounceLimit: 3,
+  unreadBounceLimit: 3,
+  language: 'pt-BR',
+  hiddenLink: false,
+  colour: '#8a2b5b',
+};
+const sheet = {
+  version: 1,
+  name: 'News',
+  who: { to: [], notTo: [] },
+  letterId: null,
+  topicId: null,
+  senderName: '',
+  senderAddress: '',
+  replyTo: '',
+  sendAt: null,
+};
 
 const good: [string, Class, unknown][] = [
   ['the office’s settings', OfficeRequest, office],
   ['a setting without a colour', OfficeRequest, { ...office, colour: '' }],
-  ['an account', AccountRequest, { name: 'Milo', address: 'milo@example.com', role: 'member', password: 'the fern by the bench' }],
+  [
+    'an account',
+    AccountRequest,
+    {
+      name: 'Milo',
+      address: 'milo@example.com',
+      role: 'member',
+      password: 'the fern by the bench',
+    },
+  ],
   ['a new campaign', NewCampaignRequest, { name: 'x', segment: 4, letter: 2 }],
   ['a sheet', CampaignRequest, sheet],
-  ['a sheet with a time', CampaignRequest, { ...sheet, sendAt: '2026-03-02T09:00:00Z', topicId: 2 }],
+  [
+    'a sheet with a time',
+    CampaignRequest,
+    { ...sheet, sendAt: '2026-03-02T09:00:00Z', topicId: 2 },
+  ],
   ['an order to send', SendRequest, { version: 1, seen: tally }],
   ['a word on what is uncertain', SettleRequest, { how: 'send again' }],
   ['returned mail, sorted', SortReturnedRequest, { kind: 'bounce', bounce: 'hard', contact: 3 }],
   ['returned mail, nothing', SortReturnedRequest, { kind: 'nothing' }],
-  ['a list of people', PeopleQuery, { of: 'campaign.3.link-2', q: 'ash', tag: '4', limit: '50', standing: 'no address' }],
+  [
+    'a list of people',
+    PeopleQuery,
+    { of: 'campaign.3.link-2', q: 'ash', tag: '4', limit: '50', standing: 'no address' },
+  ],
   ['tagging by a filter', TaggingRequest, { people: { q: 'ash' }, tag: 1, put: true }],
   ['tagging of some', TaggingRequest, { people: { ids: [1, 2] }, tag: 1, put: false }],
   ['a tag', TagRequest, { name: 'guest', colour: 'moss' }],
   ['a topic', TopicRequest, { name: 'Newsletter', description: '' }],
   ['a field', OwnFieldRequest, { label: 'dog’s name', type: 'text' }],
-  ['an import', StartImportRequest, { mapping: [{ to: 'field', field: 'address' }, { to: 'nothing' }], permission: 'asked', source: 'x', tagIds: [] }],
+  [
+    'an import',
+    StartImportRequest,
+    {
+      mapping: [{ to: 'field', field: 'address' }, { to: 'nothing' }],
+      permission: 'asked',
+      source: 'x',
+      tagIds: [],
+    },
+  ],
   ['a letter', LetterRequest, { version: 1, name: 'x', content: emptyContent }],
-  ['a segment', NewSegmentRequest, { name: 'x', pool: 1, rule: { v: 1, root: { of: 'all', items: [] } } }],
+  [
+    'a segment',
+    NewSegmentRequest,
+    { name: 'x', pool: 1, rule: { v: 1, root: { of: 'all', items: [] } } },
+  ],
 ];
 it.each(good)('takes %s', (_, type, value) => expect(refused(type, value)).toEqual([]));
 
 const bad: [string, Class, unknown, string[]][] = [
-  ['a set-up without an address to write under letters', SetUpRequest, { code: 'X', officeName: 'x', postalAddress: '', timeZone: 'UTC', name: 'x', address: 'a@example.com', password: 'the fern by the bench' }, ['postalAddress']],
-  ['a time zone nobody lives in', SetUpRequest, { code: 'X', officeName: 'x', postalAddress: 'x', timeZone: 'Mars/Olympus', name: 'x', address: 'a@example.com', password: 'the fern by the bench' }, ['timeZone']],
-  ['a password that is tried first', PasswordRequest, { current: 'x', next: 'password123' }, ['next']],
-  ['a role that is none', AccountRequest, { name: 'x', address: 'a@example.com', role: 'owner', password: 'the fern by the bench' }, ['role']],
-  ['an address with a line break', AccountRequest, { name: 'x', address: 'a@example.com\nBcc: b@example.com', role: 'member', password: 'the fern by the bench' }, ['address']],
+  [
+    'a set-up without an address to write under letters',
+    SetUpRequest,
+    {
+      code: 'X',
+      officeName: 'x',
+      postalAddress: '',
+      timeZone: 'UTC',
+      name: 'x',
+      address: 'a@example.com',
+      password: 'the fern by the bench',
+    },
+    ['postalAddress'],
+  ],
+  [
+    'a time zone nobody lives in',
+    SetUpRequest,
+    {
+      code: 'X',
+      officeName: 'x',
+      postalAddress: 'x',
+      timeZone: 'Mars/Olympus',
+      name: 'x',
+      address: 'a@example.com',
+      password: 'the fern by the bench',
+    },
+    ['timeZone'],
+  ],
+  [
+    'a password that is tried first',
+    PasswordRequest,
+    { current: 'x', next: 'password123' },
+    ['next'],
+  ],
+  [
+    'a role that is none',
+    AccountRequest,
+    { name: 'x', address: 'a@example.com', role: 'owner', password: 'the fern by the bench' },
+    ['role'],
+  ],
+  [
+    'an address with a line break',
+    AccountRequest,
+    {
+      name: 'x',
+      address: 'a@example.com\nBcc: b@example.com',
+      role: 'member',
+      password: 'the fern by the bench',
+    },
+    ['address'],
+  ],
   ['a colour that is a style', OfficeRequest, { ...office, colour: '#fff;}' }, ['colour']],
   ['too many soft bounces', OfficeRequest, { ...office, softBounceLimit: 99 }, ['softBounceLimit']],
   ['too many refusals', OfficeRequest, { ...office, unreadBounceLimit: -1 }, ['unreadBounceLimit']],
   ['a language that is markup', OfficeRequest, { ...office, language: 'en"><b>' }, ['language']],
-  ['a sender whom not every server takes', OfficeRequest, { ...office, senderAddress: 'jörg@example.com' }, ['senderAddress']],
+  [
+    'a sender whom not every server takes',
+    OfficeRequest,
+    { ...office, senderAddress: 'jörg@example.com' },
+    ['senderAddress'],
+  ],
   ['a setting that is none', OfficeRequest, { ...office, admin: true }, ['admin']],
   ['a name of nothing', NewCampaignRequest, { name: '' }, ['name']],
   ['a segment that is text', NewCampaignRequest, { name: 'x', segment: '4' }, ['segment']],
   ['a number beyond keys', NewCampaignRequest, { name: 'x', segment: 2 ** 31 }, ['segment']],
-  ['who that is nobody’s shape', CampaignRequest, { ...sheet, who: { to: [{ kind: 'pool', id: 1 }], notTo: [] } }, ['who']],
-  ['a time that is none', CampaignRequest, { ...sheet, sendAt: '2026-02-30T09:00:00Z' }, ['sendAt']],
+  [
+    'who that is nobody’s shape',
+    CampaignRequest,
+    { ...sheet, who: { to: [{ kind: 'pool', id: 1 }], notTo: [] } },
+    ['who'],
+  ],
+  [
+    'a time that is none',
+    CampaignRequest,
+    { ...sheet, sendAt: '2026-02-30T09:00:00Z' },
+    ['sendAt'],
+  ],
   ['a tally that is none', SendRequest, { version: 1, seen: { matched: -1 } }, ['seen']],
   ['a word that is none', SettleRequest, { how: 'forget' }, ['how']],
   ['mail sorted as nothing known', SortReturnedRequest, { kind: 'spam' }, ['kind']],
@@ -71,18 +211,73 @@ const bad: [string, Class, unknown, string[]][] = [
   ['a repeated tag', PeopleFilter, { tag: ['1', '2'] }, ['tag']],
   ['a page of thousands', PeopleQuery, { limit: 5000 }, ['limit']],
   ['tagging without people', TaggingRequest, { tag: 1, put: true }, ['people']],
-  ['tagging of a list that would mean everybody', TaggingRequest, { people: [{ ids: [1] }], tag: 1, put: true }, ['people']],
-  ['tagging of people with more than asked', TaggingRequest, { people: { ids: [1], everybody: true }, tag: 1, put: true }, ['everybody']],
-  ['tagging of what is no number', TaggingRequest, { people: { ids: ['x'] }, tag: 1, put: true }, ['ids']],
+  [
+    'tagging of a list that would mean everybody',
+    TaggingRequest,
+    { people: [{ ids: [1] }], tag: 1, put: true },
+    ['people'],
+  ],
+  [
+    'tagging of people with more than asked',
+    TaggingRequest,
+    { people: { ids: [1], everybody: true }, tag: 1, put: true },
+    ['everybody'],
+  ],
+  [
+    'tagging of what is no number',
+    TaggingRequest,
+    { people: { ids: ['x'] }, tag: 1, put: true },
+    ['ids'],
+  ],
   ['a tag of spaces', TagRequest, { name: '   ', colour: 'moss' }, ['name']],
   ['a colour nobody knows', TagRequest, { name: 'x', colour: 'red' }, ['colour']],
   ['a topic without a name', TopicRequest, { name: '', description: '' }, ['name']],
-  ['a field of a type that is made elsewhere', OwnFieldRequest, { label: 'x', type: 'choice' }, ['type']],
+  [
+    'a field of a type that is made elsewhere',
+    OwnFieldRequest,
+    { label: 'x', type: 'choice' },
+    ['type'],
+  ],
   ['values that are a list', ContactRequest, { version: 1, values: ['x'] }, ['values']],
-  ['a permission nobody gives', PermissionRequest, { version: 1, permission: 'bought', source: '' }, ['permission']],
-  ['a mapping to nowhere', StartImportRequest, { mapping: [{ to: 'field', field: '__proto__' }], permission: 'asked', source: 'x', tagIds: [] }, ['mapping']],
-  ['a letter without its footer', LetterRequest, { version: 1, name: 'x', content: { ...emptyContent, blocks: [] } }, ['content']],
-  ['a letter with a script for a link', LetterRequest, { version: 1, name: 'x', content: { ...emptyContent, blocks: [{ id: 'b', kind: 'button', label: ['x'], href: 'javascript:alert(1)' }, ...emptyContent.blocks] } }, ['content']],
+  [
+    'a permission nobody gives',
+    PermissionRequest,
+    { version: 1, permission: 'bought', source: '' },
+    ['permission'],
+  ],
+  [
+    'a mapping to nowhere',
+    StartImportRequest,
+    {
+      mapping: [{ to: 'field', field: '__proto__' }],
+      permission: 'asked',
+      source: 'x',
+      tagIds: [],
+    },
+    ['mapping'],
+  ],
+  [
+    'a letter without its footer',
+    LetterRequest,
+    { version: 1, name: 'x', content: { ...emptyContent, blocks: [] } },
+    ['content'],
+  ],
+  [
+    'a letter with a script for a link',
+    LetterRequest,
+    {
+      version: 1,
+      name: 'x',
+      content: {
+        ...emptyContent,
+        blocks: [
+          { id: 'b', kind: 'button', label: ['x'], href: 'javascript:alert(1)' },
+          ...emptyContent.blocks,
+        ],
+      },
+    },
+    ['content'],
+  ],
   ['a copy of nothing', NewLetterRequest, { name: 'x', copyOf: 0 }, ['copyOf']],
   ['a rule that is text', SiftRequest, { pool: 1, rule: 'everybody' }, ['rule']],
 ];

@@ -46,7 +46,9 @@ describe('the lock on a data directory', () => {
   it('refuses a second process with a clear sentence', async () => {
     const release = await lockDirectory(directory);
     await expect(lockDirectory(directory, 0)).rejects.toThrow(DirectoryInUse);
-    await expect(lockDirectory(directory, 0)).rejects.toThrow(/in use by process \d+\. Stop that one first/);
+    await expect(lockDirectory(directory, 0)).rejects.toThrow(
+      /in use by process \d+\. Stop that one first/,
+    );
     release();
     (await lockDirectory(directory, 0))();
   });

@@ -105,7 +105,13 @@ export class Gateway {
       try {
         this.read(client);
       } catch (error) {
-        socket.end(errorResponse('FATAL', '08P01', `protocol violation: ${error instanceof Error ? error.message : ''}`));
+        socket.end(
+          errorResponse(
+            'FATAL',
+            '08P01',
+            `protocol violation: ${error instanceof Error ? error.message : ''}`,
+          ),
+        );
         this.leave(client);
       }
       void this.run();
@@ -169,7 +175,9 @@ export class Gateway {
         if (next.type === 'P' && copyFromStdin.test(parseText(next.bytes))) {
           client.skipping = true;
           client.pending = [];
-          client.socket.write(errorResponse('ERROR', '0A000', 'COPY FROM STDIN needs the simple query protocol here'));
+          client.socket.write(
+            errorResponse('ERROR', '0A000', 'COPY FROM STDIN needs the simple query protocol here'),
+          );
           return;
         }
         client.pending.push(withPrefix(next, client.prefix, client.named));
@@ -229,12 +237,14 @@ export class Gateway {
     const output = Buffer.from(await this.session.exec(batch));
     const parts: Buffer[] = [];
     for (const part of backendMessages(output)) {
-      if (part.type === 'Z') this.status = String.fromCharCode(output[part.start + 5] ?? 0x49) as Status;
+      if (part.type === 'Z')
+        this.status = String.fromCharCode(output[part.start + 5] ?? 0x49) as Status;
       if (isCopy && part.type === 'G') continue; // answered already, when the COPY began
       parts.push(output.subarray(part.start, part.end));
     }
     this.owner = this.status === 'I' ? undefined : client;
-    if (!client.gone) client.socket.write(parts.length === 1 ? (parts[0] ?? output) : Buffer.concat(parts));
+    if (!client.gone)
+      client.socket.write(parts.length === 1 ? (parts[0] ?? output) : Buffer.concat(parts));
   }
 
   private leave(client: Client): void {
@@ -275,7 +285,9 @@ export class Gateway {
       // What the owner sent while this process was held up is read first.
       setImmediate(() => {
         if (this.owner !== owner || owner.ready.length > 0 || this.running) return;
-        owner.socket.end(errorResponse('FATAL', '25P03', 'the transaction was left alone while others waited'));
+        owner.socket.end(
+          errorResponse('FATAL', '25P03', 'the transaction was left alone while others waited'),
+        );
         this.leave(owner);
       });
     }, this.idleInTransaction);

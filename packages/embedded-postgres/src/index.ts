@@ -1,6 +1,14 @@
 // Starts the embedded PostgreSQL in a child process and keeps it running.
 import { fork, type ChildProcess } from 'node:child_process';
-import { existsSync, cpSync, mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  cpSync,
+  mkdtempSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -21,7 +29,12 @@ export interface EmbeddedOptions {
 
 export interface EmbeddedPostgres {
   /** For `pg`: a directory as host means a Unix socket. */
-  readonly connection: { readonly host: string; readonly port: number; readonly user: string; readonly database: string };
+  readonly connection: {
+    readonly host: string;
+    readonly port: number;
+    readonly user: string;
+    readonly database: string;
+  };
   /** Process number of the child, for tests that kill it. */
   pid(): number | undefined;
   stop(): Promise<void>;
@@ -32,17 +45,28 @@ const PORT = 5432;
 /** Says in the data directory where the running database listens. */
 const SOCKET_NOTE = 'palabra.socket';
 
-const connectionIn = (sockets: string): EmbeddedPostgres['connection'] => ({ host: sockets, port: PORT, user: 'postgres', database: 'postgres' });
+const connectionIn = (sockets: string): EmbeddedPostgres['connection'] => ({
+  host: sockets,
+  port: PORT,
+  user: 'postgres',
+  database: 'postgres',
+});
 
 /** How to reach the database that runs on a directory, or undefined when none does. */
 export function runningOn(directory: string): EmbeddedPostgres['connection'] | undefined {
   const note = join(directory, SOCKET_NOTE);
   const sockets = existsSync(note) ? readFileSync(note, 'utf8') : '';
-  return sockets !== '' && existsSync(join(sockets, `.s.PGSQL.${PORT}`)) ? connectionIn(sockets) : undefined;
+  return sockets !== '' && existsSync(join(sockets, `.s.PGSQL.${PORT}`))
+    ? connectionIn(sockets)
+    : undefined;
 }
 
 /** Starts the database on a directory; fails with one clear sentence when that can't be done. */
-export async function startEmbedded({ directory, fsync = true, onRestart }: EmbeddedOptions): Promise<EmbeddedPostgres> {
+export async function startEmbedded({
+  directory,
+  fsync = true,
+  onRestart,
+}: EmbeddedOptions): Promise<EmbeddedPostgres> {
   // Unix socket paths may be 107 bytes long at the most, so the socket does not live in the data directory.
   const sockets = mkdtempSync(join(tmpdir(), 'palabra-'));
   const socketPath = join(sockets, `.s.PGSQL.${PORT}`);
@@ -52,7 +76,10 @@ export async function startEmbedded({ directory, fsync = true, onRestart }: Embe
   const launch = (): Promise<void> =>
     new Promise((resolve, reject) => {
       rmSync(socketPath, { force: true });
-      const started = fork(CHILD, [directory, socketPath, fsync ? 'on' : 'off'], { stdio: ['ignore', 'ignore', 'inherit', 'ipc'], execArgv: [] });
+      const started = fork(CHILD, [directory, socketPath, fsync ? 'on' : 'off'], {
+        stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+        execArgv: [],
+      });
       child = started;
       let ready = false;
       started.on('message', (message: ChildMessage) => {
@@ -63,7 +90,10 @@ export async function startEmbedded({ directory, fsync = true, onRestart }: Embe
       });
       started.once('exit', (code, signal) => {
         if (stopping) return;
-        if (!ready) return reject(new Error(`The database process ended while starting (${signal ?? code}).`));
+        if (!ready)
+          return reject(
+            new Error(`The database process ended while starting (${signal ?? code}).`),
+          );
         onRestart?.(code, signal);
         void relaunch();
       });
@@ -113,7 +143,12 @@ export async function startEmbedded({ directory, fsync = true, onRestart }: Embe
  * Gives `directory` the contents of the cached template named `key`, made by `make` the first time.
  * A fresh database takes 4 to 16 s, a copy less than one.
  */
-export async function fromTemplate(cache: string, key: string, directory: string, make: (directory: string) => Promise<void>): Promise<void> {
+export async function fromTemplate(
+  cache: string,
+  key: string,
+  directory: string,
+  make: (directory: string) => Promise<void>,
+): Promise<void> {
   const template = join(cache, key);
   if (!existsSync(template)) {
     const half = `${template}.${process.pid}.half`;

@@ -4,8 +4,13 @@ import { closeSync, openSync, readFileSync, rmSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 
 export class DirectoryInUse extends Error {
-  constructor(directory: string, readonly pid: number) {
-    super(`The data directory ${directory} is in use by process ${pid}. Stop that one first, or name another directory.`);
+  constructor(
+    directory: string,
+    readonly pid: number,
+  ) {
+    super(
+      `The data directory ${directory} is in use by process ${pid}. Stop that one first, or name another directory.`,
+    );
     this.name = 'DirectoryInUse';
   }
 }

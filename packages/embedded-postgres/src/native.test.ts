@@ -56,11 +56,32 @@ function statement(client: number, next: () => number): string | pg.QueryConfig 
   const id = client * 100_000 + Math.floor(next() * 50);
   const kinds: (() => string | pg.QueryConfig)[] = [
     () => ({ text: 'select * from things where id = $1', values: [id] }),
-    () => ({ name: `by-key-${Math.floor(next() * 3)}`, text: 'select id, body, amount from things where id = $1', values: [id] }),
-    () => ({ text: 'insert into things (id, owner, body, amount, at, tags, fields) values ($1, $2, $3, $4, $5, $6, $7) on conflict (id) do update set body = excluded.body, amount = things.amount + excluded.amount returning id, body, amount', values: [id, client, `ä ${'x'.repeat(Math.floor(next() * 200))} '"\\`, Math.floor(next() * 100) / 4, new Date(Math.floor(next() * 2 ** 40)), ['a', 'b c', 'd"e'], JSON.stringify({ n: Math.floor(next() * 10), deep: [{ a: null }] })] }),
+    () => ({
+      name: `by-key-${Math.floor(next() * 3)}`,
+      text: 'select id, body, amount from things where id = $1',
+      values: [id],
+    }),
+    () => ({
+      text: 'insert into things (id, owner, body, amount, at, tags, fields) values ($1, $2, $3, $4, $5, $6, $7) on conflict (id) do update set body = excluded.body, amount = things.amount + excluded.amount returning id, body, amount',
+      values: [
+        id,
+        client,
+        `ä ${'x'.repeat(Math.floor(next() * 200))} '"\\`,
+        Math.floor(next() * 100) / 4,
+        new Date(Math.floor(next() * 2 ** 40)),
+        ['a', 'b c', 'd"e'],
+        JSON.stringify({ n: Math.floor(next() * 10), deep: [{ a: null }] }),
+      ],
+    }),
     () => ({ text: 'delete from things where id = $1 returning *', values: [id] }),
-    () => ({ text: 'select owner, count(*), sum(amount), max(at), array_agg(id order by id) from things where owner = $1 group by owner', values: [client] }),
-    () => ({ text: "select id, fields ->> 'n' as n, tags, body like $2 as found from things where owner = $1 order by id limit 5", values: [client, '%x%'] }),
+    () => ({
+      text: 'select owner, count(*), sum(amount), max(at), array_agg(id order by id) from things where owner = $1 group by owner',
+      values: [client],
+    }),
+    () => ({
+      text: "select id, fields ->> 'n' as n, tags, body like $2 as found from things where owner = $1 order by id limit 5",
+      values: [client, '%x%'],
+    }),
     () => 'begin',
     () => 'commit',
     () => 'rollback',
@@ -69,16 +90,24 @@ function statement(client: number, next: () => number): string | pg.QueryConfig 
     () => ({ text: 'select $1::int as number', values: ['x'] }),
     () => ({ text: 'insert into things (id, owner) values ($1, $2)', values: [id, null] }),
     () => `select ${client} as a; select 'two' as b`,
-    () => ({ text: 'update things set body = $2 where owner = $1 and id % 2 = 0', values: [client, 'even'] }),
+    () => ({
+      text: 'update things set body = $2 where owner = $1 and id % 2 = 0',
+      values: [client, 'even'],
+    }),
     () => 'savepoint one',
     () => 'rollback to savepoint one',
   ];
   return kinds[Math.floor(next() * kinds.length)]?.() ?? 'select 1';
 }
 
-const table = 'create table things (id int primary key, owner int not null, body text, amount numeric, at timestamptz, tags text[], fields jsonb)';
+const table =
+  'create table things (id int primary key, owner int not null, body text, amount numeric, at timestamptz, tags text[], fields jsonb)';
 
-async function playOn(connection: pg.ClientConfig, operations: number, hear: (client: number, answer: Answer) => void): Promise<void> {
+async function playOn(
+  connection: pg.ClientConfig,
+  operations: number,
+  hear: (client: number, answer: Answer) => void,
+): Promise<void> {
   await Promise.all(
     Array.from({ length: CONNECTIONS }, async (_, at) => {
       const client = new pg.Client({ ...connection, application_name: 'palabra-migrations' });
@@ -87,9 +116,10 @@ async function playOn(connection: pg.ClientConfig, operations: number, hear: (cl
       await client.query("set timezone = 'UTC'");
       const next = random(1000 + at);
       // The gateway has one session: a transaction is ended within its turn, so that no client waits for another's.
-      for (let done = 0; done < operations / CONNECTIONS; ) {
+      for (let done = 0; done < operations / CONNECTIONS;) {
         const burst: (string | pg.QueryConfig)[] = [];
-        for (let left = 1 + Math.floor(next() * 6); left > 0; left--) burst.push(statement(at, next));
+        for (let left = 1 + Math.floor(next() * 6); left > 0; left--)
+          burst.push(statement(at, next));
         burst.push('rollback');
         for (const one of burst) hear(at, await ask(client, one));
         done += burst.length;
@@ -99,7 +129,8 @@ async function playOn(connection: pg.ClientConfig, operations: number, hear: (cl
   );
 }
 
-const memoryOf = (pid: number): number => 1024 * Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0);
+const memoryOf = (pid: number): number =>
+  1024 * Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0);
 
 it(
   'answers many clients as a server does',
@@ -110,7 +141,8 @@ it(
     await first.end();
     if (native) await native.client.query(table);
     const theirs: Answer[][] = Array.from({ length: CONNECTIONS }, () => []);
-    if (native) await playOn(native.connection, OPERATIONS, (client, answer) => theirs[client]?.push(answer));
+    if (native)
+      await playOn(native.connection, OPERATIONS, (client, answer) => theirs[client]?.push(answer));
     const heard = Array.from({ length: CONNECTIONS }, () => 0);
     let wrong = 0;
     await playOn(embedded.connection, 2000, () => undefined).catch(() => undefined);
@@ -121,7 +153,12 @@ it(
     await playOn(embedded.connection, OPERATIONS, (client, answer) => {
       const expected = theirs[client]?.[heard[client] ?? 0];
       heard[client] = (heard[client] ?? 0) + 1;
-      if (expected && JSON.stringify(expected) !== JSON.stringify(answer) && wrong++ < 5) expect({ client, at: heard[client], answer }).toEqual({ client, at: heard[client], answer: expected });
+      if (expected && JSON.stringify(expected) !== JSON.stringify(answer) && wrong++ < 5)
+        expect({ client, at: heard[client], answer }).toEqual({
+          client,
+          at: heard[client],
+          answer: expected,
+        });
     });
     const { rows } = await reset.query<{ count: string }>('select count(*) from things');
     await reset.end();

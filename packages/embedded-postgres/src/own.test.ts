@@ -1,5 +1,13 @@
 // The office's files are for one user of the machine.
-import { chmodSync, mkdirSync, mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  chmodSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { startEmbedded } from '@palabra/embedded-postgres';
@@ -15,7 +23,8 @@ function* everythingIn(folder: string): Generator<string> {
     else yield path;
   }
 }
-const forOthers = (folder: string): string[] => [...everythingIn(folder)].filter((path) => (statSync(path).mode & 0o077) !== 0);
+const forOthers = (folder: string): string[] =>
+  [...everythingIn(folder)].filter((path) => (statSync(path).mode & 0o077) !== 0);
 
 it('makes everything of a new database for its user only', async () => {
   const directory = join(base, 'new', 'data');

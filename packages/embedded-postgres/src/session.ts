@@ -26,7 +26,13 @@ class DurableFs extends NodeFS {
       };
     };
     const before = result.emscriptenOpts.preRun ?? [];
-    return { ...result, emscriptenOpts: { ...result.emscriptenOpts, preRun: [...(Array.isArray(before) ? before : [before]), hook] } };
+    return {
+      ...result,
+      emscriptenOpts: {
+        ...result.emscriptenOpts,
+        preRun: [...(Array.isArray(before) ? before : [before]), hook],
+      },
+    };
   }
 }
 
@@ -42,7 +48,11 @@ export interface OpenDatabase extends Session {
   close(): Promise<void>;
 }
 
-export async function openDatabase({ directory, onSync = fsyncSync, fsync = true }: OpenOptions): Promise<OpenDatabase> {
+export async function openDatabase({
+  directory,
+  onSync = fsyncSync,
+  fsync = true,
+}: OpenOptions): Promise<OpenDatabase> {
   const params = PGlite.defaultStartParams.filter((param) => param !== '-F');
   const db = await PGlite.create({
     fs: new DurableFs(directory, onSync),
@@ -66,7 +76,10 @@ export async function openDatabase({ directory, onSync = fsyncSync, fsync = true
     // By the stream: the other way reads every answer again for results of its own, and never lets go of them.
     exec: async (input) => {
       const parts: Uint8Array[] = [];
-      await db.execProtocolRawStream(input, { syncToFs: false, onRawData: (part) => void parts.push(part.slice()) });
+      await db.execProtocolRawStream(input, {
+        syncToFs: false,
+        onRawData: (part) => void parts.push(part.slice()),
+      });
       return parts.length === 1 && parts[0] ? parts[0] : Buffer.concat(parts);
     },
     close: () => db.close(),

@@ -28,7 +28,8 @@ export class MessageReader {
     if (this.size < header) return undefined;
     const head = this.peek(header);
     const length = head.readInt32BE(this.started ? 1 : 0) + (this.started ? 1 : 0);
-    if (length < header || length > MAX_MESSAGE) throw new Error(`impossible message length ${length}`);
+    if (length < header || length > MAX_MESSAGE)
+      throw new Error(`impossible message length ${length}`);
     if (this.size < length) return undefined;
     const bytes = this.take(length);
     return { type: this.started ? String.fromCharCode(bytes[0] ?? 0) : '', bytes };
@@ -111,7 +112,10 @@ export function withPrefix({ type, bytes }: Message, prefix: string, named: Set<
       const portal = cstring(bytes, 5);
       const statement = cstring(bytes, portal.end);
       if (portal.text === '' && statement.text === '') return bytes;
-      return message('B', Buffer.concat([z(put(portal.text)), z(put(statement.text)), bytes.subarray(statement.end)]));
+      return message(
+        'B',
+        Buffer.concat([z(put(portal.text)), z(put(statement.text)), bytes.subarray(statement.end)]),
+      );
     }
     case 'D':
     case 'C': {
@@ -139,16 +143,27 @@ const int32 = (value: number): Buffer => {
 export const sync = message('S', Buffer.alloc(0));
 export const query = (text: string): Buffer => message('Q', z(text));
 export const closeStatement = (name: string): Buffer => message('C', z(`S${name}`));
-export const readyForQuery = (status: 'I' | 'T' | 'E'): Buffer => message('Z', Buffer.from(status, 'latin1'));
+export const readyForQuery = (status: 'I' | 'T' | 'E'): Buffer =>
+  message('Z', Buffer.from(status, 'latin1'));
 export const copyInResponse = message('G', Buffer.from([0, 0, 0]));
 
 export function errorResponse(severity: 'ERROR' | 'FATAL', code: string, text: string): Buffer {
-  return message('E', Buffer.concat([z(`S${severity}`), z(`V${severity}`), z(`C${code}`), z(`M${text}`), Buffer.from([0])]));
+  return message(
+    'E',
+    Buffer.concat([
+      z(`S${severity}`),
+      z(`V${severity}`),
+      z(`C${code}`),
+      z(`M${text}`),
+      Buffer.from([0]),
+    ]),
+  );
 }
 
 /** What the gateway answers to a StartupMessage. */
 export function greeting(processId: number): Buffer {
-  const status = (name: string, value: string): Buffer => message('S', Buffer.concat([z(name), z(value)]));
+  const status = (name: string, value: string): Buffer =>
+    message('S', Buffer.concat([z(name), z(value)]));
   return Buffer.concat([
     message('R', int32(0)),
     status('server_version', '18.0'),
@@ -164,7 +179,9 @@ export function greeting(processId: number): Buffer {
 }
 
 /** Walks over backend messages and reports type and position of each. */
-export function* backendMessages(bytes: Buffer): Generator<{ type: string; start: number; end: number }> {
+export function* backendMessages(
+  bytes: Buffer,
+): Generator<{ type: string; start: number; end: number }> {
   let at = 0;
   while (at + 5 <= bytes.length) {
     const end = at + 1 + bytes.readInt32BE(at + 1);

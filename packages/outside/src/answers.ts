@@ -20,7 +20,11 @@ export interface Answered {
 }
 
 /** A notice by the book (RFC 3464). */
-export const lateNotice = ({ reader, bounceTo, headers }: Answered, status: string, words: string): Answer => ({
+export const lateNotice = (
+  { reader, bounceTo, headers }: Answered,
+  status: string,
+  words: string,
+): Answer => ({
   to: bounceTo,
   raw: lines(
     'From: Mail Delivery System <MAILER-DAEMON@mx.lanternpost.test>',
@@ -59,7 +63,18 @@ export const lateNotice = ({ reader, bounceTo, headers }: Answered, status: stri
 /** A notice in a server's own words, as many still are. */
 export const plainNotice = ({ reader, bounceTo }: Answered): Answer => ({
   to: bounceTo,
-  raw: lines('From: MAILER-DAEMON@mx.harbourmail.test', `To: ${bounceTo}`, `Date: ${date()}`, 'Subject: failure notice', '', 'Sorry, this did not work out.', '', `<${reader}>:`, '550 5.1.1 no mailbox here by that name', ''),
+  raw: lines(
+    'From: MAILER-DAEMON@mx.harbourmail.test',
+    `To: ${bounceTo}`,
+    `Date: ${date()}`,
+    'Subject: failure notice',
+    '',
+    'Sorry, this did not work out.',
+    '',
+    `<${reader}>:`,
+    '550 5.1.1 no mailbox here by that name',
+    '',
+  ),
 });
 
 /** A complaint (RFC 5965). */
@@ -96,10 +111,38 @@ export const complaint = ({ reader, bounceTo, headers }: Answered): Answer => ({
   ),
 });
 
-const written = ({ reader, bounceTo, messageId }: Answered, subject: string, text: string, more: readonly string[]): Answer => ({
+const written = (
+  { reader, bounceTo, messageId }: Answered,
+  subject: string,
+  text: string,
+  more: readonly string[],
+): Answer => ({
   to: bounceTo,
-  raw: lines(`From: ${reader}`, `To: ${bounceTo}`, `Date: ${date()}`, `Subject: ${subject}`, `In-Reply-To: ${messageId}`, ...more, 'Content-Type: text/plain; charset=utf-8', '', text, ''),
+  raw: lines(
+    `From: ${reader}`,
+    `To: ${bounceTo}`,
+    `Date: ${date()}`,
+    `Subject: ${subject}`,
+    `In-Reply-To: ${messageId}`,
+    ...more,
+    'Content-Type: text/plain; charset=utf-8',
+    '',
+    text,
+    '',
+  ),
 });
 
-export const reply = (about: Answered): Answer => written(about, `Re: ${about.subject}`, 'How lovely, thank you! Is there room for two more on Saturday?', []);
-export const away = (about: Answered): Answer => written(about, `Out of the office: ${about.subject}`, 'I am away until Monday and read letters then.', ['Auto-Submitted: auto-replied', 'Precedence: auto_reply']);
+export const reply = (about: Answered): Answer =>
+  written(
+    about,
+    `Re: ${about.subject}`,
+    'How lovely, thank you! Is there room for two more on Saturday?',
+    [],
+  );
+export const away = (about: Answered): Answer =>
+  written(
+    about,
+    `Out of the office: ${about.subject}`,
+    'I am away until Monday and read letters then.',
+    ['Auto-Submitted: auto-replied', 'Precedence: auto_reply'],
+  );

@@ -16,18 +16,37 @@ export interface Habits {
   readonly prefetches: boolean;
   /** Sends the letter on to a friend, who opens it elsewhere. */
   readonly forwards: boolean;
-  readonly answers: 'nothing' | 'reply' | 'away' | 'complaint' | 'late notice' | 'late and full' | 'notice in own words';
+  readonly answers:
+    | 'nothing'
+    | 'reply'
+    | 'away'
+    | 'complaint'
+    | 'late notice'
+    | 'late and full'
+    | 'notice in own words';
 }
 
 /** FNV-1a, 32 bits, then to 0..1. */
 function dice(seed: number, text: string): number {
   let hash = (2166136261 ^ seed) >>> 0;
-  for (let at = 0; at < text.length; at++) hash = Math.imul(hash ^ text.charCodeAt(at), 16777619) >>> 0;
+  for (let at = 0; at < text.length; at++)
+    hash = Math.imul(hash ^ text.charCodeAt(at), 16777619) >>> 0;
   hash = Math.imul(hash ^ (hash >>> 15), 2246822507) >>> 0;
   return ((hash ^ (hash >>> 13)) >>> 0) / 4294967296;
 }
 
-const nothing: Habits = { dead: false, full: false, opens: false, clicks: false, leaves: false, scanned: false, proxied: false, prefetches: false, forwards: false, answers: 'nothing' };
+const nothing: Habits = {
+  dead: false,
+  full: false,
+  opens: false,
+  clicks: false,
+  leaves: false,
+  scanned: false,
+  proxied: false,
+  prefetches: false,
+  forwards: false,
+  answers: 'nothing',
+};
 
 /** Readers whose name says what they do, for trying things out. */
 const telling: Record<string, Habits> = {
@@ -79,4 +98,5 @@ function among(roll: number, opens: boolean): Habits['answers'] {
 }
 
 /** Whether this reader opens this letter: keen people miss some, too. */
-export const mood = (address: string, message: string, seed: number): number => dice(seed, `${message} ${address}`);
+export const mood = (address: string, message: string, seed: number): number =>
+  dice(seed, `${message} ${address}`);

@@ -31,15 +31,24 @@ export interface Outside {
 const courier =
   (port: number) =>
   async ({ to, raw }: Answer): Promise<void> => {
-    await createTransport({ host: '127.0.0.1', port, ignoreTLS: true }).sendMail({ envelope: { from: '', to: [to] }, raw });
+    await createTransport({ host: '127.0.0.1', port, ignoreTLS: true }).sendMail({
+      envelope: { from: '', to: [to] },
+      raw,
+    });
   };
 
 export async function startOutside(options: OutsideOptions): Promise<Outside> {
   const mailboxes = new Mailboxes(options.directory);
-  const readers = new Readers({ ...options, ...(options.returnsPort ? { answer: courier(options.returnsPort) } : {}) });
+  const readers = new Readers({
+    ...options,
+    ...(options.returnsPort ? { answer: courier(options.returnsPort) } : {}),
+  });
   const smtp = smtpServer(mailboxes, readers, options.seed);
   const web = pageServer(mailboxes);
-  const listen = (start: (done: () => void) => void, server: { once(event: 'error', fail: (error: Error) => void): unknown }): Promise<void> =>
+  const listen = (
+    start: (done: () => void) => void,
+    server: { once(event: 'error', fail: (error: Error) => void): unknown },
+  ): Promise<void> =>
     new Promise((resolve, reject) => {
       server.once('error', reject);
       start(resolve);

@@ -1,5 +1,13 @@
 // Keeps every message, packed, in one file that is only added to; the index stays in memory.
-import { closeSync, existsSync, mkdirSync, openSync, readFileSync, readSync, writeSync } from 'node:fs';
+import {
+  closeSync,
+  existsSync,
+  mkdirSync,
+  openSync,
+  readFileSync,
+  readSync,
+  writeSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import { gunzipSync, gzipSync } from 'node:zlib';
 
@@ -29,13 +37,23 @@ export class Mailboxes {
     }
     const last = this.kept.at(-1);
     this.end = last ? last.offset + last.length : 0;
-    this.data = openSync(join(directory, 'messages.bin'), existsSync(join(directory, 'messages.bin')) ? 'r+' : 'w+');
+    this.data = openSync(
+      join(directory, 'messages.bin'),
+      existsSync(join(directory, 'messages.bin')) ? 'r+' : 'w+',
+    );
     this.index = openSync(indexFile, 'a');
   }
 
   keep(from: string, to: string, raw: Buffer): Kept {
     const packed = gzipSync(raw, { level: 1 });
-    const kept: Kept = { id: this.kept.length + 1, to, from, at: new Date().toISOString(), offset: this.end, length: packed.length };
+    const kept: Kept = {
+      id: this.kept.length + 1,
+      to,
+      from,
+      at: new Date().toISOString(),
+      offset: this.end,
+      length: packed.length,
+    };
     writeSync(this.data, packed, 0, packed.length, this.end);
     writeSync(this.index, `${JSON.stringify(kept)}\n`);
     this.end += packed.length;
@@ -51,7 +69,11 @@ export class Mailboxes {
   latest(limit: number, to?: string, before = Infinity): Kept[] {
     const found: Kept[] = [];
     const wanted = to?.toLowerCase();
-    for (let at = Math.min(this.kept.length, before - 1) - 1; at >= 0 && found.length < limit; at--) {
+    for (
+      let at = Math.min(this.kept.length, before - 1) - 1;
+      at >= 0 && found.length < limit;
+      at--
+    ) {
       const one = this.kept[at];
       if (one && (!wanted || one.to.toLowerCase().includes(wanted))) found.push(one);
     }

@@ -23,7 +23,10 @@ outside.then(
   ({ smtpPort, webPort }) => process.send?.({ ready: { smtpPort, webPort } }),
   (error: unknown) => {
     const { code, message } = error as NodeJS.ErrnoException;
-    const text = code === 'EADDRINUSE' ? 'A port of the outside world (4625 for mail, 4680 for its pages) is taken. Stop what uses it, or set OUTSIDE_SMTP_PORT and OUTSIDE_WEB_PORT.' : message;
+    const text =
+      code === 'EADDRINUSE'
+        ? 'A port of the outside world (4625 for mail, 4680 for its pages) is taken. Stop what uses it, or set OUTSIDE_SMTP_PORT and OUTSIDE_WEB_PORT.'
+        : message;
     if (process.send) process.send({ failed: text });
     else process.stderr.write(`${text}\n`);
     process.exit(1);

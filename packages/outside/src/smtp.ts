@@ -12,7 +12,8 @@ interface Refusal extends Error {
   responseCode: number;
 }
 
-const refuse = (code: number, text: string): Refusal => Object.assign(new Error(text), { responseCode: code });
+const refuse = (code: number, text: string): Refusal =>
+  Object.assign(new Error(text), { responseCode: code });
 
 function readAll(stream: SMTPServerDataStream): Promise<Buffer> {
   return new Promise((resolve, reject) => {
@@ -34,7 +35,8 @@ export function smtpServer(mailboxes: Mailboxes, readers: Readers, seed: number)
     onRcptTo({ address }, _session, done) {
       const habits = habitsOf(address, seed);
       const key = address.toLowerCase();
-      if (!RESERVED.test(address)) return done(refuse(550, '5.7.1 This server takes letters for reserved domains only'));
+      if (!RESERVED.test(address))
+        return done(refuse(550, '5.7.1 This server takes letters for reserved domains only'));
       if (habits.dead) return done(refuse(550, '5.1.1 There is no mailbox of that name here'));
       if (habits.full && !putOff.has(key)) {
         putOff.add(key);
@@ -47,7 +49,8 @@ export function smtpServer(mailboxes: Mailboxes, readers: Readers, seed: number)
       readAll(stream).then((raw) => {
         if (stream.sizeExceeded) return done(refuse(552, '5.3.4 The letter is too large'));
         const from = session.envelope.mailFrom ? session.envelope.mailFrom.address : '';
-        for (const { address } of session.envelope.rcptTo) readers.received(mailboxes.keep(from, address, raw), raw);
+        for (const { address } of session.envelope.rcptTo)
+          readers.received(mailboxes.keep(from, address, raw), raw);
         done(null, '2.0.0 OK: taken');
       }, done);
     },

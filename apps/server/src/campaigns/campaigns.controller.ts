@@ -1,5 +1,23 @@
-import { Body, Controller, Delete, Get, HttpCode, Inject, Param, ParseIntPipe, Post, Put } from '@nestjs/common';
-import { CampaignRequest, NewCampaignRequest, SendRequest, type CampaignLine, type CampaignReply, type TallyReply } from '@palabra/contract/campaigns';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Inject,
+  Param,
+  ParseIntPipe,
+  Post,
+  Put,
+} from '@nestjs/common';
+import {
+  CampaignRequest,
+  NewCampaignRequest,
+  SendRequest,
+  type CampaignLine,
+  type CampaignReply,
+  type TallyReply,
+} from '@palabra/contract/campaigns';
 import { tallyDifferences } from '@palabra/core/campaigns';
 import type { Clock } from '@palabra/core/kernel';
 import { lineText, type Line } from '@palabra/core/letters';
@@ -13,11 +31,13 @@ import { allCampaigns, deleteDraft, stateOf, type Campaign } from './campaigns.s
 const moves = ['pause', 'go on', 'stop', 'agree', 'back to draft', 'unschedule'] as const;
 
 const iso = (at: Date | null): string | null => at?.toISOString() ?? null;
-const subjectOf = (raw: unknown): string => (typeof raw === 'string' ? raw : Array.isArray(raw) ? lineText(raw as Line) : '');
+const subjectOf = (raw: unknown): string =>
+  typeof raw === 'string' ? raw : Array.isArray(raw) ? lineText(raw as Line) : '';
 
 function reply(campaign: Campaign, names: CampaignReply['names']): CampaignReply {
   const state = stateOf(campaign);
-  const differences = campaign.seen && campaign.tally ? tallyDifferences(campaign.seen, campaign.tally) : [];
+  const differences =
+    campaign.seen && campaign.tally ? tallyDifferences(campaign.seen, campaign.tally) : [];
   return {
     id: campaign.id,
     version: campaign.version,
@@ -80,7 +100,10 @@ export class CampaignsController {
   @Put(':id')
   @May('write letters')
   @Tells('nobody')
-  change(@Param('id', ParseIntPipe) id: number, @Body() request: CampaignRequest): Promise<{ version: number }> {
+  change(
+    @Param('id', ParseIntPipe) id: number,
+    @Body() request: CampaignRequest,
+  ): Promise<{ version: number }> {
     return this.campaigns.change(id, request);
   }
 

@@ -4,5 +4,10 @@ import { SegmentsModule } from '../segments/index.js';
 import { CampaignsController } from './campaigns.controller.js';
 import { CampaignsService } from './campaigns.service.js';
 
-@Module({ imports: [ContactsModule, SegmentsModule], controllers: [CampaignsController], providers: [CampaignsService], exports: [CampaignsService] })
+@Module({
+  imports: [ContactsModule, SegmentsModule],
+  controllers: [CampaignsController],
+  providers: [CampaignsService],
+  exports: [CampaignsService],
+})
 export class CampaignsModule {}

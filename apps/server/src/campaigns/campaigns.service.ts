@@ -22,7 +22,13 @@ import {
 } from '@palabra/core/campaigns';
 import { oneLine, peopleRef } from '@palabra/core/contacts';
 import type { Clock, Result } from '@palabra/core/kernel';
-import { PeopleSets, peopleStore, topicStore, vocabularyStore, type PeopleSet } from '../contacts/index.js';
+import {
+  PeopleSets,
+  peopleStore,
+  topicStore,
+  vocabularyStore,
+  type PeopleSet,
+} from '../contacts/index.js';
 import { letterById } from '../letters/index.js';
 import { theOffice } from '../office/index.js';
 import { Database, type Db } from '../platform/database.js';
@@ -31,7 +37,16 @@ import { conflict, notFound, Problem } from '../platform/problem.js';
 import { CLOCK } from '../platform/time.js';
 import { segmentById, SegmentsService } from '../segments/index.js';
 import * as store from './campaigns.store.js';
-import { anyOf, countReasons, draftPeople, partWords, reasonOfPart, taggedInHouse, writtenPeople, type BoundWho } from './who.store.js';
+import {
+  anyOf,
+  countReasons,
+  draftPeople,
+  partWords,
+  reasonOfPart,
+  taggedInHouse,
+  writtenPeople,
+  type BoundWho,
+} from './who.store.js';
 
 /** Total: every refusal has its sentence. */
 const refusals: Record<CampaignRefusal, string> = {
@@ -70,9 +85,18 @@ export class CampaignsService implements OnModuleInit {
   private async people(id: number, part: string): Promise<PeopleSet | undefined> {
     const campaign = await store.campaignById(this.database.db, id);
     if (!campaign) return undefined;
-    const among = campaign.fixedAt ? writtenPeople(id, part) : draftPeople(await this.bind(campaign.who, campaign.topicId), part);
+    const among = campaign.fixedAt
+      ? writtenPeople(id, part)
+      : draftPeople(await this.bind(campaign.who, campaign.topicId), part);
     const reason = reasonOfPart(part);
-    return among && { title: `${reason ? `held back (${reason}) from` : (partWords[part] ?? 'in')} “${campaign.name}”`, among, isRecord: campaign.fixedAt !== null, isShared: true };
+    return (
+      among && {
+        title: `${reason ? `held back (${reason}) from` : (partWords[part] ?? 'in')} “${campaign.name}”`,
+        among,
+        isRecord: campaign.fixedAt !== null,
+        isShared: true,
+      }
+    );
   }
 
   async campaign(id: number, db: Db = this.database.db): Promise<store.Campaign> {
@@ -86,9 +110,15 @@ export class CampaignsService implements OnModuleInit {
     const now = this.clock.now();
     const office = await theOffice(db);
     const original = request.copyOf === undefined ? undefined : await this.campaign(request.copyOf);
-    if (request.letter !== undefined && !(await letterById(db, request.letter))) throw notFound('letter');
-    if (request.segment !== undefined && !(await segmentById(db, request.segment))) throw notFound('segment');
-    const who: Who = original?.who ?? (request.segment === undefined ? nobodyYet : { to: [{ kind: 'segment', id: request.segment }], notTo: [] });
+    if (request.letter !== undefined && !(await letterById(db, request.letter)))
+      throw notFound('letter');
+    if (request.segment !== undefined && !(await segmentById(db, request.segment)))
+      throw notFound('segment');
+    const who: Who =
+      original?.who ??
+      (request.segment === undefined
+        ? nobodyYet
+        : { to: [{ kind: 'segment', id: request.segment }], notTo: [] });
     return store.addCampaign(db, {
       name: this.name(request.name),
       who,
@@ -104,14 +134,18 @@ export class CampaignsService implements OnModuleInit {
 
   private name(text: string): string {
     const name = oneLine(text);
-    if (name === '') throw new Problem(422, 'A campaign needs a name.', { errors: [{ path: 'name', message: 'A campaign needs a name.' }] });
+    if (name === '')
+      throw new Problem(422, 'A campaign needs a name.', {
+        errors: [{ path: 'name', message: 'A campaign needs a name.' }],
+      });
     return name;
   }
 
   async change(id: number, request: CampaignRequest): Promise<{ version: number }> {
     const { db } = this.database;
     if (request.letterId && !(await letterById(db, request.letterId))) throw notFound('letter');
-    if (request.topicId && !(await topicStore.topicById(db, request.topicId))) throw notFound('topic');
+    if (request.topicId && !(await topicStore.topicById(db, request.topicId)))
+      throw notFound('topic');
     const values = {
       name: this.name(request.name),
       who: request.who,
@@ -125,12 +159,16 @@ export class CampaignsService implements OnModuleInit {
     const changed = await store.changeSheet(db, id, request.version, values, this.clock.now());
     if (changed) return { version: changed.version };
     const current = await this.campaign(id);
-    if (current.status !== 'draft') throw new Problem(422, refusals['not-a-draft'], { reason: 'not-a-draft' });
+    if (current.status !== 'draft')
+      throw new Problem(422, refusals['not-a-draft'], { reason: 'not-a-draft' });
     throw conflict('campaign', { version: current.version });
   }
 
   /** “Who” with its segments and tags looked up; what is gone matches nobody and stops the send. */
-  async bind(who: Who, topic: number | null): Promise<BoundWho & { gone: WhoRef[]; unfinished: string[] }> {
+  async bind(
+    who: Who,
+    topic: number | null,
+  ): Promise<BoundWho & { gone: WhoRef[]; unfinished: string[] }> {
     const { db } = this.database;
     const gone: WhoRef[] = [];
     const unfinished: string[] = [];
@@ -157,7 +195,14 @@ export class CampaignsService implements OnModuleInit {
       for (const ref of refs) conditions.push(await bindOne(ref));
       return anyOf(conditions);
     };
-    return { to: await bindAll(who.to), notTo: await bindAll(who.notTo), severalPools: poolIds.size > 1, topic, gone, unfinished };
+    return {
+      to: await bindAll(who.to),
+      notTo: await bindAll(who.notTo),
+      severalPools: poolIds.size > 1,
+      topic,
+      gone,
+      unfinished,
+    };
   }
 
   async tally(who: BoundWho): Promise<Tally> {
@@ -183,13 +228,22 @@ export class CampaignsService implements OnModuleInit {
     return counts;
   }
 
-  private async checks(campaign: store.Campaign, tally: Tally, bound: { gone: WhoRef[]; unfinished: string[] }): Promise<TallyReply['checks']> {
+  private async checks(
+    campaign: store.Campaign,
+    tally: Tally,
+    bound: { gone: WhoRef[]; unfinished: string[] },
+  ): Promise<TallyReply['checks']> {
     const { db } = this.database;
     const letter = campaign.letterId === null ? undefined : await letterById(db, campaign.letterId);
     const office = await theOffice(db);
     const fields = (await vocabularyStore.allFields(db)).map(({ key }) => key);
     return checkCampaign({
-      letter: letter && { content: letter.content, officeName: office.name, postalAddress: office.postalAddress, fields },
+      letter: letter && {
+        content: letter.content,
+        officeName: office.name,
+        postalAddress: office.postalAddress,
+        fields,
+      },
       who: campaign.who,
       tally,
       senderName: campaign.senderName,
@@ -207,24 +261,38 @@ export class CampaignsService implements OnModuleInit {
     await this.step(id, (state, campaign) => {
       if (campaign.version !== version) throw conflict('campaign', { version: campaign.version });
       const readiness = { tally, stops: stops(checks) };
-      return campaign.sendAt ? schedule(state, readiness, seen, campaign.sendAt, now) : sendNow(state, readiness, seen);
+      return campaign.sendAt
+        ? schedule(state, readiness, seen, campaign.sendAt, now)
+        : sendNow(state, readiness, seen);
     });
   }
 
-  async move(id: number, action: 'pause' | 'go on' | 'stop' | 'agree' | 'back to draft' | 'unschedule'): Promise<void> {
-    const decide = { pause, 'go on': goOn, stop, agree, 'back to draft': backToDraft, unschedule }[action];
+  async move(
+    id: number,
+    action: 'pause' | 'go on' | 'stop' | 'agree' | 'back to draft' | 'unschedule',
+  ): Promise<void> {
+    const decide = { pause, 'go on': goOn, stop, agree, 'back to draft': backToDraft, unschedule }[
+      action
+    ];
     await this.step(id, decide);
   }
 
   /** Decides on the locked row, writes the new state and asks for the work that follows, all in one transaction. */
-  async step(id: number, decide: (state: CampaignState, campaign: store.Campaign) => Result<CampaignState, CampaignRefusal>): Promise<CampaignState> {
+  async step(
+    id: number,
+    decide: (
+      state: CampaignState,
+      campaign: store.Campaign,
+    ) => Result<CampaignState, CampaignRefusal>,
+  ): Promise<CampaignState> {
     return this.database.transaction(async (tx) => {
       const campaign = await store.lockCampaign(tx, id);
       if (!campaign) throw notFound('campaign');
       const state = accept(decide(store.stateOf(campaign), campaign));
       await store.writeState(tx, id, state, this.clock.now());
       if (state.status === 'fixing') await this.jobs.nudge('fixing', id, tx);
-      if (state.status === 'sending' || state.status === 'stopped' || state.status === 'draft') await this.jobs.nudge('sending', id, tx);
+      if (state.status === 'sending' || state.status === 'stopped' || state.status === 'draft')
+        await this.jobs.nudge('sending', id, tx);
       return state;
     });
   }
@@ -232,8 +300,13 @@ export class CampaignsService implements OnModuleInit {
   async names(who: Who): Promise<Record<string, { name: string; gone: boolean }>> {
     const names: Record<string, { name: string; gone: boolean }> = {};
     for (const ref of [...who.to, ...who.notTo]) {
-      const found = ref.kind === 'tag' ? await vocabularyStore.tagById(this.database.db, ref.id) : await segmentById(this.database.db, ref.id);
-      names[peopleRef(ref.kind, ref.id)] = found ? { name: found.name, gone: false } : { name: `a ${ref.kind} that was deleted`, gone: true };
+      const found =
+        ref.kind === 'tag'
+          ? await vocabularyStore.tagById(this.database.db, ref.id)
+          : await segmentById(this.database.db, ref.id);
+      names[peopleRef(ref.kind, ref.id)] = found
+        ? { name: found.name, gone: false }
+        : { name: `a ${ref.kind} that was deleted`, gone: true };
     }
     return names;
   }

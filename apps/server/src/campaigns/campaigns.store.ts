@@ -20,11 +20,14 @@ export interface CampaignListRow extends Record<string, unknown> {
 
 /** Drafts and what is under way first, then the latest sends. */
 export async function allCampaigns(db: Db): Promise<CampaignListRow[]> {
-  const { rows } = await execute<CampaignListRow>(db, sql`
+  const { rows } = await execute<CampaignListRow>(
+    db,
+    sql`
     select k.id, k.name, k.status, coalesce(to_jsonb(k.subject), l.content -> 'subject') as subject, k.send_at, k.started_at, k.updated_at, k.seen, k.tally
     from campaigns k left join letters l on l.id = k.letter_id
     where k.deleted_at is null
-    order by k.status in ('sent', 'stopped'), coalesce(k.started_at, k.send_at, k.updated_at) desc, k.id desc limit 500`);
+    order by k.status in ('sent', 'stopped'), coalesce(k.started_at, k.send_at, k.updated_at) desc, k.id desc limit 500`,
+  );
   return rows;
 }
 
@@ -46,28 +49,53 @@ export async function lockCampaign(db: Db, id: number): Promise<Campaign | undef
   return row;
 }
 
-export async function addCampaign(db: Db, values: Omit<typeof campaigns.$inferInsert, 'id'>): Promise<number> {
+export async function addCampaign(
+  db: Db,
+  values: Omit<typeof campaigns.$inferInsert, 'id'>,
+): Promise<number> {
   const [row] = await db.insert(campaigns).values(values).returning({ id: campaigns.id });
   if (!row) throw new Error('the campaign was not written');
   return row.id;
 }
 
 /** Writes the sheet of a draft of the version seen. */
-export async function changeSheet(db: Db, id: number, version: number, values: Partial<Campaign>, now: Date): Promise<Campaign | undefined> {
+export async function changeSheet(
+  db: Db,
+  id: number,
+  version: number,
+  values: Partial<Campaign>,
+  now: Date,
+): Promise<Campaign | undefined> {
   const [row] = await db
     .update(campaigns)
     .set({ ...values, version: sql`version + 1`, updatedAt: now })
-    .where(and(eq(campaigns.id, id), eq(campaigns.version, version), eq(campaigns.status, 'draft'), isNull(campaigns.deletedAt)))
+    .where(
+      and(
+        eq(campaigns.id, id),
+        eq(campaigns.version, version),
+        eq(campaigns.status, 'draft'),
+        isNull(campaigns.deletedAt),
+      ),
+    )
     .returning();
   return row;
 }
 
-export const patchCampaign = async (db: Db, id: number, values: Partial<Campaign>): Promise<void> => {
+export const patchCampaign = async (
+  db: Db,
+  id: number,
+  values: Partial<Campaign>,
+): Promise<void> => {
   await db.update(campaigns).set(values).where(eq(campaigns.id, id));
 };
 
 /** The one place where a decided state becomes columns. */
-export async function writeState(db: Db, id: number, state: CampaignState, now: Date): Promise<void> {
+export async function writeState(
+  db: Db,
+  id: number,
+  state: CampaignState,
+  now: Date,
+): Promise<void> {
   const common = { status: state.status, version: sql`version + 1`, updatedAt: now } as const;
   const extra = (() => {
     switch (state.status) {
@@ -83,7 +111,14 @@ export async function writeState(db: Db, id: number, state: CampaignState, now: 
       case 'sent':
         return { finishedAt: now, trouble: null };
       case 'draft':
-        return { seen: null, tally: null, fixedUpTo: 0, compiled: null, subject: null, fixedAt: null };
+        return {
+          seen: null,
+          tally: null,
+          fixedUpTo: 0,
+          compiled: null,
+          subject: null,
+          fixedAt: null,
+        };
       default:
         return {};
     }
@@ -131,6 +166,9 @@ export const deleteDraft = async (db: Db, id: number, at: Date | null): Promise<
 };
 
 export async function dueCampaigns(db: Db, now: Date): Promise<number[]> {
-  const { rows } = await execute<{ id: number }>(db, sql`select id from campaigns where deleted_at is null and (status = 'fixing' or (status = 'scheduled' and send_at <= ${now}))`);
+  const { rows } = await execute<{ id: number }>(
+    db,
+    sql`select id from campaigns where deleted_at is null and (status = 'fixing' or (status = 'scheduled' and send_at <= ${now}))`,
+  );
   return rows.map(({ id }) => id);
 }

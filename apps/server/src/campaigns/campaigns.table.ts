@@ -39,5 +39,8 @@ export const campaigns = pgTable(
     updatedAt: moment().notNull(),
     deletedAt: moment(),
   },
-  (table) => [index('campaigns_by_status').on(table.status), index('campaigns_by_start').on(table.startedAt)],
+  (table) => [
+    index('campaigns_by_status').on(table.status),
+    index('campaigns_by_start').on(table.startedAt),
+  ],
 );

@@ -14,9 +14,16 @@ export interface BoundWho {
 }
 
 /** A tag on a campaign's sheet means the office's own people who have it. */
-export const taggedInHouse = (tagId: number): SQL => sql`c.pool_id = (select id from pools where kind = 'house') and c.id in (select contact_id from contact_tags where tag_id = ${tagId})`;
+export const taggedInHouse = (tagId: number): SQL =>
+  sql`c.pool_id = (select id from pools where kind = 'house') and c.id in (select contact_id from contact_tags where tag_id = ${tagId})`;
 
-export const anyOf = (conditions: readonly SQL[]): SQL => (conditions.length === 0 ? sql`false` : sql`(${sql.join(conditions.map((one) => sql`(${one})`), sql` or `)})`);
+export const anyOf = (conditions: readonly SQL[]): SQL =>
+  conditions.length === 0
+    ? sql`false`
+    : sql`(${sql.join(
+        conditions.map((one) => sql`(${one})`),
+        sql` or `,
+      )})`;
 
 const firstReason = ({ notTo, topic }: Pick<BoundWho, 'notTo' | 'topic'>): SQL => sql`case
   when ${notTo} then 'left out'
@@ -30,7 +37,8 @@ const firstReason = ({ notTo, topic }: Pick<BoundWho, 'notTo' | 'topic'>): SQL =
 end`;
 
 /** House before the others, then the lowest key. */
-const rank = (alias: 'c' | 'p'): SQL => sql.raw(`(${alias}.pool_id <> (select id from pools where kind = 'house'), ${alias}.id)`);
+const rank = (alias: 'c' | 'p'): SQL =>
+  sql.raw(`(${alias}.pool_id <> (select id from pools where kind = 'house'), ${alias}.id)`);
 
 /** Rows (id, address, address_hash, reason) of everybody matched; `stretch` limits it to a range of contact keys. */
 export function judged(who: BoundWho, stretch: SQL = sql`true`): SQL {
@@ -44,31 +52,45 @@ export function judged(who: BoundWho, stretch: SQL = sql`true`): SQL {
     ) then 'same address' else p.reason end as reason from (${first}) p`;
 }
 
-export async function countReasons(db: Db, who: BoundWho): Promise<{ reason: HeldBackReason | null; count: number }[]> {
-  const { rows } = await execute<{ reason: HeldBackReason | null; count: number }>(db, sql`select reason, count(*) as count from (${judged(who)}) j group by reason`);
+export async function countReasons(
+  db: Db,
+  who: BoundWho,
+): Promise<{ reason: HeldBackReason | null; count: number }[]> {
+  const { rows } = await execute<{ reason: HeldBackReason | null; count: number }>(
+    db,
+    sql`select reason, count(*) as count from (${judged(who)}) j group by reason`,
+  );
   return rows;
 }
 
 export const partOfReason = (reason: HeldBackReason): string => reason.replaceAll(' ', '-');
-export const reasonOfPart = (part: string): HeldBackReason | undefined => heldBackReasons.find((reason) => partOfReason(reason) === part);
+export const reasonOfPart = (part: string): HeldBackReason | undefined =>
+  heldBackReasons.find((reason) => partOfReason(reason) === part);
 
 /** People of one line of a tally that is not written yet. */
 export function draftPeople(who: BoundWho, part: string): SQL | undefined {
   if (part === 'matched') return who.to;
   const reason = reasonOfPart(part);
   if (part !== 'receives' && part !== 'held-back' && !reason) return undefined;
-  const wanted = reason ? sql`j.reason = ${reason}` : part === 'receives' ? sql`j.reason is null` : sql`j.reason is not null`;
+  const wanted = reason
+    ? sql`j.reason = ${reason}`
+    : part === 'receives'
+      ? sql`j.reason is null`
+      : sql`j.reason is not null`;
   return sql`c.id in (select j.id from (${judged(who)}) j where ${wanted})`;
 }
 
 /** People of one line of a campaign whose recipients are written, or of one of its results. */
 export function writtenPeople(campaignId: number, part: string): SQL | undefined {
-  const deliveries = (condition: SQL): SQL => sql`c.id in (select contact_id from deliveries where campaign_id = ${campaignId} and ${condition})`;
-  const held = (condition: SQL): SQL => sql`c.id in (select contact_id from held_back where campaign_id = ${campaignId} and ${condition})`;
+  const deliveries = (condition: SQL): SQL =>
+    sql`c.id in (select contact_id from deliveries where campaign_id = ${campaignId} and ${condition})`;
+  const held = (condition: SQL): SQL =>
+    sql`c.id in (select contact_id from held_back where campaign_id = ${campaignId} and ${condition})`;
   const reason = reasonOfPart(part);
   if (reason) return held(sql`reason = ${reason}`);
   const link = /^link-(\d{1,4})$/.exec(part)?.[1];
-  if (link) return sql`c.id in (select contact_id from events where campaign_id = ${campaignId} and kind = 'clicked' and not machine and link = ${Number(link)})`;
+  if (link)
+    return sql`c.id in (select contact_id from events where campaign_id = ${campaignId} and kind = 'clicked' and not machine and link = ${Number(link)})`;
   switch (part) {
     case 'matched':
       return sql`(${held(sql`true`)} or ${deliveries(sql`true`)})`;
@@ -77,7 +99,9 @@ export function writtenPeople(campaignId: number, part: string): SQL | undefined
     case 'receives':
       return deliveries(sql`true`);
     case 'sent':
-      return deliveries(sql`state in ('handing over', 'accepted', 'deferred', 'bounced', 'gave up', 'uncertain')`);
+      return deliveries(
+        sql`state in ('handing over', 'accepted', 'deferred', 'bounced', 'gave up', 'uncertain')`,
+      );
     case 'delivered':
       return deliveries(sql`state = 'accepted'`);
     case 'waiting':
@@ -108,7 +132,9 @@ export function writtenPeople(campaignId: number, part: string): SQL | undefined
     case 'bounced-soft':
       return deliveries(sql`state = 'bounced' and bounce = 'soft'`);
     case 'bounced-policy':
-      return deliveries(sql`state = 'bounced' and coalesce(bounce, 'other') in ('policy', 'other')`);
+      return deliveries(
+        sql`state = 'bounced' and coalesce(bounce, 'other') in ('policy', 'other')`,
+      );
     case 'machine-opened':
       return deliveries(sql`machine_opens > 0`);
     case 'machine-clicked':

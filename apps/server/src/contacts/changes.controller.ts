@@ -1,5 +1,10 @@
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
-import { ChangesQuery, TaggingRequest, type ChangeReply, type ChangesPage } from '@palabra/contract/contacts';
+import {
+  ChangesQuery,
+  TaggingRequest,
+  type ChangeReply,
+  type ChangesPage,
+} from '@palabra/contract/contacts';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
 import { Database } from '../platform/database.js';
 import { Asking, May, Tells } from '../platform/sign-in/guard.js';
@@ -34,7 +39,10 @@ export class ChangesController {
   async log(@Query() { before }: ChangesQuery, @Asking() viewer: Viewer): Promise<ChangesPage> {
     const userId = seesEverybody(viewer.role) ? undefined : viewer.userId;
     const rows = await changeLog(this.database.db, { userId, before, limit: PAGE });
-    return { changes: rows.map(({ set, by }) => changeReply(set, by)), before: rows.length === PAGE ? (rows.at(-1)?.set.id ?? null) : null };
+    return {
+      changes: rows.map(({ set, by }) => changeReply(set, by)),
+      before: rows.length === PAGE ? (rows.at(-1)?.set.id ?? null) : null,
+    };
   }
 
   @Get('changes/:id')
@@ -55,7 +63,10 @@ export class ChangesController {
   @HttpCode(200)
   @May('change people')
   @Tells('own people')
-  async undo(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<ChangeReply> {
+  async undo(
+    @Param('id', ParseIntPipe) id: number,
+    @Asking() viewer: Viewer,
+  ): Promise<ChangeReply> {
     return changeReply(await this.changes.undo(id, viewer), null);
   }
 

@@ -1,4 +1,15 @@
-import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Patch, Post, Put, Query } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Get,
+  HttpCode,
+  Param,
+  ParseIntPipe,
+  Patch,
+  Post,
+  Put,
+  Query,
+} from '@nestjs/common';
 import {
   ContactRequest,
   DoNotMailRequest,
@@ -37,7 +48,8 @@ const TIMELINE_PAGE = 50;
 function readTimelineCursor(text: string): TimelineCursor {
   const [, moment = '', key = ''] = /^(\S{20,30}) ([a-z]\d{0,18})$/.exec(text) ?? [];
   const at = new Date(moment);
-  if (Number.isNaN(at.getTime())) throw new Problem(400, 'This part of the timeline can’t be found.');
+  if (Number.isNaN(at.getTime()))
+    throw new Problem(400, 'This part of the timeline can’t be found.');
   return { at, key };
 }
 
@@ -52,12 +64,20 @@ export class ContactsController {
   @Tells('own people')
   async list(@Query() query: PeopleQuery, @Asking() viewer: Viewer): Promise<PeoplePage> {
     const { rows, next, previous, offset } = await this.contacts.list(query, viewer);
-    return { rows: rows.map(personRow), offset, next: next && writeCursor(next), previous: previous && writeCursor(previous) };
+    return {
+      rows: rows.map(personRow),
+      offset,
+      next: next && writeCursor(next),
+      previous: previous && writeCursor(previous),
+    };
   }
 
   @Get('people/summary')
   @Tells('own people')
-  async summary(@Query() filter: PeopleFilter, @Asking() viewer: Viewer): Promise<Omit<PeopleSummary, 'tags'>> {
+  async summary(
+    @Query() filter: PeopleFilter,
+    @Asking() viewer: Viewer,
+  ): Promise<Omit<PeopleSummary, 'tags'>> {
     const counts = await this.contacts.summary(filter, viewer);
     return {
       title: counts.title,
@@ -73,7 +93,10 @@ export class ContactsController {
 
   @Get('people/tags')
   @Tells('own people')
-  tagsAmong(@Query() filter: PeopleFilter, @Asking() viewer: Viewer): Promise<PeopleSummary['tags']> {
+  tagsAmong(
+    @Query() filter: PeopleFilter,
+    @Asking() viewer: Viewer,
+  ): Promise<PeopleSummary['tags']> {
     return this.contacts.tagsAmong(filter, viewer);
   }
 
@@ -86,7 +109,10 @@ export class ContactsController {
 
   @Get('people/:id')
   @Tells('own people')
-  async person(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<PersonReply> {
+  async person(
+    @Param('id', ParseIntPipe) id: number,
+    @Asking() viewer: Viewer,
+  ): Promise<PersonReply> {
     const { db } = this.database;
     const row = await this.contacts.person(id, viewer);
     const pool = (await vocabulary.allPools(db)).find((one) => one.id === row.poolId);
@@ -102,32 +128,53 @@ export class ContactsController {
 
   @Get('people/:id/place')
   @Tells('own people')
-  place(@Param('id', ParseIntPipe) id: number, @Query() filter: PeopleFilter, @Asking() viewer: Viewer): Promise<PlaceReply> {
+  place(
+    @Param('id', ParseIntPipe) id: number,
+    @Query() filter: PeopleFilter,
+    @Asking() viewer: Viewer,
+  ): Promise<PlaceReply> {
     return this.contacts.place(id, filter, viewer);
   }
 
   @Get('people/:id/timeline')
   @Tells('own people')
-  async timeline(@Param('id', ParseIntPipe) id: number, @Query('before') before: string | undefined, @Asking() viewer: Viewer): Promise<TimelinePage> {
+  async timeline(
+    @Param('id', ParseIntPipe) id: number,
+    @Query('before') before: string | undefined,
+    @Asking() viewer: Viewer,
+  ): Promise<TimelinePage> {
     await this.contacts.person(id, viewer);
     const from = before === undefined ? undefined : readTimelineCursor(String(before));
     const rows = await timeline(this.database.db, id, from, TIMELINE_PAGE);
     const last = rows.at(-1);
-    const labels = new Map((await vocabulary.allFields(this.database.db)).map((field) => [field.key, field.label]));
-    return { entries: rows.map((row) => timelineEntry(row, labels)), before: last && rows.length === TIMELINE_PAGE ? `${last.at.toISOString()} ${last.key}` : null };
+    const labels = new Map(
+      (await vocabulary.allFields(this.database.db)).map((field) => [field.key, field.label]),
+    );
+    return {
+      entries: rows.map((row) => timelineEntry(row, labels)),
+      before: last && rows.length === TIMELINE_PAGE ? `${last.at.toISOString()} ${last.key}` : null,
+    };
   }
 
   @Patch('people/:id')
   @May('change people')
   @Tells('own people')
-  change(@Param('id', ParseIntPipe) id: number, @Body() request: ContactRequest, @Asking() viewer: Viewer): Promise<{ changeSet: number | null }> {
+  change(
+    @Param('id', ParseIntPipe) id: number,
+    @Body() request: ContactRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<{ changeSet: number | null }> {
     return this.contacts.change(id, request, viewer);
   }
 
   @Patch('people/:id/permission')
   @May('change people')
   @Tells('own people')
-  changePermission(@Param('id', ParseIntPipe) id: number, @Body() request: PermissionRequest, @Asking() viewer: Viewer): Promise<{ changeSet: number | null }> {
+  changePermission(
+    @Param('id', ParseIntPipe) id: number,
+    @Body() request: PermissionRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<{ changeSet: number | null }> {
     return this.contacts.changePermission(id, request, viewer);
   }
 
@@ -135,7 +182,11 @@ export class ContactsController {
   @HttpCode(204)
   @May('change people')
   @Tells('own people')
-  doNotMail(@Param('id', ParseIntPipe) id: number, @Body() request: DoNotMailRequest, @Asking() viewer: Viewer): Promise<void> {
+  doNotMail(
+    @Param('id', ParseIntPipe) id: number,
+    @Body() request: DoNotMailRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<void> {
     return this.contacts.setDoNotMail(id, request, viewer);
   }
 
@@ -178,7 +229,10 @@ export class ContactsController {
   @Put('topics/:id')
   @May('settings')
   @Tells('nobody')
-  async changeTopic(@Param('id', ParseIntPipe) id: number, @Body() request: TopicRequest): Promise<TopicReply> {
+  async changeTopic(
+    @Param('id', ParseIntPipe) id: number,
+    @Body() request: TopicRequest,
+  ): Promise<TopicReply> {
     return topicReply(await this.contacts.changeTopic(id, request));
   }
 
@@ -190,5 +244,14 @@ export class ContactsController {
   }
 }
 
-const topicReply = ({ id, name, description }: topics.Topic): TopicReply => ({ id, name, description });
-const tagReply = ({ id, name, colour, kind }: vocabulary.Tag): TagReply => ({ id, name, colour, kind });
+const topicReply = ({ id, name, description }: topics.Topic): TopicReply => ({
+  id,
+  name,
+  description,
+});
+const tagReply = ({ id, name, colour, kind }: vocabulary.Tag): TagReply => ({
+  id,
+  name,
+  colour,
+  kind,
+});

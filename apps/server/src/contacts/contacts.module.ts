@@ -17,7 +17,11 @@ import { tagById } from './vocabulary.store.js';
 const UNDO_DAYS = 30;
 const FORGET = 2000;
 
-@Module({ controllers: [ContactsController, ChangesController], providers: [ContactsService, ChangesService, PeopleSets], exports: [ContactsService, ChangesService, PeopleSets] })
+@Module({
+  controllers: [ContactsController, ChangesController],
+  providers: [ContactsService, ChangesService, PeopleSets],
+  exports: [ContactsService, ChangesService, PeopleSets],
+})
 export class ContactsModule implements OnModuleInit {
   constructor(
     private readonly sets: PeopleSets,
@@ -27,16 +31,37 @@ export class ContactsModule implements OnModuleInit {
   ) {}
 
   onModuleInit(): void {
-    this.upkeep.register(async () => (await forgetItems(this.database.db, new Date(this.clock.now().getTime() - UNDO_DAYS * 24 * 3600_000), FORGET)) === FORGET);
+    this.upkeep.register(
+      async () =>
+        (await forgetItems(
+          this.database.db,
+          new Date(this.clock.now().getTime() - UNDO_DAYS * 24 * 3600_000),
+          FORGET,
+        )) === FORGET,
+    );
     this.sets.register('change', async ({ id, part }, viewer) => {
       const set = await changeSetById(this.database.db, id);
       if (set && !seesEverybody(viewer.role) && set.userId !== viewer.userId) return undefined;
-      if (!set || part === '') return set && { title: set.what, among: changedBy(id), isRecord: true };
-      return part === 'left-alone' && set.undoes !== null ? { title: `left alone, because they changed again: ${set.what}`, among: leftAloneBy(id, set.undoes), isRecord: true } : undefined;
+      if (!set || part === '')
+        return set && { title: set.what, among: changedBy(id), isRecord: true };
+      return part === 'left-alone' && set.undoes !== null
+        ? {
+            title: `left alone, because they changed again: ${set.what}`,
+            among: leftAloneBy(id, set.undoes),
+            isRecord: true,
+          }
+        : undefined;
     });
     // `refused.N`: people who were refused at least so often in a row.
     this.sets.register('refused', ({ id: times, part }) =>
-      Promise.resolve(part === '' ? { title: `refused ${times} times or more in a row, for reasons nobody could read`, among: refusedOften(times) } : undefined),
+      Promise.resolve(
+        part === ''
+          ? {
+              title: `refused ${times} times or more in a row, for reasons nobody could read`,
+              among: refusedOften(times),
+            }
+          : undefined,
+      ),
     );
     this.sets.register('tag', async ({ id }) => {
       const tag = await tagById(this.database.db, id);

@@ -33,13 +33,23 @@ export const anyContacts = (db: Db, ids: readonly number[]): Promise<ContactRow[
         .from(contacts)
         .where(inArray(contacts.id, [...ids]));
 
-export const contactsByAddress = (db: Db, poolId: number, addressKeys: readonly string[]): Promise<ContactRow[]> =>
+export const contactsByAddress = (
+  db: Db,
+  poolId: number,
+  addressKeys: readonly string[],
+): Promise<ContactRow[]> =>
   addressKeys.length === 0
     ? Promise.resolve([])
     : db
         .select()
         .from(contacts)
-        .where(and(eq(contacts.poolId, poolId), inArray(contacts.addressKey, [...addressKeys]), isNull(contacts.deletedAt)));
+        .where(
+          and(
+            eq(contacts.poolId, poolId),
+            inArray(contacts.addressKey, [...addressKeys]),
+            isNull(contacts.deletedAt),
+          ),
+        );
 
 /** Lets the planner know how many addresses there are and that few people are deleted; a pool that has grown without its knowledge is read whole for every look-up. */
 export const learnAddresses = async (db: Db): Promise<void> => {
@@ -52,8 +62,13 @@ export const learnAddresses = async (db: Db): Promise<void> => {
  */
 export async function addContacts(db: Db, rows: readonly NewContact[]): Promise<number[]> {
   if (rows.length === 0) return [];
-  const values = rows.map((row) => ({ ...row, addressHash: row.addressHash && `\\x${row.addressHash.toString('hex')}` }));
-  const { rows: added } = await execute<{ id: number }>(db, sql`
+  const values = rows.map((row) => ({
+    ...row,
+    addressHash: row.addressHash && `\\x${row.addressHash.toString('hex')}`,
+  }));
+  const { rows: added } = await execute<{ id: number }>(
+    db,
+    sql`
     insert into contacts (pool_id, owner_id, given_name, family_name, search_key, address, address_key, address_hash, town, region, postcode, country, stage,
       fields, keys, permission, permission_at, permission_source, created_at, updated_at)
     select "poolId", "ownerId", coalesce("givenName", ''), coalesce("familyName", ''), coalesce("searchKey", ''), address, "addressKey", "addressHash", town, region, postcode, country, stage,
@@ -61,7 +76,8 @@ export async function addContacts(db: Db, rows: readonly NewContact[]): Promise<
     from jsonb_to_recordset(${JSON.stringify(values)}::jsonb) as r("poolId" int, "ownerId" int, "givenName" text, "familyName" text, "searchKey" text, address text, "addressKey" text,
       "addressHash" bytea, town text, region text, postcode text, country text, stage text, fields jsonb, keys jsonb, permission text, "permissionAt" timestamptz, "permissionSource" text,
       "createdAt" timestamptz, "updatedAt" timestamptz)
-    returning id`);
+    returning id`,
+  );
   return added.map(({ id }) => id);
 }
 
@@ -69,27 +85,52 @@ export async function addContacts(db: Db, rows: readonly NewContact[]): Promise<
  * Writes columns over a contact of the version seen; undefined when it was changed in the meantime. The one place
  * where an address becomes another, so what follows the person is taken along here, whoever changes it.
  */
-export async function changeContact(db: Db, id: number, version: number, columns: Partial<ContactRow>, now: Date): Promise<ContactRow | undefined> {
+export async function changeContact(
+  db: Db,
+  id: number,
+  version: number,
+  columns: Partial<ContactRow>,
+  now: Date,
+): Promise<ContactRow | undefined> {
   const isMoving = 'addressHash' in columns;
-  const [before] = isMoving ? await db.select({ hash: contacts.addressHash, former: contacts.formerHash }).from(contacts).where(eq(contacts.id, id)) : [];
+  const [before] = isMoving
+    ? await db
+        .select({ hash: contacts.addressHash, former: contacts.formerHash })
+        .from(contacts)
+        .where(eq(contacts.id, id))
+    : [];
   // One who has no address for a while is the same person afterwards.
   const from = before?.hash ?? before?.former ?? null;
   const [row] = await db
     .update(contacts)
-    .set({ ...columns, ...(isMoving ? { formerHash: from } : {}), version: sql`version + 1`, updatedAt: now })
+    .set({
+      ...columns,
+      ...(isMoving ? { formerHash: from } : {}),
+      version: sql`version + 1`,
+      updatedAt: now,
+    })
     .where(and(eq(contacts.id, id), eq(contacts.version, version), isNull(contacts.deletedAt)))
     .returning();
-  if (row?.addressHash && from && !from.equals(row.addressHash)) await followAddress(db, from, row.addressHash, row.address);
+  if (row?.addressHash && from && !from.equals(row.addressHash))
+    await followAddress(db, from, row.addressHash, row.address);
   return row;
 }
 
 export async function contactTagIds(db: Db, id: number): Promise<number[]> {
-  const rows = await db.select({ tagId: contactTags.tagId }).from(contactTags).where(eq(contactTags.contactId, id)).orderBy(contactTags.tagId);
+  const rows = await db
+    .select({ tagId: contactTags.tagId })
+    .from(contactTags)
+    .where(eq(contactTags.contactId, id))
+    .orderBy(contactTags.tagId);
   return rows.map(({ tagId }) => tagId);
 }
 
 /** Puts tags on contacts; returns the pairs that were new. */
-export async function putTags(db: Db, contactIds: readonly number[], tagIds: readonly number[]): Promise<{ contactId: number; tagId: number }[]> {
+export async function putTags(
+  db: Db,
+  contactIds: readonly number[],
+  tagIds: readonly number[],
+): Promise<{ contactId: number; tagId: number }[]> {
   if (contactIds.length === 0 || tagIds.length === 0) return [];
   return db
     .insert(contactTags)
@@ -134,8 +175,15 @@ export const bringBack = async (db: Db, id: number): Promise<void> => {
 
 /** The tags of several contacts. */
 export async function tagsOf(db: Db, ids: readonly number[]): Promise<Map<number, number[]>> {
-  const rows = ids.length === 0 ? [] : await db.select().from(contactTags).where(inArray(contactTags.contactId, [...ids]));
+  const rows =
+    ids.length === 0
+      ? []
+      : await db
+          .select()
+          .from(contactTags)
+          .where(inArray(contactTags.contactId, [...ids]));
   const found = new Map<number, number[]>();
-  for (const { contactId, tagId } of rows) found.set(contactId, [...(found.get(contactId) ?? []), tagId]);
+  for (const { contactId, tagId } of rows)
+    found.set(contactId, [...(found.get(contactId) ?? []), tagId]);
   return found;
 }

@@ -1,7 +1,25 @@
 import type { PeopleSelection } from '@palabra/contract/contacts';
-import type { DoNotMailReason, FieldType, PermissionKind, PoolKind, TagColour } from '@palabra/core/contacts';
+import type {
+  DoNotMailReason,
+  FieldType,
+  PermissionKind,
+  PoolKind,
+  TagColour,
+} from '@palabra/core/contacts';
 import { sql } from 'drizzle-orm';
-import { boolean, doublePrecision, index, integer, jsonb, pgTable, primaryKey, smallint, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  doublePrecision,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  smallint,
+  text,
+  timestamp,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core';
 import { users } from '../platform/sign-in/sign-in.table.js';
 import { bytes, keyText } from '../platform/columns.js';
 
@@ -65,11 +83,21 @@ export const contacts = pgTable(
     deletedAt: moment(),
   },
   (table) => [
-    index('contacts_by_name').on(table.poolId, table.searchKey, table.id).where(sql`deleted_at is null`),
-    index('contacts_anywhere_by_name').on(table.searchKey, table.id).where(sql`deleted_at is null`),
-    index('contacts_refused').on(table.unreadBounces).where(sql`unread_bounces > 0`),
-    index('contacts_gone').on(table.id).where(sql`deleted_at is not null`),
-    uniqueIndex('contacts_by_address').on(table.poolId, table.addressKey).where(sql`deleted_at is null`),
+    index('contacts_by_name')
+      .on(table.poolId, table.searchKey, table.id)
+      .where(sql`deleted_at is null`),
+    index('contacts_anywhere_by_name')
+      .on(table.searchKey, table.id)
+      .where(sql`deleted_at is null`),
+    index('contacts_refused')
+      .on(table.unreadBounces)
+      .where(sql`unread_bounces > 0`),
+    index('contacts_gone')
+      .on(table.id)
+      .where(sql`deleted_at is not null`),
+    uniqueIndex('contacts_by_address')
+      .on(table.poolId, table.addressKey)
+      .where(sql`deleted_at is null`),
     index('contacts_name_words').using('gin', table.searchKey.op('gin_trgm_ops')),
     index('contacts_address_words').using('gin', table.addressKey.op('gin_trgm_ops')),
     index('contacts_keys').using('gin', table.keys.op('jsonb_path_ops')),
@@ -94,7 +122,10 @@ export const contactTags = pgTable(
     contactId: integer().notNull(),
     tagId: integer().notNull(),
   },
-  (table) => [primaryKey({ columns: [table.contactId, table.tagId] }), index('contact_tags_by_tag').on(table.tagId, table.contactId)],
+  (table) => [
+    primaryKey({ columns: [table.contactId, table.tagId] }),
+    index('contact_tags_by_tag').on(table.tagId, table.contactId),
+  ],
 );
 
 export const ownFields = pgTable('own_fields', {
@@ -160,7 +191,10 @@ export const changeItems = pgTable(
     before: jsonb().$type<Record<string, unknown>>(),
     after: jsonb().$type<Record<string, unknown>>().notNull(),
   },
-  (table) => [primaryKey({ columns: [table.setId, table.contactId] }), index('change_items_by_contact').on(table.contactId)],
+  (table) => [
+    primaryKey({ columns: [table.setId, table.contactId] }),
+    index('change_items_by_contact').on(table.contactId),
+  ],
 );
 
 /** Outlives the contact; checked when recipients are fixed and again when a letter is handed over. */

@@ -7,16 +7,34 @@ import { doNotMail } from './contacts.table.js';
 
 export type DoNotMailEntry = typeof doNotMail.$inferSelect;
 
-const madeBy = (entry: DoNotMailEntry, viewer: Viewer): boolean => seesEverybody(viewer.role) || entry.userId === viewer.userId;
+const madeBy = (entry: DoNotMailEntry, viewer: Viewer): boolean =>
+  seesEverybody(viewer.role) || entry.userId === viewer.userId;
 
 /** What a person of the office wrote, they or a coordinator take off; what a reader did, only that reader. */
-export const mayTakeOff = (entry: DoNotMailEntry, viewer: Viewer): boolean => entry.reason === 'by hand' && madeBy(entry, viewer);
+export const mayTakeOff = (entry: DoNotMailEntry, viewer: Viewer): boolean =>
+  entry.reason === 'by hand' && madeBy(entry, viewer);
 
 /** The note belongs to the entry, not to whoever has the address, too. */
-export const noteFor = (entry: DoNotMailEntry, viewer: Viewer): string | null => (madeBy(entry, viewer) ? entry.note : null);
+export const noteFor = (entry: DoNotMailEntry, viewer: Viewer): string | null =>
+  madeBy(entry, viewer) ? entry.note : null;
 
-export async function putOnDoNotMail(db: Db, entry: { addressHash: Buffer; address: string | null; reason: DoNotMailReason; at: Date; campaignId?: number; note?: string; userId?: number }): Promise<boolean> {
-  const rows = await db.insert(doNotMail).values(entry).onConflictDoNothing().returning({ hash: doNotMail.addressHash });
+export async function putOnDoNotMail(
+  db: Db,
+  entry: {
+    addressHash: Buffer;
+    address: string | null;
+    reason: DoNotMailReason;
+    at: Date;
+    campaignId?: number;
+    note?: string;
+    userId?: number;
+  },
+): Promise<boolean> {
+  const rows = await db
+    .insert(doNotMail)
+    .values(entry)
+    .onConflictDoNothing()
+    .returning({ hash: doNotMail.addressHash });
   return rows.length > 0;
 }
 
@@ -24,7 +42,12 @@ export async function putOnDoNotMail(db: Db, entry: { addressHash: Buffer; addre
  * A person has another address: that they left, complained, were put there by hand, or dropped topics is about them
  * and goes with them, and stays on the old address, too. Only that an address is dead is about the address.
  */
-export async function followAddress(db: Db, from: Buffer, to: Buffer, address: string | null): Promise<void> {
+export async function followAddress(
+  db: Db,
+  from: Buffer,
+  to: Buffer,
+  address: string | null,
+): Promise<void> {
   await execute(
     db,
     sql`
@@ -33,14 +56,20 @@ export async function followAddress(db: Db, from: Buffer, to: Buffer, address: s
     on conflict (address_hash) do update set reason = excluded.reason, at = excluded.at, campaign_id = excluded.campaign_id, note = excluded.note, user_id = excluded.user_id
       where do_not_mail.reason = 'hard bounce'`,
   );
-  await execute(db, sql`insert into dropped_topics (address_hash, topic_id, at) select ${to}, topic_id, at from dropped_topics where address_hash = ${from} on conflict do nothing`);
+  await execute(
+    db,
+    sql`insert into dropped_topics (address_hash, topic_id, at) select ${to}, topic_id, at from dropped_topics where address_hash = ${from} on conflict do nothing`,
+  );
 }
 
 export const takeOffDoNotMail = async (db: Db, addressHash: Buffer): Promise<void> => {
   await db.delete(doNotMail).where(eq(doNotMail.addressHash, addressHash));
 };
 
-export async function doNotMailEntry(db: Db, addressHash: Buffer | null): Promise<DoNotMailEntry | undefined> {
+export async function doNotMailEntry(
+  db: Db,
+  addressHash: Buffer | null,
+): Promise<DoNotMailEntry | undefined> {
   if (!addressHash) return undefined;
   const [row] = await db.select().from(doNotMail).where(eq(doNotMail.addressHash, addressHash));
   return row;

@@ -8,6 +8,13 @@ export * as vocabularyStore from './vocabulary.store.js';
 export * as contactStore from './contacts.store.js';
 export * as changeStore from './changes.store.js';
 export { doNotMailEntry, putOnDoNotMail, takeOffDoNotMail } from './do-not-mail.store.js';
-export { countResponses, countSent, countSentOf, recountContacts, recountBounces, type ResponseFact } from './facts.store.js';
+export {
+  countResponses,
+  countSent,
+  countSentOf,
+  recountContacts,
+  recountBounces,
+  type ResponseFact,
+} from './facts.store.js';
 export * as topicStore from './topics.store.js';
 export { permissionValues, valueOf, write, type ContactRow, type Values } from './values.js';

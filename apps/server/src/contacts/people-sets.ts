@@ -7,7 +7,16 @@ import type { PeopleFilter } from '@palabra/contract/contacts';
 import { Database } from '../platform/database.js';
 import { Problem } from '../platform/problem.js';
 import { housePool } from './vocabulary.store.js';
-import { allOf, gone, inPool, living, matchesSearch, scope, standsAs, tagged } from './people.store.js';
+import {
+  allOf,
+  gone,
+  inPool,
+  living,
+  matchesSearch,
+  scope,
+  standsAs,
+  tagged,
+} from './people.store.js';
 
 export interface PeopleSet {
   readonly title: string;
@@ -54,9 +63,19 @@ export class PeopleSets {
     if (filter.q) conditions.push(...matchesSearch(filter.q));
     const all = allOf(living, ...conditions);
     const deleted = set?.isRecord ? allOf(gone, ...conditions, scope(viewer)) : undefined;
-    const isNarrowed = filter.pool !== undefined || filter.tag !== undefined || filter.standing !== undefined || Boolean(filter.q);
+    const isNarrowed =
+      filter.pool !== undefined ||
+      filter.tag !== undefined ||
+      filter.standing !== undefined ||
+      Boolean(filter.q);
     const mayCount = seesEverybody(viewer.role) || (set?.isShared === true && !isNarrowed);
-    return { title: set?.title ?? null, all: mayCount ? all : undefined, seen: allOf(all, scope(viewer)), deleted, pool };
+    return {
+      title: set?.title ?? null,
+      all: mayCount ? all : undefined,
+      seen: allOf(all, scope(viewer)),
+      deleted,
+      pool,
+    };
   }
 
   private async named(text: string, viewer: Viewer): Promise<PeopleSet> {

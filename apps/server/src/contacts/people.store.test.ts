@@ -13,8 +13,31 @@ import { timeline } from './timeline.store.js';
 
 let test: TestDatabase;
 let world: TestWorld;
-const people: { id: number; given: string; family: string; address: string | null; tags: number[]; owner: number; permission: string }[] = [];
-const names = ['Ada', 'Åse', 'Élodie', 'Zoë', 'Ødegaard', 'de la Cruz', 'O’Brien', 'نور', '李', 'Łukasz', '', '%', '_', 'ada'];
+const people: {
+  id: number;
+  given: string;
+  family: string;
+  address: string | null;
+  tags: number[];
+  owner: number;
+  permission: string;
+}[] = [];
+const names = [
+  'Ada',
+  'Åse',
+  'Élodie',
+  'Zoë',
+  'Ødegaard',
+  'de la Cruz',
+  'O’Brien',
+  'نور',
+  '李',
+  'Łukasz',
+  '',
+  '%',
+  '_',
+  'ada',
+];
 
 beforeAll(async () => {
   test = await openTestDatabase();
@@ -24,16 +47,30 @@ beforeAll(async () => {
   for (let at = 0; at < 120; at++) {
     const given = names[at % names.length] ?? '';
     const family = names[(at * 5 + 3) % names.length] ?? '';
-    const address = at % 9 === 0 ? null : `person${at}@${at % 2 ? 'example.com' : 'bücher.example'}`;
+    const address =
+      at % 9 === 0 ? null : `person${at}@${at % 2 ? 'example.com' : 'bücher.example'}`;
     const permission = at % 7 === 0 ? 'unknown' : 'asked';
     const tags = world.tags.filter((_, one) => (at >> one) % 2 === 1);
     const owner = world.owners[at % 2] ?? 1;
-    const id = await aPerson(db, world, keys, { values: { given_name: given || null, family_name: family || null, address, permission }, tags, owner });
+    const id = await aPerson(db, world, keys, {
+      values: { given_name: given || null, family_name: family || null, address, permission },
+      tags,
+      owner,
+    });
     people.push({ id, given, family, address, tags, owner, permission });
   }
   for (const at of [1, 2, 50]) {
-    const { rows } = await execute<{ address_hash: Buffer }>(db, sql`select address_hash from contacts where id = ${people[at]?.id}`);
-    if (rows[0]) await putOnDoNotMail(db, { addressHash: rows[0].address_hash, address: null, reason: 'left', at: NOW });
+    const { rows } = await execute<{ address_hash: Buffer }>(
+      db,
+      sql`select address_hash from contacts where id = ${people[at]?.id}`,
+    );
+    if (rows[0])
+      await putOnDoNotMail(db, {
+        addressHash: rows[0].address_hash,
+        address: null,
+        reason: 'left',
+        at: NOW,
+      });
   }
 }, 90_000);
 afterAll(() => test.drop());
@@ -43,7 +80,7 @@ const cursorOf = (line: store.PersonLine): store.Cursor => ({ key: line.search_k
 
 async function walk(among: SQL, limit: number, pool?: number): Promise<number[]> {
   const ids: number[] = [];
-  for (let after: store.Cursor | undefined; ; ) {
+  for (let after: store.Cursor | undefined; ;) {
     const page = await store.page(test.database.db, among, limit, { after, pool });
     ids.push(...page.map(({ id }) => id));
     const last = page.at(-1);
@@ -69,10 +106,16 @@ it('goes back the way it came', async () => {
       const edge = whole[at];
       if (!edge) return;
       const before = await store.page(db, everybody(), limit, { before: cursorOf(edge) });
-      expect(before.map(({ id }) => id)).toEqual(whole.slice(Math.max(0, at - limit), at).map(({ id }) => id));
+      expect(before.map(({ id }) => id)).toEqual(
+        whole.slice(Math.max(0, at - limit), at).map(({ id }) => id),
+      );
       expect(await store.countBefore(db, everybody(), cursorOf(edge))).toBe(at);
       const place = await store.placeOf(db, everybody(), cursorOf(edge));
-      expect(place).toEqual({ before: at, previous: whole[at - 1]?.id ?? null, next: whole[at + 1]?.id ?? null });
+      expect(place).toEqual({
+        before: at,
+        previous: whole[at - 1]?.id ?? null,
+        next: whole[at + 1]?.id ?? null,
+      });
     }),
     { numRuns: 25 },
   );
@@ -82,34 +125,92 @@ it('finds the same people, rare or frequent, near the edge or far from it, wheth
   const { db } = test.database;
   await db.execute(sql`insert into contacts (pool_id, owner_id, search_key, given_name, family_name, town, created_at, updated_at)
     select ${world.partner}, ${world.owners[0]}, 'name ' || lpad((n * 7919 % 5000)::text, 4, '0'), '', '', 'Town ' || n % 50, now(), now() from generate_series(1, 5000) n`);
-  const among = (town: string, least: number): SQL => store.allOf(store.living, store.inPool(world.partner), sql`c.town like ${town} and c.search_key >= ${`name ${String(least).padStart(4, '0')}`}`);
+  const among = (town: string, least: number): SQL =>
+    store.allOf(
+      store.living,
+      store.inPool(world.partner),
+      sql`c.town like ${town} and c.search_key >= ${`name ${String(least).padStart(4, '0')}`}`,
+    );
   await fc.assert(
-    fc.asyncProperty(fc.constantFrom('Town 1', 'Town 1%', 'Town %', 'Nowhere'), fc.constantFrom(0, 1000, 3500, 4990), fc.oneof(fc.constant(0), fc.nat(4999)), fc.boolean(), async (town, least, edge, isBackwards) => {
-      const cursor = { key: `name ${String(edge).padStart(4, '0')}`, id: 0 };
-      const paging = isBackwards ? { before: cursor } : { after: cursor };
-      const given = among(town, least);
-      const plain = await store.page(db, given, 40, paging);
-      expect((await store.page(db, given, 40, { ...paging, pool: world.partner })).map(({ id }) => id)).toEqual(plain.map(({ id }) => id));
-      expect(plain.map(({ search_key }) => search_key)).toEqual([...plain.map(({ search_key }) => search_key)].sort());
-      if (!isBackwards && edge === 0) expect(await store.firstPage(db, given, 40, world.partner)).toMatchObject({ count: await store.count(db, given), lines: plain.map(({ id }) => ({ id })) });
-      for (const { search_key } of plain) expect(isBackwards ? search_key < cursor.key : search_key >= cursor.key).toBe(true);
-    }),
+    fc.asyncProperty(
+      fc.constantFrom('Town 1', 'Town 1%', 'Town %', 'Nowhere'),
+      fc.constantFrom(0, 1000, 3500, 4990),
+      fc.oneof(fc.constant(0), fc.nat(4999)),
+      fc.boolean(),
+      async (town, least, edge, isBackwards) => {
+        const cursor = { key: `name ${String(edge).padStart(4, '0')}`, id: 0 };
+        const paging = isBackwards ? { before: cursor } : { after: cursor };
+        const given = among(town, least);
+        const plain = await store.page(db, given, 40, paging);
+        expect(
+          (await store.page(db, given, 40, { ...paging, pool: world.partner })).map(({ id }) => id),
+        ).toEqual(plain.map(({ id }) => id));
+        expect(plain.map(({ search_key }) => search_key)).toEqual(
+          [...plain.map(({ search_key }) => search_key)].sort(),
+        );
+        if (!isBackwards && edge === 0)
+          expect(await store.firstPage(db, given, 40, world.partner)).toMatchObject({
+            count: await store.count(db, given),
+            lines: plain.map(({ id }) => ({ id })),
+          });
+        for (const { search_key } of plain)
+          expect(isBackwards ? search_key < cursor.key : search_key >= cursor.key).toBe(true);
+      },
+    ),
     { numRuns: 40 },
   );
   await db.execute(sql`delete from contacts where pool_id = ${world.partner}`);
 }, 60_000);
 
 it('finds whoever carries every word, in whatever writing, and takes signs as signs', async () => {
-  const searched = fc.oneof(fc.constantFrom(...names.filter(Boolean), 'ase', 'ELODIE', 'oder', 'person1', 'example.com', '%', '_', '\\', "'", 'ada zoe', '  ada   '), fc.string({ maxLength: 4 }));
+  const searched = fc.oneof(
+    fc.constantFrom(
+      ...names.filter(Boolean),
+      'ase',
+      'ELODIE',
+      'oder',
+      'person1',
+      'example.com',
+      '%',
+      '_',
+      '\\',
+      "'",
+      'ada zoe',
+      '  ada   ',
+    ),
+    fc.string({ maxLength: 4 }),
+  );
   await fc.assert(
     fc.asyncProperty(searched, async (text) => {
       const words = searchKey(text).split(' ').filter(Boolean);
-      const found = new Set(await walk(store.allOf(everybody(), ...store.matchesSearch(text)), 200));
+      const found = new Set(
+        await walk(store.allOf(everybody(), ...store.matchesSearch(text)), 200),
+      );
       for (const { id, given, family, address } of people) {
         const name = searchKey(`${family} ${given}`);
-        const carries = words.every((word) => (word.length >= 3 ? name.includes(word) : name.split(' ').some((part) => part.startsWith(word)) || name.startsWith(word)) || (address ?? '').includes(word));
-        if (carries && words.every((word) => word.length >= 3)) expect({ text, id, found: found.has(id) }).toEqual({ text, id, found: true });
-        if (!words.every((word) => name.includes(word) || (address ?? '').includes(word) || /[^ -~]/.test(address ?? '') || word.includes('xn--'))) expect({ text, id, found: found.has(id) && !address?.includes('bücher') }).toEqual({ text, id, found: false });
+        const carries = words.every(
+          (word) =>
+            (word.length >= 3
+              ? name.includes(word)
+              : name.split(' ').some((part) => part.startsWith(word)) || name.startsWith(word)) ||
+            (address ?? '').includes(word),
+        );
+        if (carries && words.every((word) => word.length >= 3))
+          expect({ text, id, found: found.has(id) }).toEqual({ text, id, found: true });
+        if (
+          !words.every(
+            (word) =>
+              name.includes(word) ||
+              (address ?? '').includes(word) ||
+              /[^ -~]/.test(address ?? '') ||
+              word.includes('xn--'),
+          )
+        )
+          expect({ text, id, found: found.has(id) && !address?.includes('bücher') }).toEqual({
+            text,
+            id,
+            found: false,
+          });
       }
     }),
     { numRuns: 60 },
@@ -120,20 +221,38 @@ it('sums up who may be mailed: every line opens into just so many, and the sum c
   const { db } = test.database;
   const sums = await store.mailable(db, everybody());
   expect(sums.total).toBe(people.length);
-  const opened = await Promise.all((['no address', 'do not mail', 'no permission', 'may be mailed'] as const).map(async (standing) => [standing, await store.count(db, store.allOf(everybody(), store.standsAs(standing)))] as const));
-  expect(Object.fromEntries(opened)).toEqual({ 'no address': sums.no_address, 'do not mail': sums.do_not_mail, 'no permission': sums.no_permission, 'may be mailed': sums.total - sums.no_address - sums.do_not_mail - sums.no_permission });
+  const opened = await Promise.all(
+    (['no address', 'do not mail', 'no permission', 'may be mailed'] as const).map(
+      async (standing) =>
+        [
+          standing,
+          await store.count(db, store.allOf(everybody(), store.standsAs(standing))),
+        ] as const,
+    ),
+  );
+  expect(Object.fromEntries(opened)).toEqual({
+    'no address': sums.no_address,
+    'do not mail': sums.do_not_mail,
+    'no permission': sums.no_permission,
+    'may be mailed': sums.total - sums.no_address - sums.do_not_mail - sums.no_permission,
+  });
   expect(sums.no_address).toBe(people.filter(({ address }) => address === null).length);
 });
 
 it('counts tags among them as they are', async () => {
   const found = await store.tagsAmong(test.database.db, everybody());
-  expect(Object.fromEntries(found.map(({ id, count }) => [id, count]))).toEqual(Object.fromEntries(world.tags.map((tag) => [tag, people.filter(({ tags }) => tags.includes(tag)).length])));
+  expect(Object.fromEntries(found.map(({ id, count }) => [id, count]))).toEqual(
+    Object.fromEntries(
+      world.tags.map((tag) => [tag, people.filter(({ tags }) => tags.includes(tag)).length]),
+    ),
+  );
 });
 
 it('shows a member the own people, and a manager everybody', async () => {
   const { db } = test.database;
   const owner = world.owners[0] ?? 1;
-  const seen = (role: 'member' | 'manager' | 'coordinator') => store.count(db, store.allOf(everybody(), store.scope({ userId: owner as UserId, role })));
+  const seen = (role: 'member' | 'manager' | 'coordinator') =>
+    store.count(db, store.allOf(everybody(), store.scope({ userId: owner as UserId, role })));
   expect(await seen('member')).toBe(people.filter((one) => one.owner === owner).length);
   expect(await seen('manager')).toBe(people.length);
   expect(await seen('coordinator')).toBe(people.length);
@@ -142,13 +261,19 @@ it('shows a member the own people, and a manager everybody', async () => {
 it('pages through a timeline without losing what happened at the same moment', async () => {
   const { db } = test.database;
   const id = people[3]?.id ?? 1;
-  await execute(db, sql`insert into campaigns (name, who, sender_name, sender_address, created_at, updated_at) values ('A', '{}', '', '', ${NOW}, ${NOW})`);
-  await execute(db, sql`insert into events (kind, at, contact_id, campaign_id, machine) select 'opened', ${NOW}::timestamptz + (g / 4) * interval '1 hour', ${id}, 1, false from generate_series(1, 41) g`);
+  await execute(
+    db,
+    sql`insert into campaigns (name, who, sender_name, sender_address, created_at, updated_at) values ('A', '{}', '', '', ${NOW}, ${NOW})`,
+  );
+  await execute(
+    db,
+    sql`insert into events (kind, at, contact_id, campaign_id, machine) select 'opened', ${NOW}::timestamptz + (g / 4) * interval '1 hour', ${id}, 1, false from generate_series(1, 41) g`,
+  );
   const whole = await timeline(db, id, undefined, 500);
   expect(whole).toHaveLength(42);
   for (const limit of [1, 3, 10]) {
     const keys: string[] = [];
-    for (let before: { at: Date; key: string } | undefined; ; ) {
+    for (let before: { at: Date; key: string } | undefined; ;) {
       const page = await timeline(db, id, before, limit);
       keys.push(...page.map(({ key }) => key));
       const last = page.at(-1);

@@ -20,8 +20,15 @@ export interface TimelineCursor {
   readonly key: string;
 }
 
-export async function timeline(db: Db, contactId: number, before: TimelineCursor | undefined, limit: number): Promise<TimelineRow[]> {
-  const { rows } = await execute<TimelineRow>(db, sql`
+export async function timeline(
+  db: Db,
+  contactId: number,
+  before: TimelineCursor | undefined,
+  limit: number,
+): Promise<TimelineRow[]> {
+  const { rows } = await execute<TimelineRow>(
+    db,
+    sql`
     with entries as (
       select case when d.state = 'accepted' or (d.state = 'bounced' and d.accepted_at is not null) then 'sent' else d.state end as kind,
         'd' || d.campaign_id as key, coalesce(d.accepted_at, d.bounced_at, d.first_tried_at, k.fixed_at) as at, d.campaign_id,
@@ -43,6 +50,7 @@ export async function timeline(db: Db, contactId: number, before: TimelineCursor
     )
     select entries.*, k.name as campaign from entries left join campaigns k on k.id = entries.campaign_id
     where entries.at is not null ${before ? sql`and (entries.at, entries.key) < (${before.at}, ${before.key})` : sql``}
-    order by entries.at desc, entries.key desc limit ${limit}`);
+    order by entries.at desc, entries.key desc limit ${limit}`,
+  );
   return rows;
 }

@@ -1,5 +1,13 @@
 // Between field values and the columns of a contact: which value lives where, and the keys that go with it.
-import { nameKey, parseAddress, searchKey, textKeys, type Field, type FieldValue, type PermissionKind } from '@palabra/core/contacts';
+import {
+  nameKey,
+  parseAddress,
+  searchKey,
+  textKeys,
+  type Field,
+  type FieldValue,
+  type PermissionKind,
+} from '@palabra/core/contacts';
 import type { contacts } from './contacts.table.js';
 
 export type ContactRow = typeof contacts.$inferSelect;
@@ -43,7 +51,12 @@ export function valueOf(row: ContactRow, key: string): FieldValue {
  * The columns that change when `values` are written over `row` (or over nothing), with what was and
  * what will be. Undefined when nothing changes.
  */
-export function write(row: ContactRow | undefined, values: Values, addressHash: (key: string) => Buffer, fields: ReadonlyMap<string, Field>): Written | undefined {
+export function write(
+  row: ContactRow | undefined,
+  values: Values,
+  addressHash: (key: string) => Buffer,
+  fields: ReadonlyMap<string, Field>,
+): Written | undefined {
   const before: Record<string, unknown> = {};
   const after: Record<string, unknown> = {};
   const columns: Record<string, unknown> = {};
@@ -56,7 +69,8 @@ export function write(row: ContactRow | undefined, values: Values, addressHash: 
     after[key] = value;
     const column = columnOf[key];
     if (column === 'ownerId') columns[column] = Number(value);
-    else if (column === 'permissionAt') columns[column] = value === null ? null : new Date(String(value));
+    else if (column === 'permissionAt')
+      columns[column] = value === null ? null : new Date(String(value));
     else if (column) columns[column] = value ?? (isNameKey(key) ? '' : null);
     else if (value === null) delete own[key];
     else own[key] = value;
@@ -70,18 +84,35 @@ export function write(row: ContactRow | undefined, values: Values, addressHash: 
   if (Object.keys(after).length === 0) return undefined;
   const given = String(columns['givenName'] ?? row?.givenName ?? '');
   const family = String(columns['familyName'] ?? row?.familyName ?? '');
-  return { columns: { ...columns, fields: own, keys, searchKey: nameKey({ given, family }) }, before, after };
+  return {
+    columns: { ...columns, fields: own, keys, searchKey: nameKey({ given, family }) },
+    before,
+    after,
+  };
 }
 
-function addressColumns(value: FieldValue, addressHash: (key: string) => Buffer): Partial<ContactRow> {
+function addressColumns(
+  value: FieldValue,
+  addressHash: (key: string) => Buffer,
+): Partial<ContactRow> {
   const parsed = parseAddress(String(value ?? ''));
-  return parsed.ok ? { address: parsed.value.address, addressKey: parsed.value.key, addressHash: addressHash(parsed.value.key) } : { address: null, addressKey: null, addressHash: null };
+  return parsed.ok
+    ? {
+        address: parsed.value.address,
+        addressKey: parsed.value.key,
+        addressHash: addressHash(parsed.value.key),
+      }
+    : { address: null, addressKey: null, addressHash: null };
 }
 
 /** Fields that a person's page or a new contact may set as text. */
 export const editableKeys: ReadonlySet<string> = new Set<string>([...textKeys, 'address', 'owner']);
 
-export const permissionValues = (kind: PermissionKind, at: Date | null, source: string): Values => ({
+export const permissionValues = (
+  kind: PermissionKind,
+  at: Date | null,
+  source: string,
+): Values => ({
   permission: kind,
   permission_at: at?.toISOString() ?? null,
   permission_source: source === '' ? null : source,

@@ -1,5 +1,13 @@
 // Pools, tags and own fields: few rows, read whole.
-import { builtInFields, ownKey, searchKey, tagKey, type Field, type FieldType, type TagColour } from '@palabra/core/contacts';
+import {
+  builtInFields,
+  ownKey,
+  searchKey,
+  tagKey,
+  type Field,
+  type FieldType,
+  type TagColour,
+} from '@palabra/core/contacts';
 import { asc, eq, sql } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
 import { allUsers } from '../platform/sign-in/sign-in.store.js';
@@ -22,7 +30,8 @@ export async function addPool(db: Db, name: string, kind: Pool['kind']): Promise
   return pool;
 }
 
-export const allTags = (db: Db): Promise<Tag[]> => db.select().from(tags).orderBy(asc(tags.nameKey));
+export const allTags = (db: Db): Promise<Tag[]> =>
+  db.select().from(tags).orderBy(asc(tags.nameKey));
 
 export async function tagById(db: Db, id: number): Promise<Tag | undefined> {
   const [tag] = await db.select().from(tags).where(eq(tags.id, id));
@@ -38,7 +47,12 @@ export async function tagByName(db: Db, name: string): Promise<Tag | undefined> 
 }
 
 /** Undefined when a tag of (nearly) the same name was added in the meantime. */
-export async function addTag(db: Db, name: string, colour: TagColour, now: Date): Promise<Tag | undefined> {
+export async function addTag(
+  db: Db,
+  name: string,
+  colour: TagColour,
+  now: Date,
+): Promise<Tag | undefined> {
   const [tag] = await db
     .insert(tags)
     .values({ name, nameKey: tagKey(name), colour, createdAt: now })
@@ -47,7 +61,12 @@ export async function addTag(db: Db, name: string, colour: TagColour, now: Date)
   return tag;
 }
 
-export const changeTag = async (db: Db, id: number, name: string, colour: TagColour): Promise<void> => {
+export const changeTag = async (
+  db: Db,
+  id: number,
+  name: string,
+  colour: TagColour,
+): Promise<void> => {
   await db
     .update(tags)
     .set({ name, nameKey: tagKey(name), colour })
@@ -55,11 +74,19 @@ export const changeTag = async (db: Db, id: number, name: string, colour: TagCol
 };
 
 export async function tagCounts(db: Db): Promise<Map<number, number>> {
-  const { rows } = await execute<{ tag_id: number; count: number }>(db, sql`select tag_id, count(*) as count from contact_tags group by tag_id`);
+  const { rows } = await execute<{ tag_id: number; count: number }>(
+    db,
+    sql`select tag_id, count(*) as count from contact_tags group by tag_id`,
+  );
   return new Map(rows.map(({ tag_id, count }) => [tag_id, count]));
 }
 
-export async function addOwnField(db: Db, label: string, type: FieldType, now: Date): Promise<Field | undefined> {
+export async function addOwnField(
+  db: Db,
+  label: string,
+  type: FieldType,
+  now: Date,
+): Promise<Field | undefined> {
   const [field] = await db
     .insert(ownFields)
     .values({ label, labelKey: searchKey(label), type, createdAt: now })
@@ -72,5 +99,13 @@ export async function addOwnField(db: Db, label: string, type: FieldType, now: D
 export async function allFields(db: Db): Promise<Field[]> {
   const owners = (await allUsers(db)).map(({ id, name }) => ({ key: String(id), label: name }));
   const own = await db.select().from(ownFields).orderBy(asc(ownFields.id));
-  return [...builtInFields(owners), ...own.map(({ id, label, type, choices }): Field => ({ key: ownKey(id), label, type, ...(type === 'choice' ? { choices } : {}) }))];
+  return [
+    ...builtInFields(owners),
+    ...own.map(({ id, label, type, choices }): Field => ({
+      key: ownKey(id),
+      label,
+      type,
+      ...(type === 'choice' ? { choices } : {}),
+    })),
+  ];
 }

@@ -1,4 +1,15 @@
-import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Req, Sse, type MessageEvent } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Get,
+  HttpCode,
+  Param,
+  ParseIntPipe,
+  Post,
+  Req,
+  Sse,
+  type MessageEvent,
+} from '@nestjs/common';
 import { SettleRequest, type ProgressReply, type ProofReply } from '@palabra/contract/campaigns';
 import type { CampaignStatus } from '@palabra/core/campaigns';
 import type { Viewer } from '@palabra/core/office';
@@ -31,11 +42,15 @@ export class DeliveryController {
     const campaign = await campaignStore.campaignById(db, id);
     if (!campaign) throw notFound('campaign');
     const states = await countStates(db, id);
-    const of = (...names: Parameters<typeof states.get>[0][]): number => names.reduce((sum, name) => sum + (states.get(name) ?? 0), 0);
+    const of = (...names: Parameters<typeof states.get>[0][]): number =>
+      names.reduce((sum, name) => sum + (states.get(name) ?? 0), 0);
     return {
       status: campaign.status,
       trouble: campaign.trouble,
-      fixing: campaign.status === 'fixing' ? { done: await countFixed(db, id), of: campaign.seen?.matched ?? 0 } : null,
+      fixing:
+        campaign.status === 'fixing'
+          ? { done: await countFixed(db, id), of: campaign.seen?.matched ?? 0 }
+          : null,
       waiting: of('waiting', 'handing over'),
       accepted: of('accepted'),
       deferred: of('deferred'),
@@ -51,19 +66,34 @@ export class DeliveryController {
   /** The same as a stream, as long as something is under way. */
   @Sse('live')
   @Tells('shared')
-  async live(@Param('id', ParseIntPipe) id: number, @Req() request: SignedRequest): Promise<Observable<MessageEvent>> {
+  async live(
+    @Param('id', ParseIntPipe) id: number,
+    @Req() request: SignedRequest,
+  ): Promise<Observable<MessageEvent>> {
     await this.campaigns.campaign(id);
-    return this.streams.watch(request, `campaign ${id}`, () => this.progress(id), ({ status }) => MOVING.has(status));
+    return this.streams.watch(
+      request,
+      `campaign ${id}`,
+      () => this.progress(id),
+      ({ status }) => MOVING.has(status),
+    );
   }
 
   @Post('proof')
   @HttpCode(200)
   @Tells('own people')
   @May('write letters')
-  async proof(@Param('id', ParseIntPipe) id: number, @Req() { user }: SignedRequest, @Asking() viewer: Viewer): Promise<ProofReply> {
+  async proof(
+    @Param('id', ParseIntPipe) id: number,
+    @Req() { user }: SignedRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<ProofReply> {
     if (!user) throw new Problem(401, 'Sign in first.');
     const campaign = await this.campaigns.campaign(id);
-    const first = campaign.who.to.length === 0 ? undefined : (await this.contacts.list({ of: `campaign.${id}.receives`, limit: 1 }, viewer)).rows[0];
+    const first =
+      campaign.who.to.length === 0
+        ? undefined
+        : (await this.contacts.list({ of: `campaign.${id}.receives`, limit: 1 }, viewer)).rows[0];
     await this.sending.proof(id, user.address, first?.id);
     return { to: user.address };
   }
@@ -72,7 +102,10 @@ export class DeliveryController {
   @HttpCode(200)
   @Tells('shared')
   @May('send')
-  async uncertain(@Param('id', ParseIntPipe) id: number, @Body() request: SettleRequest): Promise<{ count: number }> {
+  async uncertain(
+    @Param('id', ParseIntPipe) id: number,
+    @Body() request: SettleRequest,
+  ): Promise<{ count: number }> {
     return { count: await this.sending.settleUncertain(id, request.how) };
   }
 }

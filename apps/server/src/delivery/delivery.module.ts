@@ -16,5 +16,21 @@ import { StandbyController } from './standby.controller.js';
 import { StandbyService } from './standby.service.js';
 import { SendingService } from './sending.service.js';
 
-@Module({ imports: [ContactsModule, LettersModule, CampaignsModule], controllers: [DeliveryController, ReturnedController, StandbyController], providers: [Lanes, SendingService, StandbyService, ResponsesService, ReaderService, NotesService, ReturnedService, ReturnedReader, ReturnedSmtp, ReturnedImap], exports: [ResponsesService, ReaderService, SendingService, ReturnedSmtp, ReturnedImap] })
+@Module({
+  imports: [ContactsModule, LettersModule, CampaignsModule],
+  controllers: [DeliveryController, ReturnedController, StandbyController],
+  providers: [
+    Lanes,
+    SendingService,
+    StandbyService,
+    ResponsesService,
+    ReaderService,
+    NotesService,
+    ReturnedService,
+    ReturnedReader,
+    ReturnedSmtp,
+    ReturnedImap,
+  ],
+  exports: [ResponsesService, ReaderService, SendingService, ReturnedSmtp, ReturnedImap],
+})
 export class DeliveryModule {}

@@ -9,7 +9,15 @@ import { Keys } from '../platform/keys.js';
 import { openTestDatabase, type TestDatabase } from '../testing/database.js';
 import { wrongFacts } from '../testing/facts.js';
 import { aPerson, aWorld, NOW, type TestWorld } from '../testing/people.js';
-import { advance, campaignsToWorkOn, nextDue, putBack, settle, settleDead, settleUncertain } from './delivery.store.js';
+import {
+  advance,
+  campaignsToWorkOn,
+  nextDue,
+  putBack,
+  settle,
+  settleDead,
+  settleUncertain,
+} from './delivery.store.js';
 import { deliveries } from './delivery.table.js';
 
 const ME = '00000000-0000-4000-8000-000000000001';
@@ -30,24 +38,54 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => test.drop());
 
-async function aCampaign(status: 'sending' | 'paused' | 'stopped' | 'draft' = 'sending'): Promise<number> {
+async function aCampaign(
+  status: 'sending' | 'paused' | 'stopped' | 'draft' = 'sending',
+): Promise<number> {
   const [row] = await test.database.db
     .insert(campaigns)
-    .values({ name: 'A campaign', status, topicId: topic, who: { to: [], notTo: [] }, senderName: '', senderAddress: '', createdAt: NOW, updatedAt: NOW })
+    .values({
+      name: 'A campaign',
+      status,
+      topicId: topic,
+      who: { to: [], notTo: [] },
+      senderName: '',
+      senderAddress: '',
+      createdAt: NOW,
+      updatedAt: NOW,
+    })
     .returning({ id: campaigns.id });
   return row?.id ?? 0;
 }
 
 /** A contact with a letter of that campaign. */
-async function aLetter(campaign: number, given: Partial<typeof deliveries.$inferInsert> = {}): Promise<number> {
+async function aLetter(
+  campaign: number,
+  given: Partial<typeof deliveries.$inferInsert> = {},
+): Promise<number> {
   const address = `person${serial++}@example.com`;
   const contactId = await aPerson(test.database.db, world, keys, { values: { address } });
-  await test.database.db.insert(deliveries).values({ campaignId: campaign, contactId, state: 'waiting', address, addressHash: keys.addressHash(address), ...given });
+  await test.database.db.insert(deliveries).values({
+    campaignId: campaign,
+    contactId,
+    state: 'waiting',
+    address,
+    addressHash: keys.addressHash(address),
+    ...given,
+  });
   return contactId;
 }
 
 const letter = async (campaign: number, contactId: number) => {
-  const { rows } = await execute<{ state: DeliveryState; attempts: number; answer: string | null; worker: string | null; sent_count: number; soft_bounces: number; address: string; address_hash: Buffer }>(
+  const { rows } = await execute<{
+    state: DeliveryState;
+    attempts: number;
+    answer: string | null;
+    worker: string | null;
+    sent_count: number;
+    soft_bounces: number;
+    address: string;
+    address_hash: Buffer;
+  }>(
     test.database.db,
     sql`select d.state, d.attempts, d.answer, d.worker, c.sent_count, c.soft_bounces, d.address, d.address_hash from deliveries d join contacts c on c.id = d.contact_id where d.campaign_id = ${campaign} and d.contact_id = ${contactId}`,
   );
@@ -55,27 +93,59 @@ const letter = async (campaign: number, contactId: number) => {
   if (!row) throw new Error('no letter');
   return row;
 };
-const take = (campaign: number, ids: readonly number[], worker = ME) => advance(test.database, campaign, worker, [], ids, NOW);
-const accept = (campaign: number, ids: readonly number[], worker = ME) => advance(test.database, campaign, worker, ids.map((contactId) => ({ contactId, at: later(1), answer: '250 taken' })), [], later(1));
+const take = (campaign: number, ids: readonly number[], worker = ME) =>
+  advance(test.database, campaign, worker, [], ids, NOW);
+const accept = (campaign: number, ids: readonly number[], worker = ME) =>
+  advance(
+    test.database,
+    campaign,
+    worker,
+    ids.map((contactId) => ({ contactId, at: later(1), answer: '250 taken' })),
+    [],
+    later(1),
+  );
 
 describe('taking letters in hand', () => {
   it('takes those that wait, once, and says which', async () => {
     const campaign = await aCampaign();
-    const [one, two, three] = [await aLetter(campaign), await aLetter(campaign), await aLetter(campaign)];
+    const [one, two, three] = [
+      await aLetter(campaign),
+      await aLetter(campaign),
+      await aLetter(campaign),
+    ];
     expect(await take(campaign, [one, two])).toEqual(new Set([one, two]));
     expect(await take(campaign, [two, three], OTHER)).toEqual(new Set([three]));
-    expect(await letter(campaign, two)).toMatchObject({ state: 'handing over', attempts: 1, worker: ME });
+    expect(await letter(campaign, two)).toMatchObject({
+      state: 'handing over',
+      attempts: 1,
+      worker: ME,
+    });
     expect(await take(campaign, [])).toEqual(new Set());
   });
 
-  it.each(['paused', 'stopped', 'draft'] as const)('takes nothing of a campaign that is %s', async (status) => {
-    const campaign = await aCampaign(status);
-    const one = await aLetter(campaign);
-    expect(await take(campaign, [one])).toEqual(new Set());
-    expect(await letter(campaign, one)).toMatchObject({ state: 'waiting', attempts: 0, worker: null });
-  });
+  it.each(['paused', 'stopped', 'draft'] as const)(
+    'takes nothing of a campaign that is %s',
+    async (status) => {
+      const campaign = await aCampaign(status);
+      const one = await aLetter(campaign);
+      expect(await take(campaign, [one])).toEqual(new Set());
+      expect(await letter(campaign, one)).toMatchObject({
+        state: 'waiting',
+        attempts: 0,
+        worker: null,
+      });
+    },
+  );
 
-  it.each<DeliveryState>(['handing over', 'accepted', 'bounced', 'held back', 'stopped', 'gave up', 'uncertain'])('leaves a letter alone that is %s', async (state) => {
+  it.each<DeliveryState>([
+    'handing over',
+    'accepted',
+    'bounced',
+    'held back',
+    'stopped',
+    'gave up',
+    'uncertain',
+  ])('leaves a letter alone that is %s', async (state) => {
     const campaign = await aCampaign();
     const one = await aLetter(campaign, { state });
     expect(await take(campaign, [one])).toEqual(new Set());
@@ -84,23 +154,59 @@ describe('taking letters in hand', () => {
 
   it('holds back who came onto do not mail or dropped the topic meanwhile, beside those who may get it', async () => {
     const campaign = await aCampaign();
-    const [left, dropped, fine] = [await aLetter(campaign), await aLetter(campaign, { state: 'deferred', attempts: 2 }), await aLetter(campaign)];
-    await putOnDoNotMail(test.database.db, { addressHash: (await letter(campaign, left)).address_hash, address: (await letter(campaign, left)).address, reason: 'left', at: NOW });
-    await dropTopics(test.database.db, (await letter(campaign, dropped)).address_hash, [topic], NOW);
+    const [left, dropped, fine] = [
+      await aLetter(campaign),
+      await aLetter(campaign, { state: 'deferred', attempts: 2 }),
+      await aLetter(campaign),
+    ];
+    await putOnDoNotMail(test.database.db, {
+      addressHash: (await letter(campaign, left)).address_hash,
+      address: (await letter(campaign, left)).address,
+      reason: 'left',
+      at: NOW,
+    });
+    await dropTopics(
+      test.database.db,
+      (await letter(campaign, dropped)).address_hash,
+      [topic],
+      NOW,
+    );
     expect(await take(campaign, [left, dropped, fine])).toEqual(new Set([fine]));
-    expect(await letter(campaign, left)).toMatchObject({ state: 'held back', answer: 'on do not mail: left', attempts: 0 });
-    expect(await letter(campaign, dropped)).toMatchObject({ state: 'held back', answer: 'dropped this topic', attempts: 2 });
+    expect(await letter(campaign, left)).toMatchObject({
+      state: 'held back',
+      answer: 'on do not mail: left',
+      attempts: 0,
+    });
+    expect(await letter(campaign, dropped)).toMatchObject({
+      state: 'held back',
+      answer: 'dropped this topic',
+      attempts: 2,
+    });
   });
 
   it('holds back who was deleted meanwhile, or is not there at all', async () => {
     const campaign = await aCampaign();
     const [deleted, fine] = [await aLetter(campaign), await aLetter(campaign)];
-    await test.database.db.execute(sql`update contacts set deleted_at = ${NOW} where id = ${deleted}`);
+    await test.database.db.execute(
+      sql`update contacts set deleted_at = ${NOW} where id = ${deleted}`,
+    );
     const nobody = 9_000_000;
-    await test.database.db.insert(deliveries).values({ campaignId: campaign, contactId: nobody, state: 'waiting', address: 'x@example.com', addressHash: keys.addressHash('x@example.com') });
+    await test.database.db.insert(deliveries).values({
+      campaignId: campaign,
+      contactId: nobody,
+      state: 'waiting',
+      address: 'x@example.com',
+      addressHash: keys.addressHash('x@example.com'),
+    });
     expect(await take(campaign, [deleted, nobody, fine])).toEqual(new Set([fine]));
-    expect(await letter(campaign, deleted)).toMatchObject({ state: 'held back', answer: 'deleted', attempts: 0 });
-    expect((await nextDue(test.database.db, campaign, NOW, 10)).map(({ contact_id }) => contact_id)).toEqual([]);
+    expect(await letter(campaign, deleted)).toMatchObject({
+      state: 'held back',
+      answer: 'deleted',
+      attempts: 0,
+    });
+    expect(
+      (await nextDue(test.database.db, campaign, NOW, 10)).map(({ contact_id }) => contact_id),
+    ).toEqual([]);
   });
 
   it('puts back what did not go out, and only what it holds itself', async () => {
@@ -109,7 +215,11 @@ describe('taking letters in hand', () => {
     await take(campaign, [one]);
     await take(campaign, [two], OTHER);
     await putBack(test.database.db, campaign, [one, two], ME);
-    expect(await letter(campaign, one)).toMatchObject({ state: 'waiting', attempts: 0, worker: null });
+    expect(await letter(campaign, one)).toMatchObject({
+      state: 'waiting',
+      attempts: 0,
+      worker: null,
+    });
     expect(await letter(campaign, two)).toMatchObject({ state: 'handing over', worker: OTHER });
   });
 });
@@ -117,12 +227,28 @@ describe('taking letters in hand', () => {
 describe('settling letters', () => {
   it('counts an accepted letter once, however often it is said, and takes the next in the same step', async () => {
     const campaign = await aCampaign();
-    const [one, two, three] = [await aLetter(campaign), await aLetter(campaign), await aLetter(campaign)];
+    const [one, two, three] = [
+      await aLetter(campaign),
+      await aLetter(campaign),
+      await aLetter(campaign),
+    ];
     await take(campaign, [one, two]);
-    const accepted = [one, two].map((contactId) => ({ contactId, at: later(1), answer: '250 taken' }));
-    expect(await advance(test.database, campaign, ME, accepted, [three], later(1))).toEqual(new Set([three]));
+    const accepted = [one, two].map((contactId) => ({
+      contactId,
+      at: later(1),
+      answer: '250 taken',
+    }));
+    expect(await advance(test.database, campaign, ME, accepted, [three], later(1))).toEqual(
+      new Set([three]),
+    );
     expect(await advance(test.database, campaign, ME, accepted, [], later(2))).toEqual(new Set());
-    for (const id of [one, two]) expect(await letter(campaign, id)).toMatchObject({ state: 'accepted', answer: '250 taken', sent_count: 1, worker: null });
+    for (const id of [one, two])
+      expect(await letter(campaign, id)).toMatchObject({
+        state: 'accepted',
+        answer: '250 taken',
+        sent_count: 1,
+        worker: null,
+      });
     expect(await letter(campaign, three)).toMatchObject({ state: 'handing over', sent_count: 0 });
   });
 
@@ -131,17 +257,30 @@ describe('settling letters', () => {
     const one = await aLetter(campaign);
     await take(campaign, [one], OTHER);
     await accept(campaign, [one]);
-    expect(await settle(test.database.db, campaign, one, ME, { state: 'bounced', answer: 'no' })).toBe(false);
+    expect(
+      await settle(test.database.db, campaign, one, ME, { state: 'bounced', answer: 'no' }),
+    ).toBe(false);
     expect(await letter(campaign, one)).toMatchObject({ state: 'handing over', sent_count: 0 });
   });
 
   it('ends a row of soft bounces, as a rebuild would', async () => {
     const campaign = await aCampaign();
-    const one = await aLetter(campaign, { state: 'bounced', bounce: 'soft', firstTriedAt: later(-60), bouncedAt: later(-60) });
+    const one = await aLetter(campaign, {
+      state: 'bounced',
+      bounce: 'soft',
+      firstTriedAt: later(-60),
+      bouncedAt: later(-60),
+    });
     await test.database.db.execute(sql`update contacts set soft_bounces = 1 where id = ${one}`);
     const next = await aCampaign();
     const { address, address_hash } = await letter(campaign, one);
-    await test.database.db.insert(deliveries).values({ campaignId: next, contactId: one, state: 'waiting', address, addressHash: address_hash });
+    await test.database.db.insert(deliveries).values({
+      campaignId: next,
+      contactId: one,
+      state: 'waiting',
+      address,
+      addressHash: address_hash,
+    });
     await take(next, [one]);
     await accept(next, [one]);
     expect(await letter(next, one)).toMatchObject({ state: 'accepted', soft_bounces: 0 });
@@ -153,7 +292,13 @@ describe('settling letters', () => {
     const [mine, theirs] = [await aLetter(campaign), await aLetter(campaign)];
     await take(campaign, [mine]);
     await take(campaign, [theirs], OTHER);
-    expect(await settleDead(test.database.db, campaign, (worker) => sql`select 1 where ${worker} = ${ME}::uuid`)).toBe(1);
+    expect(
+      await settleDead(
+        test.database.db,
+        campaign,
+        (worker) => sql`select 1 where ${worker} = ${ME}::uuid`,
+      ),
+    ).toBe(1);
     expect(await letter(campaign, mine)).toMatchObject({ state: 'handing over' });
     expect(await letter(campaign, theirs)).toMatchObject({ state: 'uncertain', worker: OTHER });
     await accept(campaign, [theirs], OTHER);
@@ -164,8 +309,12 @@ describe('settling letters', () => {
     const campaign = await aCampaign();
     const lost = { state: 'uncertain', firstTriedAt: NOW } as const;
     const [one, two] = [await aLetter(campaign, lost), await aLetter(campaign, lost)];
-    expect(await settleUncertain(test.database.db, campaign, 'accepted', later(9), 1)).toEqual([{ contactId: one, acceptedAt: NOW }]);
-    expect(await settleUncertain(test.database.db, campaign, 'waiting', later(9), 5)).toEqual([{ contactId: two, acceptedAt: null }]);
+    expect(await settleUncertain(test.database.db, campaign, 'accepted', later(9), 1)).toEqual([
+      { contactId: one, acceptedAt: NOW },
+    ]);
+    expect(await settleUncertain(test.database.db, campaign, 'waiting', later(9), 5)).toEqual([
+      { contactId: two, acceptedAt: null },
+    ]);
     expect(await settleUncertain(test.database.db, campaign, 'waiting', later(9), 5)).toEqual([]);
     expect((await letter(campaign, two)).state).toBe('waiting');
   });
@@ -180,14 +329,21 @@ describe('what is due', () => {
     const notYet = await aLetter(campaign, { state: 'deferred', attempts: 1, nextAt: later(5) });
     const last = await aLetter(campaign);
     await aLetter(campaign, { state: 'accepted' });
-    const due = async (now: Date, limit = 10) => (await nextDue(test.database.db, campaign, now, limit)).map(({ contact_id }) => contact_id);
+    const due = async (now: Date, limit = 10) =>
+      (await nextDue(test.database.db, campaign, now, limit)).map(({ contact_id }) => contact_id);
     expect(await due(NOW)).toEqual([first, last, sooner, again]);
     expect(await due(NOW, 3)).toEqual([first, last, sooner]);
     expect(await due(later(6))).toEqual([first, last, sooner, again, notYet]);
   });
 
   it('names campaigns that have something to do, or nothing more', async () => {
-    const [open, waitsForTime, over, stopped, quiet] = [await aCampaign(), await aCampaign(), await aCampaign(), await aCampaign('stopped'), await aCampaign('paused')];
+    const [open, waitsForTime, over, stopped, quiet] = [
+      await aCampaign(),
+      await aCampaign(),
+      await aCampaign(),
+      await aCampaign('stopped'),
+      await aCampaign('paused'),
+    ];
     await aLetter(open);
     await aLetter(waitsForTime, { state: 'deferred', nextAt: later(60) });
     await aLetter(over, { state: 'accepted' });

@@ -12,14 +12,17 @@ export interface ClaimedDelivery extends Record<string, unknown> {
 
 /** Campaigns with something to do now: letters that are due, or none left so that the campaign can be closed. */
 export async function campaignsToWorkOn(db: Db, now: Date): Promise<number[]> {
-  const { rows } = await execute<{ id: number }>(db, sql`
+  const { rows } = await execute<{ id: number }>(
+    db,
+    sql`
     select k.id from campaigns k where k.status = 'sending' and (
       exists (select 1 from deliveries d where d.campaign_id = k.id and d.state in ('waiting', 'deferred', 'handing over') and (d.next_at is null or d.next_at <= ${now}))
       or not exists (select 1 from deliveries d where d.campaign_id = k.id and d.state in ('waiting', 'deferred', 'handing over')))
     union all
     select k.id from campaigns k where k.status = 'stopped' and exists (select 1 from deliveries d where d.campaign_id = k.id and d.state in ('waiting', 'deferred', 'handing over'))
     union all
-    select k.id from campaigns k where k.status = 'draft' and k.fixed_at is null and exists (select 1 from deliveries d where d.campaign_id = k.id)`);
+    select k.id from campaigns k where k.status = 'draft' and k.fixed_at is null and exists (select 1 from deliveries d where d.campaign_id = k.id)`,
+  );
   return rows.map(({ id }) => id);
 }
 
@@ -27,29 +30,52 @@ export async function campaignsToWorkOn(db: Db, now: Date): Promise<number[]> {
  * What a dead process was handing over may have arrived: nobody knows, so it is never sent again by itself.
  * The worker stays on the row: should it be alive after all, its own word settles the letter.
  */
-export async function settleDead(db: Db, campaignId: number, living: (worker: SQL) => SQL): Promise<number> {
-  const { rows } = await execute<{ count: number }>(db, sql`
+export async function settleDead(
+  db: Db,
+  campaignId: number,
+  living: (worker: SQL) => SQL,
+): Promise<number> {
+  const { rows } = await execute<{ count: number }>(
+    db,
+    sql`
     with gone as (
       update deliveries set state = 'uncertain', answer = 'the connection was lost while it was handed over'
       where campaign_id = ${campaignId} and state = 'handing over' and not exists (${living(sql`deliveries.worker`)}) returning 1)
-    select count(*) as count from gone`);
+    select count(*) as count from gone`,
+  );
   return rows[0]?.count ?? 0;
 }
 
 /** The next letters that are due, oldest tries last so that nobody waits behind a full mailbox. */
-export async function nextDue(db: Db, campaignId: number, now: Date, limit: number): Promise<ClaimedDelivery[]> {
-  const { rows } = await execute<ClaimedDelivery>(db, sql`
+export async function nextDue(
+  db: Db,
+  campaignId: number,
+  now: Date,
+  limit: number,
+): Promise<ClaimedDelivery[]> {
+  const { rows } = await execute<ClaimedDelivery>(
+    db,
+    sql`
     select contact_id, address, attempts from deliveries
     where campaign_id = ${campaignId} and state in ('waiting', 'deferred') and (next_at is null or next_at <= ${now})
-    order by next_at nulls first, contact_id limit ${limit}`);
+    order by next_at nulls first, contact_id limit ${limit}`,
+  );
   return rows;
 }
 
 /** Takes back that letters are in hand, when nothing was sent: whether that had been committed is not known. */
-export async function putBack(db: Db, campaignId: number, contactIds: readonly number[], worker: string): Promise<void> {
+export async function putBack(
+  db: Db,
+  campaignId: number,
+  contactIds: readonly number[],
+  worker: string,
+): Promise<void> {
   if (contactIds.length === 0) return;
-  await execute(db, sql`update deliveries set state = 'waiting', worker = null, attempts = attempts - 1
-    where campaign_id = ${campaignId} and contact_id = any(${sql.param(contactIds)}::int[]) and state = 'handing over' and worker = ${worker}`);
+  await execute(
+    db,
+    sql`update deliveries set state = 'waiting', worker = null, attempts = attempts - 1
+    where campaign_id = ${campaignId} and contact_id = any(${sql.param(contactIds)}::int[]) and state = 'handing over' and worker = ${worker}`,
+  );
 }
 
 export interface Accepted {
@@ -59,7 +85,11 @@ export interface Accepted {
 }
 
 const given = sql.placeholder;
-const [campaign, worker, acceptedIds] = [given('campaignId'), given('worker'), given('acceptedIds')];
+const [campaign, worker, acceptedIds] = [
+  given('campaignId'),
+  given('worker'),
+  given('acceptedIds'),
+];
 const advanceSend = repeated(
   'advance a send',
   sql`
@@ -98,7 +128,14 @@ const advanceSend = repeated(
  * out is who may not get it: the campaign no longer sends, the person was deleted or the address came onto do not mail
  * (then the letter is held back), or somebody else has it. One statement, because a send waits for nothing as much as for this.
  */
-export async function advance(database: Database, campaignId: number, worker: string, accepted: readonly Accepted[], next: readonly number[], now: Date): Promise<ReadonlySet<number>> {
+export async function advance(
+  database: Database,
+  campaignId: number,
+  worker: string,
+  accepted: readonly Accepted[],
+  next: readonly number[],
+  now: Date,
+): Promise<ReadonlySet<number>> {
   const { rows } = await database.again<{ contact_id: number }>(advanceSend, {
     campaignId,
     worker,
@@ -115,7 +152,10 @@ export async function advance(database: Database, campaignId: number, worker: st
  * Ids, at least as many as the planner takes a list of unknown length to have. With fewer it finds a plan for just
  * this list cheaper and makes it anew each time, which takes longer than the statement. Nobody has the number 0.
  */
-const padded = (ids: readonly number[]): number[] => [...ids, ...Array.from({ length: Math.max(0, 10 - ids.length) }, () => 0)];
+const padded = (ids: readonly number[]): number[] => [
+  ...ids,
+  ...Array.from({ length: Math.max(0, 10 - ids.length) }, () => 0),
+];
 
 export interface Settlement {
   readonly state: DeliveryState;
@@ -128,13 +168,22 @@ export interface Settlement {
 }
 
 /** Writes how handing over ended, when the letter was not accepted. Only the process that holds the letter may say so. */
-export async function settle(db: Db, campaignId: number, contactId: number, worker: string, end: Settlement): Promise<boolean> {
-  const { rows } = await execute(db, sql`
+export async function settle(
+  db: Db,
+  campaignId: number,
+  contactId: number,
+  worker: string,
+  end: Settlement,
+): Promise<boolean> {
+  const { rows } = await execute(
+    db,
+    sql`
     update deliveries set state = ${end.state}, answer = ${end.answer}, bounce = ${end.bounce ?? null}, next_at = ${end.nextAt ?? null},
       bounced_at = ${end.bouncedAt ?? null}, worker = null,
       attempts = attempts - ${end.uncount ? 1 : 0}
     where campaign_id = ${campaignId} and contact_id = ${contactId} and state in ('handing over', 'uncertain') and worker = ${worker}
-    returning 1`);
+    returning 1`,
+  );
   return rows.length > 0;
 }
 
@@ -146,55 +195,111 @@ export interface OneDelivery extends Record<string, unknown> {
   readonly left_at: Date | null;
 }
 
-export async function delivery(db: Db, campaignId: number, contactId: number): Promise<OneDelivery | undefined> {
-  const { rows } = await execute<OneDelivery>(db, sql`select state, address, address_hash, first_tried_at, left_at from deliveries where campaign_id = ${campaignId} and contact_id = ${contactId}`);
+export async function delivery(
+  db: Db,
+  campaignId: number,
+  contactId: number,
+): Promise<OneDelivery | undefined> {
+  const { rows } = await execute<OneDelivery>(
+    db,
+    sql`select state, address, address_hash, first_tried_at, left_at from deliveries where campaign_id = ${campaignId} and contact_id = ${contactId}`,
+  );
   return rows[0];
 }
 
 /** Letters that wait when a campaign is stopped stay where they are. */
 export async function stopWaiting(db: Db, campaignId: number, limit: number): Promise<number> {
-  const { rows } = await execute<{ count: number }>(db, sql`
+  const { rows } = await execute<{ count: number }>(
+    db,
+    sql`
     with stopped as (
       update deliveries set state = 'stopped', next_at = null where (campaign_id, contact_id) in (
         select campaign_id, contact_id from deliveries where campaign_id = ${campaignId} and state in ('waiting', 'deferred') limit ${limit}) returning 1)
-    select count(*) as count from stopped`);
+    select count(*) as count from stopped`,
+  );
   return rows[0]?.count ?? 0;
 }
 
 export async function isEverythingSettled(db: Db, campaignId: number): Promise<boolean> {
-  const { rows } = await execute(db, sql`select 1 from deliveries where campaign_id = ${campaignId} and state in ('waiting', 'deferred', 'handing over') limit 1`);
+  const { rows } = await execute(
+    db,
+    sql`select 1 from deliveries where campaign_id = ${campaignId} and state in ('waiting', 'deferred', 'handing over') limit 1`,
+  );
   return rows.length === 0;
 }
 
 /** The coordinator's word on letters nobody knows about; returns the people and when their letter counts as accepted. */
-export const settleUncertain = (db: Db, campaignId: number, to: 'accepted' | 'waiting', now: Date, limit: number): Promise<Settled[]> => settleAll(db, campaignId, ['uncertain'], to, now, limit);
+export const settleUncertain = (
+  db: Db,
+  campaignId: number,
+  to: 'accepted' | 'waiting',
+  now: Date,
+  limit: number,
+): Promise<Settled[]> => settleAll(db, campaignId, ['uncertain'], to, now, limit);
 
 /** Letters that were still to go out count as sent: they may have gone out where the data doesn't know of it. */
-export const countAsSent = (db: Db, campaignId: number, now: Date, limit: number): Promise<Settled[]> => settleAll(db, campaignId, ['waiting', 'deferred', 'handing over', 'uncertain'], 'accepted', now, limit);
+export const countAsSent = (
+  db: Db,
+  campaignId: number,
+  now: Date,
+  limit: number,
+): Promise<Settled[]> =>
+  settleAll(
+    db,
+    campaignId,
+    ['waiting', 'deferred', 'handing over', 'uncertain'],
+    'accepted',
+    now,
+    limit,
+  );
 
 export interface Settled {
   readonly contactId: number;
   readonly acceptedAt: Date | null;
 }
 
-async function settleAll(db: Db, campaignId: number, states: readonly DeliveryState[], to: 'accepted' | 'waiting', now: Date, limit: number): Promise<{ contactId: number; acceptedAt: Date | null }[]> {
-  const { rows } = await execute<{ contact_id: number; accepted_at: Date | null }>(db, sql`
+async function settleAll(
+  db: Db,
+  campaignId: number,
+  states: readonly DeliveryState[],
+  to: 'accepted' | 'waiting',
+  now: Date,
+  limit: number,
+): Promise<{ contactId: number; acceptedAt: Date | null }[]> {
+  const { rows } = await execute<{ contact_id: number; accepted_at: Date | null }>(
+    db,
+    sql`
     update deliveries set state = ${to}, accepted_at = case when ${to} = 'accepted' then coalesce(first_tried_at, ${now}) end, answer = null, worker = null
       where campaign_id = ${campaignId} and contact_id in (select contact_id from deliveries where campaign_id = ${campaignId} and state = any(${sql.param(states)}::text[]) limit ${limit})
-      returning contact_id, accepted_at`);
+      returning contact_id, accepted_at`,
+  );
   return rows.map((row) => ({ contactId: row.contact_id, acceptedAt: row.accepted_at }));
 }
 
 export async function countStates(db: Db, campaignId: number): Promise<Map<DeliveryState, number>> {
-  const { rows } = await execute<{ state: DeliveryState; count: number }>(db, sql`select state, count(*) as count from deliveries where campaign_id = ${campaignId} group by state`);
+  const { rows } = await execute<{ state: DeliveryState; count: number }>(
+    db,
+    sql`select state, count(*) as count from deliveries where campaign_id = ${campaignId} group by state`,
+  );
   return new Map(rows.map(({ state, count }) => [state, count]));
 }
 
 export async function countFixed(db: Db, campaignId: number): Promise<number> {
-  const { rows } = await execute<{ count: number }>(db, sql`select (select count(*) from deliveries where campaign_id = ${campaignId}) + (select count(*) from held_back where campaign_id = ${campaignId}) as count`);
+  const { rows } = await execute<{ count: number }>(
+    db,
+    sql`select (select count(*) from deliveries where campaign_id = ${campaignId}) + (select count(*) from held_back where campaign_id = ${campaignId}) as count`,
+  );
   return rows[0]?.count ?? 0;
 }
 
-export const markLeft = async (db: Db, campaignId: number, contactId: number, at: Date): Promise<void> => {
-  await execute(db, sql`update deliveries set left_at = coalesce(left_at, ${at}) where campaign_id = ${campaignId} and contact_id = ${contactId}`);
+export const markLeft = async (
+  db: Db,
+  campaignId: number,
+  contactId: number,
+  at: Date,
+): Promise<void> => {
+  await execute(
+    db,
+    sql`update deliveries set left_at = coalesce(left_at, ${at}) where campaign_id = ${campaignId} and contact_id = ${contactId}`,
+  );
 };

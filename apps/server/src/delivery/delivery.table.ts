@@ -1,7 +1,18 @@
 import type { HeldBackReason } from '@palabra/core/campaigns';
 import type { BounceKind, DeliveryState, Evidence, ReturnedKind } from '@palabra/core/delivery';
 import { sql } from 'drizzle-orm';
-import { bigint, boolean, index, integer, pgTable, primaryKey, smallint, text, timestamp, uuid } from 'drizzle-orm/pg-core';
+import {
+  bigint,
+  boolean,
+  index,
+  integer,
+  pgTable,
+  primaryKey,
+  smallint,
+  text,
+  timestamp,
+  uuid,
+} from 'drizzle-orm/pg-core';
 import { bytes } from '../platform/columns.js';
 
 const moment = () => timestamp({ withTimezone: true });
@@ -57,7 +68,17 @@ export const deliveries = pgTable(
   ],
 );
 
-export type EventKind = 'opened' | 'clicked' | 'left' | 'bounced' | 'came back' | 'complained' | 'replied' | 'replied by itself' | 'chose topics' | 'changed own data';
+export type EventKind =
+  | 'opened'
+  | 'clicked'
+  | 'left'
+  | 'bounced'
+  | 'came back'
+  | 'complained'
+  | 'replied'
+  | 'replied by itself'
+  | 'chose topics'
+  | 'changed own data';
 
 /** What readers and mail servers did; only ever added to. */
 export const events = pgTable(
@@ -72,7 +93,10 @@ export const events = pgTable(
     machine: boolean().notNull().default(false),
     why: text(),
   },
-  (table) => [index('events_by_campaign').on(table.campaignId, table.at), index('events_by_contact').on(table.contactId, table.at)],
+  (table) => [
+    index('events_by_campaign').on(table.campaignId, table.at),
+    index('events_by_contact').on(table.contactId, table.at),
+  ],
 );
 
 /** Everybody who was matched and gets nothing, with the one reason. */
@@ -84,7 +108,10 @@ export const heldBack = pgTable(
     reason: text().$type<HeldBackReason>().notNull(),
     addressHash: bytes(),
   },
-  (table) => [primaryKey({ columns: [table.campaignId, table.contactId] }), index('held_back_by_contact').on(table.contactId)],
+  (table) => [
+    primaryKey({ columns: [table.campaignId, table.contactId] }),
+    index('held_back_by_contact').on(table.contactId),
+  ],
 );
 
 /** Mail that came back to Palabra: notices, complaints, replies. Kept so that it can be read and sorted by hand. */

@@ -18,11 +18,22 @@ export interface ReaderEvent {
 
 export async function addEvents(db: Db, events: readonly ReaderEvent[]): Promise<void> {
   if (events.length === 0) return;
-  await execute(db, sql`
+  await execute(
+    db,
+    sql`
     insert into events (kind, at, campaign_id, contact_id, link, machine, why)
     select kind, at, campaign_id, contact_id, link, machine, why from jsonb_to_recordset(${JSON.stringify(
-      events.map((event) => ({ kind: event.kind, at: event.at, campaign_id: event.campaignId, contact_id: event.contactId, link: event.link, machine: event.machine, why: event.why })),
-    )}::jsonb) as e(kind text, at timestamptz, campaign_id int, contact_id int, link smallint, machine boolean, why text)`);
+      events.map((event) => ({
+        kind: event.kind,
+        at: event.at,
+        campaign_id: event.campaignId,
+        contact_id: event.contactId,
+        link: event.link,
+        machine: event.machine,
+        why: event.why,
+      })),
+    )}::jsonb) as e(kind text, at timestamptz, campaign_id int, contact_id int, link smallint, machine boolean, why text)`,
+  );
 }
 
 export interface SeenDelivery extends Record<string, unknown> {
@@ -32,10 +43,17 @@ export interface SeenDelivery extends Record<string, unknown> {
   readonly accepted_at: Date | null;
 }
 
-const asKeys = (keys: readonly DeliveryKey[]): SQL => sql`jsonb_to_recordset(${JSON.stringify(keys.map(({ campaignId, contactId }) => ({ campaign_id: campaignId, contact_id: contactId })))}::jsonb) as k(campaign_id int, contact_id int)`;
+const asKeys = (keys: readonly DeliveryKey[]): SQL =>
+  sql`jsonb_to_recordset(${JSON.stringify(keys.map(({ campaignId, contactId }) => ({ campaign_id: campaignId, contact_id: contactId })))}::jsonb) as k(campaign_id int, contact_id int)`;
 
-export async function seenDeliveries(db: Db, keys: readonly DeliveryKey[]): Promise<SeenDelivery[]> {
-  const { rows } = await execute<SeenDelivery>(db, sql`select d.campaign_id, d.contact_id, d.state, d.accepted_at from ${asKeys(keys)} join deliveries d on d.campaign_id = k.campaign_id and d.contact_id = k.contact_id`);
+export async function seenDeliveries(
+  db: Db,
+  keys: readonly DeliveryKey[],
+): Promise<SeenDelivery[]> {
+  const { rows } = await execute<SeenDelivery>(
+    db,
+    sql`select d.campaign_id, d.contact_id, d.state, d.accepted_at from ${asKeys(keys)} join deliveries d on d.campaign_id = k.campaign_id and d.contact_id = k.contact_id`,
+  );
   return rows;
 }
 
@@ -49,17 +67,30 @@ export interface WrittenClick extends Record<string, unknown> {
 }
 
 /** Clicks of these people that were written since a moment. */
-export async function clicksSince(db: Db, contactIds: readonly number[], since: Date): Promise<WrittenClick[]> {
+export async function clicksSince(
+  db: Db,
+  contactIds: readonly number[],
+  since: Date,
+): Promise<WrittenClick[]> {
   if (contactIds.length === 0) return [];
-  const { rows } = await execute<WrittenClick>(db, sql`
-    select id, at, campaign_id, contact_id, link, why from events where contact_id = any(${sql.param(contactIds)}::int[]) and at >= ${since} and kind = 'clicked'`);
+  const { rows } = await execute<WrittenClick>(
+    db,
+    sql`
+    select id, at, campaign_id, contact_id, link, why from events where contact_id = any(${sql.param(contactIds)}::int[]) and at >= ${since} and kind = 'clicked'`,
+  );
   return rows;
 }
 
 /** Says of written events that a machine made them. */
-export async function relabel(db: Db, labels: readonly { readonly id: number; readonly why: string }[]): Promise<void> {
+export async function relabel(
+  db: Db,
+  labels: readonly { readonly id: number; readonly why: string }[],
+): Promise<void> {
   if (labels.length === 0) return;
-  await execute(db, sql`update events e set machine = true, why = l.why from jsonb_to_recordset(${JSON.stringify(labels)}::jsonb) as l(id bigint, why text) where e.id = l.id`);
+  await execute(
+    db,
+    sql`update events e set machine = true, why = l.why from jsonb_to_recordset(${JSON.stringify(labels)}::jsonb) as l(id bigint, why text) where e.id = l.id`,
+  );
 }
 
 interface Sum {
@@ -81,7 +112,18 @@ export function sumUp(events: readonly ReaderEvent[]): Sum[] {
   for (const { kind, at, campaignId, contactId, machine } of events) {
     if (kind !== 'opened' && kind !== 'clicked') continue;
     const key = `${campaignId} ${contactId}`;
-    const sum = sums.get(key) ?? { campaign_id: campaignId, contact_id: contactId, opens: 0, machine_opens: 0, clicks: 0, machine_clicks: 0, first_opened: null, last_opened: null, first_clicked: null, last_clicked: null };
+    const sum = sums.get(key) ?? {
+      campaign_id: campaignId,
+      contact_id: contactId,
+      opens: 0,
+      machine_opens: 0,
+      clicks: 0,
+      machine_clicks: 0,
+      first_opened: null,
+      last_opened: null,
+      first_clicked: null,
+      last_clicked: null,
+    };
     sums.set(key, sum);
     if (machine) {
       if (kind === 'opened') sum.machine_opens++;
@@ -106,7 +148,16 @@ const later = (a: Date | null, b: Date): Date => (a && a >= b ? a : b);
 /** Adds sums to the deliveries; returns what the contacts' own facts need. A person's response settles an uncertain letter. */
 export async function addToDeliveries(db: Db, sums: readonly Sum[]): Promise<ResponseFact[]> {
   if (sums.length === 0) return [];
-  const { rows } = await execute<{ contact_id: number; arrived_at: Date | null; newly_opened: boolean; newly_clicked: boolean; opened_at: Date | null; clicked_at: Date | null }>(db, sql`
+  const { rows } = await execute<{
+    contact_id: number;
+    arrived_at: Date | null;
+    newly_opened: boolean;
+    newly_clicked: boolean;
+    opened_at: Date | null;
+    clicked_at: Date | null;
+  }>(
+    db,
+    sql`
     with f as (select * from jsonb_to_recordset(${JSON.stringify(sums)}::jsonb) as f(campaign_id int, contact_id int, opens int, machine_opens int, clicks int, machine_clicks int,
         first_opened timestamptz, last_opened timestamptz, first_clicked timestamptz, last_clicked timestamptz)),
     was as (select d.campaign_id, d.contact_id, d.first_opened_at, d.first_clicked_at, d.state, d.first_tried_at from deliveries d join f on f.campaign_id = d.campaign_id and f.contact_id = d.contact_id for update of d),
@@ -120,6 +171,14 @@ export async function addToDeliveries(db: Db, sums: readonly Sum[]): Promise<Res
     select was.contact_id, case when was.state = 'uncertain' then coalesce(was.first_tried_at, f.first_opened) end as arrived_at, was.first_opened_at is null and f.first_opened is not null as newly_opened, was.first_clicked_at is null and f.first_clicked is not null as newly_clicked,
       f.last_opened as opened_at, f.last_clicked as clicked_at
     from was join f on f.campaign_id = was.campaign_id and f.contact_id = was.contact_id join done on done.campaign_id = was.campaign_id and done.contact_id = was.contact_id
-    where f.first_opened is not null`);
-  return rows.map((row) => ({ contactId: row.contact_id, arrivedAt: row.arrived_at, newlyOpened: Number(row.newly_opened), newlyClicked: Number(row.newly_clicked), openedAt: row.opened_at, clickedAt: row.clicked_at }));
+    where f.first_opened is not null`,
+  );
+  return rows.map((row) => ({
+    contactId: row.contact_id,
+    arrivedAt: row.arrived_at,
+    newlyOpened: Number(row.newly_opened),
+    newlyClicked: Number(row.newly_clicked),
+    openedAt: row.opened_at,
+    clickedAt: row.clicked_at,
+  }));
 }

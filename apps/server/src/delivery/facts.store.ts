@@ -17,18 +17,37 @@ export const factsFromLog = (where: SQL): SQL => sql`
     min(at) filter (where kind = 'left') as left_at, min(at) filter (where kind = 'complained') as complained_at, min(at) filter (where kind = 'replied') as replied_at
   from events where ${where} group by campaign_id, contact_id`;
 
-export const factColumns = ['opens', 'machine_opens', 'clicks', 'machine_clicks', 'first_opened_at', 'last_opened_at', 'first_clicked_at', 'last_clicked_at', 'left_at', 'complained_at', 'replied_at'] as const;
+export const factColumns = [
+  'opens',
+  'machine_opens',
+  'clicks',
+  'machine_clicks',
+  'first_opened_at',
+  'last_opened_at',
+  'first_clicked_at',
+  'last_clicked_at',
+  'left_at',
+  'complained_at',
+  'replied_at',
+] as const;
 const isCount = (column: string): boolean => !column.endsWith('_at');
 /** A fact of `e`, which is missing where nothing happened. */
-export const factOrNothing = (column: (typeof factColumns)[number]): SQL => (isCount(column) ? sql.raw(`coalesce(e.${column}, 0)`) : sql.raw(`e.${column}`));
+export const factOrNothing = (column: (typeof factColumns)[number]): SQL =>
+  isCount(column) ? sql.raw(`coalesce(e.${column}, 0)`) : sql.raw(`e.${column}`);
 
 /** Counts some deliveries anew; needed when the label of an event changed. */
 export async function recountDeliveries(db: Db, keys: readonly DeliveryKey[]): Promise<void> {
   if (keys.length === 0) return;
   const contacts = sql.param([...new Set(keys.map(({ contactId }) => contactId))]);
   const list = sql`jsonb_to_recordset(${JSON.stringify(keys.map(({ campaignId, contactId }) => ({ campaign_id: campaignId, contact_id: contactId })))}::jsonb) as k(campaign_id int, contact_id int)`;
-  await execute(db, sql`
-    update deliveries d set ${sql.join(factColumns.map((column) => sql`${sql.raw(column)} = ${factOrNothing(column)}`), sql`, `)}
+  await execute(
+    db,
+    sql`
+    update deliveries d set ${sql.join(
+      factColumns.map((column) => sql`${sql.raw(column)} = ${factOrNothing(column)}`),
+      sql`, `,
+    )}
     from ${list} left join (${factsFromLog(sql`contact_id = any(${contacts}::int[])`)}) e on e.campaign_id = k.campaign_id and e.contact_id = k.contact_id
-    where d.campaign_id = k.campaign_id and d.contact_id = k.contact_id`);
+    where d.campaign_id = k.campaign_id and d.contact_id = k.contact_id`,
+  );
 }

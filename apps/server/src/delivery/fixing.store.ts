@@ -5,12 +5,21 @@ import { judged, type BoundWho } from '../campaigns/index.js';
 import { execute, type Db } from '../platform/database.js';
 
 /** Writes one stretch; returns the last contact key written, or undefined when nobody is left. */
-export async function writeStretch(db: Db, campaignId: number, who: BoundWho, after: number, limit: number): Promise<number | undefined> {
-  const { rows } = await execute<{ last: number | null }>(db, sql`
+export async function writeStretch(
+  db: Db,
+  campaignId: number,
+  who: BoundWho,
+  after: number,
+  limit: number,
+): Promise<number | undefined> {
+  const { rows } = await execute<{ last: number | null }>(
+    db,
+    sql`
     with p as materialized (select * from (${judged(who, sql`c.id > ${after}`)}) j order by j.id limit ${limit}),
     held as (insert into held_back (campaign_id, contact_id, reason, address_hash) select ${campaignId}::int, id, reason, address_hash from p where reason is not null on conflict do nothing),
     kept as (insert into deliveries (campaign_id, contact_id, state, address, address_hash) select ${campaignId}::int, id, 'waiting', address, address_hash from p where reason is null on conflict do nothing)
-    select max(id) as last from p`);
+    select max(id) as last from p`,
+  );
   return rows[0]?.last ?? undefined;
 }
 
@@ -19,19 +28,33 @@ export async function analyzeDeliveries(db: Db): Promise<void> {
   await execute(db, sql`analyze deliveries (campaign_id, contact_id, state, next_at)`);
 }
 
-export async function countWritten(db: Db, campaignId: number): Promise<{ reason: HeldBackReason | null; count: number }[]> {
-  const { rows } = await execute<{ reason: HeldBackReason | null; count: number }>(db, sql`
+export async function countWritten(
+  db: Db,
+  campaignId: number,
+): Promise<{ reason: HeldBackReason | null; count: number }[]> {
+  const { rows } = await execute<{ reason: HeldBackReason | null; count: number }>(
+    db,
+    sql`
     select reason, count(*) as count from held_back where campaign_id = ${campaignId} group by reason
-    union all select null, count(*) from deliveries where campaign_id = ${campaignId}`);
+    union all select null, count(*) from deliveries where campaign_id = ${campaignId}`,
+  );
   return rows;
 }
 
 /** Forgets recipients that were written for a send that did not begin, as long as the campaign is still in that status. */
-export async function forgetWritten(db: Db, campaignId: number, status: 'draft' | 'fixing', limit: number): Promise<number> {
+export async function forgetWritten(
+  db: Db,
+  campaignId: number,
+  status: 'draft' | 'fixing',
+  limit: number,
+): Promise<number> {
   const still = sql`exists (select 1 from campaigns k where k.id = ${campaignId} and k.status = ${status})`;
-  const { rows } = await execute<{ gone: number }>(db, sql`
+  const { rows } = await execute<{ gone: number }>(
+    db,
+    sql`
     with d as (delete from deliveries where (campaign_id, contact_id) in (select campaign_id, contact_id from deliveries where campaign_id = ${campaignId} and state = 'waiting' and ${still} limit ${limit}) returning 1),
     h as (delete from held_back where (campaign_id, contact_id) in (select campaign_id, contact_id from held_back where campaign_id = ${campaignId} and ${still} limit ${limit}) returning 1)
-    select (select count(*) from d) + (select count(*) from h) as gone`);
+    select (select count(*) from d) + (select count(*) from h) as gone`,
+  );
   return rows[0]?.gone ?? 0;
 }

@@ -1,5 +1,10 @@
 // Connections to the mail server, and what it says it takes.
-import { Inject, Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import {
+  Inject,
+  Injectable,
+  type OnApplicationBootstrap,
+  type OnApplicationShutdown,
+} from '@nestjs/common';
 import { keepMailTakesUtf8 } from '../office/index.js';
 import type { Config } from '../platform/config.js';
 import { Database } from '../platform/database.js';
@@ -29,7 +34,11 @@ export class Lanes implements OnApplicationBootstrap, OnApplicationShutdown {
   }
 
   open(): Lane {
-    return new Lane(this.config.smtpUrl, this.config.smtpTimeoutMs, (takesUtf8) => void this.keep(takesUtf8));
+    return new Lane(
+      this.config.smtpUrl,
+      this.config.smtpTimeoutMs,
+      (takesUtf8) => void this.keep(takesUtf8),
+    );
   }
 
   /** Until it has answered and there is an office to keep it for. */

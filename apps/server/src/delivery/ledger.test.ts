@@ -28,15 +28,39 @@ beforeAll(async () => {
   keys = await Keys.load(test.database.db, NOW);
   const world = await aWorld(test.database.db);
   people = [];
-  for (let one = 0; one < 6; one++) people.push(await aPerson(test.database.db, world, keys, { values: { address: `person${one}@example.com` } }));
+  for (let one = 0; one < 6; one++)
+    people.push(
+      await aPerson(test.database.db, world, keys, {
+        values: { address: `person${one}@example.com` },
+      }),
+    );
 }, 60_000);
 afterAll(() => test.drop());
 
 beforeEach(async () => {
   const { db } = test.database;
-  const [row] = await db.insert(campaigns).values({ name: 'A campaign', status: 'sending', who: { to: [], notTo: [] }, senderName: '', senderAddress: '', createdAt: NOW, updatedAt: NOW }).returning({ id: campaigns.id });
+  const [row] = await db
+    .insert(campaigns)
+    .values({
+      name: 'A campaign',
+      status: 'sending',
+      who: { to: [], notTo: [] },
+      senderName: '',
+      senderAddress: '',
+      createdAt: NOW,
+      updatedAt: NOW,
+    })
+    .returning({ id: campaigns.id });
   campaign = row?.id ?? 0;
-  await db.insert(deliveries).values(people.map((contactId, one) => ({ campaignId: campaign, contactId, state: 'waiting' as const, address: `person${one}@example.com`, addressHash: keys.addressHash(`person${one}@example.com`) })));
+  await db.insert(deliveries).values(
+    people.map((contactId, one) => ({
+      campaignId: campaign,
+      contactId,
+      state: 'waiting' as const,
+      address: `person${one}@example.com`,
+      addressHash: keys.addressHash(`person${one}@example.com`),
+    })),
+  );
   statements = 0;
   trouble = undefined;
 });
@@ -58,13 +82,21 @@ function ledger(worker = ME): Ledger {
 
 const due = (at: number) => ({ contact_id: people[at] ?? 0, attempts: 0 });
 const states = async (condition: SQL = sql`true`): Promise<string[]> => {
-  const { rows } = await test.database.db.execute(sql`select state from deliveries where campaign_id = ${campaign} and ${condition} order by contact_id`);
+  const { rows } = await test.database.db.execute(
+    sql`select state from deliveries where campaign_id = ${campaign} and ${condition} order by contact_id`,
+  );
   return rows.map(({ state }) => String(state));
 };
 
 it('writes in one statement what is said at once', async () => {
   const book = ledger();
-  expect(await Promise.all([0, 1, 2, 3, 4].map((at) => book.takeInHand(due(at))))).toEqual([true, true, true, true, true]);
+  expect(await Promise.all([0, 1, 2, 3, 4].map((at) => book.takeInHand(due(at))))).toEqual([
+    true,
+    true,
+    true,
+    true,
+    true,
+  ]);
   expect(statements).toBe(1);
   expect(await states()).toEqual([...Array<string>(5).fill('handing over'), 'waiting']);
 });
@@ -74,7 +106,14 @@ it('writes without waiting once every lane has said something', async () => {
   await Promise.all([0, 1].map((at) => book.takeInHand(due(at))));
   await Promise.all([0, 1].map((at) => book.record(due(at), taken)));
   expect(statements).toBe(2);
-  expect(await states()).toEqual(['accepted', 'accepted', 'waiting', 'waiting', 'waiting', 'waiting']);
+  expect(await states()).toEqual([
+    'accepted',
+    'accepted',
+    'waiting',
+    'waiting',
+    'waiting',
+    'waiting',
+  ]);
 });
 
 it('does not wait for a lane whose mail server takes its time', async () => {
@@ -82,13 +121,24 @@ it('does not wait for a lane whose mail server takes its time', async () => {
   await Promise.all([0, 1, 2].map((at) => book.takeInHand(due(at))));
   await book.record(due(0), taken);
   expect(await book.takeInHand(due(3))).toBe(true);
-  expect(await states()).toEqual(['accepted', 'handing over', 'handing over', 'handing over', 'waiting', 'waiting']);
+  expect(await states()).toEqual([
+    'accepted',
+    'handing over',
+    'handing over',
+    'handing over',
+    'waiting',
+    'waiting',
+  ]);
 });
 
 it('says for each lane whether its letter is in hand', async () => {
   const [mine, theirs] = [ledger(), ledger(OTHER)];
   expect(await theirs.takeInHand(due(1))).toBe(true);
-  expect(await Promise.all([0, 1, 2].map((at) => mine.takeInHand(due(at))))).toEqual([true, false, true]);
+  expect(await Promise.all([0, 1, 2].map((at) => mine.takeInHand(due(at))))).toEqual([
+    true,
+    false,
+    true,
+  ]);
 });
 
 it('settles each answer by what it says, in the same group', async () => {
@@ -101,8 +151,17 @@ it('settles each answer by what it says, in the same group', async () => {
     book.record(due(3), { kind: 'lost', why: 'the connection went' }),
     book.record(due(4), { kind: 'not taken', why: 'the server can’t be reached' }),
   ]);
-  expect(await states()).toEqual(['accepted', 'deferred', 'bounced', 'uncertain', 'waiting', 'waiting']);
-  const { rows } = await test.database.db.execute(sql`select reason from do_not_mail where address_hash = ${keys.addressHash('person2@example.com')}`);
+  expect(await states()).toEqual([
+    'accepted',
+    'deferred',
+    'bounced',
+    'uncertain',
+    'waiting',
+    'waiting',
+  ]);
+  const { rows } = await test.database.db.execute(
+    sql`select reason from do_not_mail where address_hash = ${keys.addressHash('person2@example.com')}`,
+  );
   expect(rows).toEqual([{ reason: 'hard bounce' }]);
   expect(await wrongFacts(test.database.db)).toEqual([]);
   await test.database.db.execute(sql`delete from do_not_mail`);
@@ -114,7 +173,14 @@ it('keeps what a mail server said when the database goes in the middle, and send
   trouble = Object.assign(new Error('Connection terminated unexpectedly'));
   const [, next] = await Promise.all([book.record(due(0), taken), book.takeInHand(due(1))]);
   expect(next).toBe(false);
-  expect(await states()).toEqual(['accepted', 'waiting', 'waiting', 'waiting', 'waiting', 'waiting']);
+  expect(await states()).toEqual([
+    'accepted',
+    'waiting',
+    'waiting',
+    'waiting',
+    'waiting',
+    'waiting',
+  ]);
 });
 
 it('tells everybody of the group when a statement fails for good, and goes on after it', async () => {

@@ -70,7 +70,8 @@ export class Ledger {
       try {
         const inHand = await this.commit(group);
         this.inHand += inHand.size;
-        for (const { take, resolve } of group) resolve(take !== undefined && inHand.has(take.contact_id));
+        for (const { take, resolve } of group)
+          resolve(take !== undefined && inHand.has(take.contact_id));
       } catch (error) {
         for (const { reject } of group) reject(error);
       }
@@ -91,9 +92,16 @@ export class Ledger {
   private async commit(group: readonly Entry[]): Promise<ReadonlySet<number>> {
     const next = group.flatMap(({ take }) => (take ? [take.contact_id] : []));
     const ends = group.flatMap(({ end }) => (end ? [end] : []));
-    const accepted = ends.filter(({ outcome }) => isAccepted(outcome)).map(({ due, outcome, at }) => ({ contactId: due.contact_id, at, answer: outcome.kind === 'answered' ? asText(outcome.text) : '' }));
+    const accepted = ends
+      .filter(({ outcome }) => isAccepted(outcome))
+      .map(({ due, outcome, at }) => ({
+        contactId: due.contact_id,
+        at,
+        answer: outcome.kind === 'answered' ? asText(outcome.text) : '',
+      }));
     const others = ends.filter(({ outcome }) => !isAccepted(outcome));
-    const advance = (ids: readonly number[]) => store.advance(this.database, this.campaign, this.worker, accepted, ids, this.clock.now());
+    const advance = (ids: readonly number[]) =>
+      store.advance(this.database, this.campaign, this.worker, accepted, ids, this.clock.now());
     try {
       await this.settleOthers(others);
       return await advance(next);
@@ -120,31 +128,76 @@ export class Ledger {
     });
   }
 
-  private async settleUnanswered(tx: Db, { contact_id }: Due, { kind, why }: Exclude<Outcome, { kind: 'answered' }>): Promise<void> {
+  private async settleUnanswered(
+    tx: Db,
+    { contact_id }: Due,
+    { kind, why }: Exclude<Outcome, { kind: 'answered' }>,
+  ): Promise<void> {
     const isLost = kind === 'lost';
-    await store.settle(tx, this.campaign, contact_id, this.worker, { state: isLost ? 'uncertain' : 'waiting', answer: asText(why), uncount: !isLost });
+    await store.settle(tx, this.campaign, contact_id, this.worker, {
+      state: isLost ? 'uncertain' : 'waiting',
+      answer: asText(why),
+      uncount: !isLost,
+    });
   }
 
-  private async settleRefused(tx: Db, due: Due, { code, text }: Extract<Outcome, { kind: 'answered' }>, at: Date): Promise<void> {
+  private async settleRefused(
+    tx: Db,
+    due: Due,
+    { code, text }: Extract<Outcome, { kind: 'answered' }>,
+    at: Date,
+  ): Promise<void> {
     const contactId = due.contact_id;
     const answer = readAnswer(code, text);
     const row = await store.delivery(tx, this.campaign, contactId);
     if (!row) return;
     const attempts = due.attempts + 1;
-    const step = next('handing over', { kind: 'answered', answer, attempts, sinceFirst: (at.getTime() - (row.first_tried_at ?? at).getTime()) * this.pace });
+    const step = next('handing over', {
+      kind: 'answered',
+      answer,
+      attempts,
+      sinceFirst: (at.getTime() - (row.first_tried_at ?? at).getTime()) * this.pace,
+    });
     const state = step.ok ? step.value : 'deferred';
     const bounced = answer.kind === 'bounced';
-    const nextAt = state === 'deferred' ? new Date(at.getTime() + pauseAfter(attempts) / this.pace) : null;
-    const settled = await store.settle(tx, this.campaign, contactId, this.worker, { state, answer: asText(text), bounce: bounced ? answer.bounce : null, nextAt, bouncedAt: bounced ? at : null });
+    const nextAt =
+      state === 'deferred' ? new Date(at.getTime() + pauseAfter(attempts) / this.pace) : null;
+    const settled = await store.settle(tx, this.campaign, contactId, this.worker, {
+      state,
+      answer: asText(text),
+      bounce: bounced ? answer.bounce : null,
+      nextAt,
+      bouncedAt: bounced ? at : null,
+    });
     if (!settled) return;
-    if (state === 'gave up' || (bounced && (answer.bounce === 'soft' || answer.bounce === 'other'))) await recountBounces(tx, [contactId]);
+    if (state === 'gave up' || (bounced && (answer.bounce === 'soft' || answer.bounce === 'other')))
+      await recountBounces(tx, [contactId]);
     if (!bounced) return;
-    await addEvents(tx, [{ kind: 'bounced', at, campaignId: this.campaign, contactId, link: null, machine: false, why: answer.bounce }]);
-    if (answer.bounce === 'hard') await putOnDoNotMail(tx, { addressHash: row.address_hash, address: row.address, reason: 'hard bounce', at, campaignId: this.campaign, note: asText(text).slice(0, 200) });
+    await addEvents(tx, [
+      {
+        kind: 'bounced',
+        at,
+        campaignId: this.campaign,
+        contactId,
+        link: null,
+        machine: false,
+        why: answer.bounce,
+      },
+    ]);
+    if (answer.bounce === 'hard')
+      await putOnDoNotMail(tx, {
+        addressHash: row.address_hash,
+        address: row.address,
+        reason: 'hard bounce',
+        at,
+        campaignId: this.campaign,
+        note: asText(text).slice(0, 200),
+      });
   }
 }
 
-const isAccepted = (outcome: Outcome): boolean => outcome.kind === 'answered' && readAnswer(outcome.code, outcome.text).kind === 'accepted';
+const isAccepted = (outcome: Outcome): boolean =>
+  outcome.kind === 'answered' && readAnswer(outcome.code, outcome.text).kind === 'accepted';
 
 /** A mail server may say anything, on several lines; the database takes no NUL. */
 const asText = (text: string): string => oneLine(text).slice(0, 500);

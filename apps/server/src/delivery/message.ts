@@ -1,7 +1,13 @@
 // One reader's message: the compiled letter filled in, with its headers.
 import { randomBytes } from 'node:crypto';
 import type { CampaignId } from '@palabra/core/campaigns';
-import { envelopeAddress, formatFieldValue, oneLine, type ContactId, type Field } from '@palabra/core/contacts';
+import {
+  envelopeAddress,
+  formatFieldValue,
+  oneLine,
+  type ContactId,
+  type Field,
+} from '@palabra/core/contacts';
 import { encodeParts, personalise, type CompiledLetter } from '@palabra/core/letters';
 import MailComposer from 'nodemailer/lib/mail-composer';
 import MimeNode from 'nodemailer/lib/mime-node';
@@ -28,22 +34,29 @@ export interface Mail {
 
 const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
 
-const fieldText = (contact: ContactRow, fields: ReadonlyMap<string, Field>) => (key: string): string => {
-  const field = fields.get(key);
-  return field ? formatFieldValue(field, valueOf(contact, key)) : '';
-};
+const fieldText =
+  (contact: ContactRow, fields: ReadonlyMap<string, Field>) =>
+  (key: string): string => {
+    const field = fields.get(key);
+    return field ? formatFieldValue(field, valueOf(contact, key)) : '';
+  };
 
 /**
  * Quoted-printable (RFC 2045, 6.7) in pieces that may be joined: each ends in a soft line break, which readers don't
  * see. Wrapped a sign shorter than a line may be, so that there is room for the break.
  */
-const quoted = (text: string): string => (text === '' ? '' : `${wrap(encode(text.replace(/\r\n?|\n/g, '\r\n')), 75)}=\r\n`);
+const quoted = (text: string): string =>
+  text === '' ? '' : `${wrap(encode(text.replace(/\r\n?|\n/g, '\r\n')), 75)}=\r\n`;
 
 /**
  * Makes the messages of one send: a contact's own copy, with signed links and one-click leaving (RFC 8058, RFC 2369,
  * RFC 2919). What all of them share is encoded once, so that a copy is a join of strings.
  */
-export function messagesOf(sending: Sending, fields: ReadonlyMap<string, Field>, keys: Keys): (contact: ContactRow, address: string) => Mail {
+export function messagesOf(
+  sending: Sending,
+  fields: ReadonlyMap<string, Field>,
+  keys: Keys,
+): (contact: ContactRow, address: string) => Mail {
   // No quoted-printable text holds "=_" (RFC 2045, 6.7), so the boundary stands nowhere else.
   const boundary = `=_${randomBytes(12).toString('hex')}`;
   const senderDomain = domainOf(sending.senderAddress);
@@ -63,19 +76,32 @@ export function messagesOf(sending: Sending, fields: ReadonlyMap<string, Field>,
     parts: encodeParts(sending.compiled[kind], quoted),
   }));
   return (contact, address) => {
-    const body = { campaign: sending.campaign as CampaignId, contact: contact.id as ContactId, link: 0 };
+    const body = {
+      campaign: sending.campaign as CampaignId,
+      contact: contact.id as ContactId,
+      link: 0,
+    };
     const leaveToken = keys.sign('leave', body);
     const leave = `${sending.publicUrl}/leave/${leaveToken}`;
     const links: string[] = [];
     const reader = {
       value: fieldText(contact, fields),
-      link: (link: number) => (links[link] ??= `${sending.publicUrl}/c/${keys.sign('click', { ...body, link })}`),
+      link: (link: number) =>
+        (links[link] ??= `${sending.publicUrl}/c/${keys.sign('click', { ...body, link })}`),
       leave,
       open: `${sending.publicUrl}/o/${keys.sign('open', body)}`,
     };
-    const leaveMail = sending.bounceDomain ? `, <mailto:leave+${leaveToken}@${sending.bounceDomain}>` : '';
+    const leaveMail = sending.bounceDomain
+      ? `, <mailto:leave+${leaveToken}@${sending.bounceDomain}>`
+      : '';
     const raw = [
-      headers(root, { to: { name: headerName(`${contact.givenName} ${contact.familyName}`), address: envelopeAddress(address) }, subject: personalise(sending.compiled.subject, reader, 'header') }),
+      headers(root, {
+        to: {
+          name: headerName(`${contact.givenName} ${contact.familyName}`),
+          address: envelopeAddress(address),
+        },
+        subject: personalise(sending.compiled.subject, reader, 'header'),
+      }),
       `Date: ${new Date().toUTCString().replace('GMT', '+0000')}`,
       `Message-ID: <${keys.sign('message', body)}@${senderDomain}>`,
       `List-Unsubscribe: <${leave}>${leaveMail}`,
@@ -85,7 +111,13 @@ export function messagesOf(sending: Sending, fields: ReadonlyMap<string, Field>,
       `--${boundary}--`,
       '',
     ].join('\r\n');
-    return { from: sending.bounceDomain ? `bounce+${keys.sign('bounce', body)}@${sending.bounceDomain}` : envelopeAddress(sending.senderAddress), to: envelopeAddress(address), raw: Buffer.from(raw) };
+    return {
+      from: sending.bounceDomain
+        ? `bounce+${keys.sign('bounce', body)}@${sending.bounceDomain}`
+        : envelopeAddress(sending.senderAddress),
+      to: envelopeAddress(address),
+      raw: Buffer.from(raw),
+    };
   };
 }
 
@@ -97,17 +129,26 @@ function headerName(name: string): string {
 }
 
 /** Header lines, encoded and folded; as of a part of `root`, so that nothing is added to them. */
-const headers = (root: MimeNode, given: Parameters<MimeNode['setHeader']>[0]): string => new MimeNode(undefined, { rootNode: root }).setHeader(given).buildHeaders();
+const headers = (root: MimeNode, given: Parameters<MimeNode['setHeader']>[0]): string =>
+  new MimeNode(undefined, { rootNode: root }).setHeader(given).buildHeaders();
 
 /** A trial copy: marked as one, with plain links, counted nowhere. */
-export async function composeProof(sending: Sending, example: ContactRow | undefined, to: string, fields: ReadonlyMap<string, Field>): Promise<Mail> {
+export async function composeProof(
+  sending: Sending,
+  example: ContactRow | undefined,
+  to: string,
+  fields: ReadonlyMap<string, Field>,
+): Promise<Mail> {
   const reader = {
     value: example ? fieldText(example, fields) : () => '',
     link: (link: number) => sending.compiled.links[link]?.url ?? '',
     leave: `${sending.publicUrl}/leave/proof`,
     open: 'data:,',
   };
-  const html = personalise(sending.compiled.html, reader, 'html').replace(/(<body[^>]*>)/i, '$1<p style="margin:0;padding:8px;background:#F8EDF3;color:#8A2B5B;font:bold 14px Verdana,Arial,sans-serif;text-align:center">This is a proof. Nothing in it is counted.</p>');
+  const html = personalise(sending.compiled.html, reader, 'html').replace(
+    /(<body[^>]*>)/i,
+    '$1<p style="margin:0;padding:8px;background:#F8EDF3;color:#8A2B5B;font:bold 14px Verdana,Arial,sans-serif;text-align:center">This is a proof. Nothing in it is counted.</p>',
+  );
   const raw = await build({
     from: { name: sending.senderName, address: sending.senderAddress },
     to,
@@ -120,11 +161,31 @@ export async function composeProof(sending: Sending, example: ContactRow | undef
 }
 
 /** A plain letter about the office's own letters, to one address. */
-export async function composeNote(from: { readonly name: string; readonly address: string }, to: string, subject: string, text: string): Promise<Mail> {
-  return { from: envelopeAddress(from.address), to: envelopeAddress(to), raw: await build({ from, to, subject, text, headers: { 'Auto-Submitted': 'auto-generated' } }) };
+export async function composeNote(
+  from: { readonly name: string; readonly address: string },
+  to: string,
+  subject: string,
+  text: string,
+): Promise<Mail> {
+  return {
+    from: envelopeAddress(from.address),
+    to: envelopeAddress(to),
+    raw: await build({ from, to, subject, text, headers: { 'Auto-Submitted': 'auto-generated' } }),
+  };
 }
 
 function build(message: ConstructorParameters<typeof MailComposer>[0]): Promise<Buffer> {
-  const composer = new MailComposer({ ...message, textEncoding: 'quoted-printable', disableFileAccess: true, disableUrlAccess: true });
-  return new Promise((resolve, reject) => composer.compile().build((error, contents) => (error || !contents ? reject(error ?? new Error('no message')) : resolve(contents))));
+  const composer = new MailComposer({
+    ...message,
+    textEncoding: 'quoted-printable',
+    disableFileAccess: true,
+    disableUrlAccess: true,
+  });
+  return new Promise((resolve, reject) =>
+    composer
+      .compile()
+      .build((error, contents) =>
+        error || !contents ? reject(error ?? new Error('no message')) : resolve(contents),
+      ),
+  );
 }

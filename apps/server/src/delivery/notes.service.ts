@@ -50,14 +50,22 @@ export class NotesService implements OnModuleInit {
     if (!note || note.nextAt > now) return;
     if (note.address === null) return store.dropNote(db, id);
     const office = await theOffice(db);
-    const mail = await composeNote({ name: office.senderName, address: office.senderAddress }, note.address, note.subject, note.text);
+    const mail = await composeNote(
+      { name: office.senderName, address: office.senderAddress },
+      note.address,
+      note.subject,
+      note.text,
+    );
     const lane = this.lanes.open();
     const outcome = await lane.send(mail.from, mail.to, mail.raw);
     lane.close();
-    const isOver = outcome.kind === 'answered' && readAnswer(outcome.code, outcome.text).kind !== 'deferred';
+    const isOver =
+      outcome.kind === 'answered' && readAnswer(outcome.code, outcome.text).kind !== 'deferred';
     const wait = WAITS[note.attempts];
-    if (!isOver && wait !== undefined) return store.tryNoteLater(db, id, note.attempts + 1, new Date(now.getTime() + wait));
-    if (!isOver || outcome.code >= 300) log.warn({ note: id }, 'a mail of the office was not taken by the mail server');
+    if (!isOver && wait !== undefined)
+      return store.tryNoteLater(db, id, note.attempts + 1, new Date(now.getTime() + wait));
+    if (!isOver || outcome.code >= 300)
+      log.warn({ note: id }, 'a mail of the office was not taken by the mail server');
     await store.dropNote(db, id);
   }
 }

@@ -4,7 +4,10 @@ import { notes } from './delivery.table.js';
 
 export type OfficeNote = typeof notes.$inferSelect;
 
-export async function addNote(db: Db, note: Omit<typeof notes.$inferInsert, 'id'>): Promise<number> {
+export async function addNote(
+  db: Db,
+  note: Omit<typeof notes.$inferInsert, 'id'>,
+): Promise<number> {
   const [row] = await db.insert(notes).values(note).returning({ id: notes.id });
   if (!row) throw new Error('the note was not written');
   return row.id;
@@ -16,11 +19,21 @@ export async function noteById(db: Db, id: number): Promise<OfficeNote | undefin
 }
 
 export async function dueNotes(db: Db, now: Date): Promise<number[]> {
-  const rows = await db.select({ id: notes.id }).from(notes).where(lte(notes.nextAt, now)).orderBy(notes.nextAt).limit(20);
+  const rows = await db
+    .select({ id: notes.id })
+    .from(notes)
+    .where(lte(notes.nextAt, now))
+    .orderBy(notes.nextAt)
+    .limit(20);
   return rows.map(({ id }) => id);
 }
 
-export const tryNoteLater = async (db: Db, id: number, attempts: number, nextAt: Date): Promise<void> => {
+export const tryNoteLater = async (
+  db: Db,
+  id: number,
+  attempts: number,
+  nextAt: Date,
+): Promise<void> => {
   await db.update(notes).set({ attempts, nextAt }).where(eq(notes.id, id));
 };
 

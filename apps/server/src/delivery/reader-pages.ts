@@ -1,7 +1,8 @@
 // The pages a reader sees: no scripts, readable at 360 px, in the office's name and colour.
 import { escapeHtml } from '@palabra/core/letters';
 
-export const READER_POLICY = "default-src 'none'; style-src 'unsafe-inline'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
+export const READER_POLICY =
+  "default-src 'none'; style-src 'unsafe-inline'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
 
 export interface PageOffice {
   readonly name: string;
@@ -47,7 +48,9 @@ export interface OwnView extends LetterView {
 
 /** Dark text on light colours, light on dark ones: contrast by relative luminance (WCAG 2.2). */
 function textOn(colour: string): string {
-  const parts = [1, 3, 5].map((at) => parseInt(colour.slice(at, at + 2), 16) / 255).map((value) => (value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4));
+  const parts = [1, 3, 5]
+    .map((at) => parseInt(colour.slice(at, at + 2), 16) / 255)
+    .map((value) => (value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4));
   const luminance = 0.2126 * (parts[0] ?? 0) + 0.7152 * (parts[1] ?? 0) + 0.0722 * (parts[2] ?? 0);
   return (luminance + 0.05) / 0.05 > 1.05 / (luminance + 0.05) ? '#1f1b2e' : '#ffffff';
 }
@@ -65,9 +68,16 @@ input[type=text],input[type=email]{display:block;box-sizing:border-box;width:100
 </style></head><body><main><p class="office">${escapeHtml(office.name)}</p><h1>${escapeHtml(title)}</h1>${body}</main></body></html>`;
 }
 
-const form = (action: string, body: string): string => `<form method="post" action="${escapeHtml(action)}">${body}</form>`;
+const form = (action: string, body: string): string =>
+  `<form method="post" action="${escapeHtml(action)}">${body}</form>`;
 const button = (text: string): string => `<button type="submit">${escapeHtml(text)}</button>`;
-const input = (name: string, label: string, value: string, type: 'text' | 'email' = 'text', autocomplete = 'off'): string =>
+const input = (
+  name: string,
+  label: string,
+  value: string,
+  type: 'text' | 'email' = 'text',
+  autocomplete = 'off',
+): string =>
   `<label>${escapeHtml(label)}<input type="${type}" name="${name}" value="${escapeHtml(value)}" maxlength="254" autocomplete="${autocomplete}"></label>`;
 
 function topicsPart(base: string, { topics }: LetterView): string {
@@ -87,7 +97,8 @@ function dataPart(base: string, { data }: OwnView): string {
   )}`;
 }
 
-const saidPart = ({ said }: LetterView): string => (said ? `<p class="said ${said.kind}" role="status">${escapeHtml(said.text)}</p>` : '');
+const saidPart = ({ said }: LetterView): string =>
+  said ? `<p class="said ${said.kind}" role="status">${escapeHtml(said.text)}</p>` : '';
 
 const linkPart = (base: string, title: string, text: string): string =>
   `<h2>${escapeHtml(title)}</h2><p>${escapeHtml(text)} This letter may have been passed on, so that goes by a link which we mail to the address that our letters go to.</p>${form(`${base}/link`, button('Mail me the link'))}`;
@@ -97,10 +108,21 @@ export function letterPage(office: PageOffice, base: string, view: LetterView): 
   const address = escapeHtml(view.address);
   if (view.gets === 'letters') {
     const leaving = `<p>${address} gets letters from us. One click, and it gets no more.</p>${form(base, button('Yes, no more letters'))}`;
-    return page('Leave these letters?', office, `${saidPart(view)}${leaving}${topicsPart(base, view)}${linkPart(base, 'About you', 'Would you like to see or correct what we know of you, or give us another address?')}`);
+    return page(
+      'Leave these letters?',
+      office,
+      `${saidPart(view)}${leaving}${topicsPart(base, view)}${linkPart(base, 'About you', 'Would you like to see or correct what we know of you, or give us another address?')}`,
+    );
   }
-  const back = view.gets === 'nothing: left' ? linkPart(base, 'Changed your mind?', 'You can come back.') : `<p class="soft">${WRITE_TO_US}</p>`;
-  return page('You have left', office, `${saidPart(view)}<p>${address} gets no more letters from us, from this moment on. You can close this page.</p>${back}`);
+  const back =
+    view.gets === 'nothing: left'
+      ? linkPart(base, 'Changed your mind?', 'You can come back.')
+      : `<p class="soft">${WRITE_TO_US}</p>`;
+  return page(
+    'You have left',
+    office,
+    `${saidPart(view)}<p>${address} gets no more letters from us, from this moment on. You can close this page.</p>${back}`,
+  );
 }
 
 const WRITE_TO_US = 'Would you like letters again? Write to us; we gladly put that right.';
@@ -110,20 +132,58 @@ export function ownPage(office: PageOffice, base: string, view: OwnView): string
   const address = escapeHtml(view.address);
   if (view.gets === 'letters') {
     const leaving = `<h2>No more letters?</h2>${form(`${base}/leave`, button('Yes, no more letters'))}`;
-    return page('Your page', office, `${saidPart(view)}<p>${address} gets letters from us.</p>${topicsPart(base, view)}${dataPart(base, view)}${leaving}`);
+    return page(
+      'Your page',
+      office,
+      `${saidPart(view)}<p>${address} gets letters from us.</p>${topicsPart(base, view)}${dataPart(base, view)}${leaving}`,
+    );
   }
-  const back = view.gets === 'nothing: left' ? form(`${base}/back`, button('Send me letters again')) : `<p class="soft">${WRITE_TO_US}</p>`;
-  return page('Your page', office, `${saidPart(view)}<p>${address} gets no letters from us.</p>${back}${dataPart(base, view)}`);
+  const back =
+    view.gets === 'nothing: left'
+      ? form(`${base}/back`, button('Send me letters again'))
+      : `<p class="soft">${WRITE_TO_US}</p>`;
+  return page(
+    'Your page',
+    office,
+    `${saidPart(view)}<p>${address} gets no letters from us.</p>${back}${dataPart(base, view)}`,
+  );
 }
 
 export const confirmPage = (office: PageOffice, base: string, address: string): string =>
-  page('Your new address', office, `<p>From now on our letters go to ${escapeHtml(address)}.</p>${form(base, button('Yes, that is my address'))}`);
+  page(
+    'Your new address',
+    office,
+    `<p>From now on our letters go to ${escapeHtml(address)}.</p>${form(base, button('Yes, that is my address'))}`,
+  );
 
-export const confirmedPage = (office: PageOffice, address: string): string => page('Kept', office, `<p>Our letters now go to ${escapeHtml(address)}. You can close this page.</p>`);
+export const confirmedPage = (office: PageOffice, address: string): string =>
+  page(
+    'Kept',
+    office,
+    `<p>Our letters now go to ${escapeHtml(address)}. You can close this page.</p>`,
+  );
 
-export const wayBackPage = (office: PageOffice, base: string, { old, now }: { readonly old: string; readonly now: string }): string =>
-  page('Take the new address back?', office, `<p>Our letters used to come to ${escapeHtml(old)}. Now they go to ${escapeHtml(now)}.</p>${form(base, button('Send them to my old address again'))}`);
+export const wayBackPage = (
+  office: PageOffice,
+  base: string,
+  { old, now }: { readonly old: string; readonly now: string },
+): string =>
+  page(
+    'Take the new address back?',
+    office,
+    `<p>Our letters used to come to ${escapeHtml(old)}. Now they go to ${escapeHtml(now)}.</p>${form(base, button('Send them to my old address again'))}`,
+  );
 
-export const proofPage = (office: PageOffice): string => page('This was a proof', office, '<p>In a real letter, this link lets the reader leave, choose topics and ask for their own page. Here it changes nothing.</p>');
+export const proofPage = (office: PageOffice): string =>
+  page(
+    'This was a proof',
+    office,
+    '<p>In a real letter, this link lets the reader leave, choose topics and ask for their own page. Here it changes nothing.</p>',
+  );
 
-export const unknownPage = (office: PageOffice): string => page('This link does not work', office, '<p>It may be incomplete or too old: some mail programs cut long links in two. Open the letter again and use the link there, or answer the letter and ask us.</p>');
+export const unknownPage = (office: PageOffice): string =>
+  page(
+    'This link does not work',
+    office,
+    '<p>It may be incomplete or too old: some mail programs cut long links in two. Open the letter again and use the link there, or answer the letter and ask us.</p>',
+  );

@@ -5,7 +5,18 @@ import type { Database } from '../platform/database.js';
 import { findFile, readFile } from '../platform/files/files.store.js';
 import type { TokenBody } from '@palabra/core/delivery';
 import type { Keys } from '../platform/keys.js';
-import { confirmedPage, confirmPage, letterPage, ownPage, proofPage, READER_POLICY, unknownPage, wayBackPage, type PageOffice, type Said } from './reader-pages.js';
+import {
+  confirmedPage,
+  confirmPage,
+  letterPage,
+  ownPage,
+  proofPage,
+  READER_POLICY,
+  unknownPage,
+  wayBackPage,
+  type PageOffice,
+  type Said,
+} from './reader-pages.js';
 import type { ReaderService } from './reader.service.js';
 import type { ResponsesService } from './responses.service.js';
 import { hitOf, PIXEL } from './tracked.js';
@@ -16,18 +27,26 @@ function fieldsOf(request: Request, name: string): string[] {
   return (Array.isArray(value) ? value : [value]).filter((one) => typeof one === 'string');
 }
 
-export function readerRoutes(database: Database, keys: Keys, responses: ResponsesService, reader: ReaderService): Router {
+export function readerRoutes(
+  database: Database,
+  keys: Keys,
+  responses: ResponsesService,
+  reader: ReaderService,
+): Router {
   const router = Router();
-  const office = async (): Promise<PageOffice> => (await findOffice(database.db)) ?? { name: '', colour: '' };
+  const office = async (): Promise<PageOffice> =>
+    (await findOffice(database.db)) ?? { name: '', colour: '' };
   const html = (response: Response, status: number, body: string): void => {
     response.status(status).setHeader('Content-Security-Policy', READER_POLICY);
     response.setHeader('Cache-Control', 'no-store');
     response.setHeader('Referrer-Policy', 'no-referrer');
     response.type('html').send(body);
   };
-  const handle = (work: (request: Request, response: Response) => Promise<void>) => (request: Request, response: Response, next: NextFunction) => {
-    work(request, response).catch(next);
-  };
+  const handle =
+    (work: (request: Request, response: Response) => Promise<void>) =>
+    (request: Request, response: Response, next: NextFunction) => {
+      work(request, response).catch(next);
+    };
   const token = (request: Request): string => String(request.params['token'] ?? '');
 
   // What is known of these addresses is answered elsewhere, before anything else.
@@ -51,7 +70,8 @@ export function readerRoutes(database: Database, keys: Keys, responses: Response
 
   const formBody = express.urlencoded({ extended: false, limit: '20kb', parameterLimit: 200 });
   const statusOf = (said: Said | undefined): number => (said?.kind === 'wrong' ? 422 : 200);
-  const unknown = async (response: Response): Promise<void> => html(response, 404, unknownPage(await office()));
+  const unknown = async (response: Response): Promise<void> =>
+    html(response, 404, unknownPage(await office()));
 
   /** The page behind the link in a letter, after `deed` was done. */
   const byLetter = (deed?: (body: TokenBody, request: Request) => Promise<Said | undefined>) =>
@@ -74,10 +94,22 @@ export function readerRoutes(database: Database, keys: Keys, responses: Response
       return undefined;
     }),
   );
-  router.post('/leave/:token/topics', formBody, byLetter((body, request) => reader.chooseTopics(body, ids(request, 'shown'), ids(request, 'topic'))));
-  router.post('/leave/:token/link', formBody, byLetter((body) => reader.askLink(body)));
+  router.post(
+    '/leave/:token/topics',
+    formBody,
+    byLetter((body, request) =>
+      reader.chooseTopics(body, ids(request, 'shown'), ids(request, 'topic')),
+    ),
+  );
+  router.post(
+    '/leave/:token/link',
+    formBody,
+    byLetter((body) => reader.askLink(body)),
+  );
   // A page that was posted to, opened again by its address.
-  router.get(['/leave/:token/topics', '/leave/:token/link'], (request, response) => response.redirect(303, `/leave/${encodeURIComponent(token(request))}`));
+  router.get(['/leave/:token/topics', '/leave/:token/link'], (request, response) =>
+    response.redirect(303, `/leave/${encodeURIComponent(token(request))}`),
+  );
 
   /** The reader's own page, behind a link that was mailed, after `deed` was done. */
   const byMail = (deed?: (secret: string, request: Request) => Promise<Said | undefined>) =>
@@ -87,14 +119,41 @@ export function readerRoutes(database: Database, keys: Keys, responses: Response
       if (!view) return unknown(response);
       html(response, statusOf(said), ownPage(await office(), `/yours/${token(request)}`, view));
     });
-  const given = (request: Request): Record<string, string> => Object.fromEntries(Object.keys((request.body ?? {}) as object).map((name) => [name, fieldsOf(request, name)[0] ?? '']));
+  const given = (request: Request): Record<string, string> =>
+    Object.fromEntries(
+      Object.keys((request.body ?? {}) as object).map((name) => [
+        name,
+        fieldsOf(request, name)[0] ?? '',
+      ]),
+    );
 
   router.get('/yours/:token', byMail());
-  router.post('/yours/:token/leave', formBody, byMail((secret) => reader.leaveOwn(secret)));
-  router.post('/yours/:token/back', formBody, byMail((secret) => reader.comeBack(secret)));
-  router.post('/yours/:token/topics', formBody, byMail((secret, request) => reader.chooseOwnTopics(secret, ids(request, 'shown'), ids(request, 'topic'))));
-  router.post('/yours/:token/data', formBody, byMail((secret, request) => reader.correct(secret, given(request))));
-  router.get(['/yours/:token/leave', '/yours/:token/back', '/yours/:token/topics', '/yours/:token/data'], (request, response) => response.redirect(303, `/yours/${encodeURIComponent(token(request))}`));
+  router.post(
+    '/yours/:token/leave',
+    formBody,
+    byMail((secret) => reader.leaveOwn(secret)),
+  );
+  router.post(
+    '/yours/:token/back',
+    formBody,
+    byMail((secret) => reader.comeBack(secret)),
+  );
+  router.post(
+    '/yours/:token/topics',
+    formBody,
+    byMail((secret, request) =>
+      reader.chooseOwnTopics(secret, ids(request, 'shown'), ids(request, 'topic')),
+    ),
+  );
+  router.post(
+    '/yours/:token/data',
+    formBody,
+    byMail((secret, request) => reader.correct(secret, given(request))),
+  );
+  router.get(
+    ['/yours/:token/leave', '/yours/:token/back', '/yours/:token/topics', '/yours/:token/data'],
+    (request, response) => response.redirect(303, `/yours/${encodeURIComponent(token(request))}`),
+  );
 
   router.get(
     '/confirm/:token',

@@ -36,7 +36,11 @@ import type { ReaderData, ReaderTopic, Said, LetterView, OwnView } from './reade
 import * as store from './reader.store.js';
 
 /** How long a mailed link works. */
-const LIVES: Record<ReaderLinkKind, number> = { 'own page': DAY, 'new address': 3 * DAY, 'way back': 14 * DAY };
+const LIVES: Record<ReaderLinkKind, number> = {
+  'own page': DAY,
+  'new address': 3 * DAY,
+  'way back': 14 * DAY,
+};
 /** Mails that a letter, a person and an address may bring about in a day; whoever asks for more plays with somebody. */
 const A_FEW: Limit = { most: 3, windowMs: DAY };
 const SOME: Limit = { most: 5, windowMs: DAY };
@@ -78,17 +82,31 @@ export class ReaderService implements OnModuleInit {
   private async getsOf(db: Db, addressHash: Buffer): Promise<LetterView['gets']> {
     const entry = await doNotMailEntry(db, addressHash);
     if (!entry) return 'letters';
-    return entry.reason === 'left' || entry.reason === 'complained' ? 'nothing: left' : 'nothing: other';
+    return entry.reason === 'left' || entry.reason === 'complained'
+      ? 'nothing: left'
+      : 'nothing: other';
   }
 
   private async topicsOf(db: Db, addressHash: Buffer): Promise<ReaderTopic[]> {
     const dropped = await topicStore.droppedBy(db, addressHash);
-    return (await topicStore.allTopics(db)).map(({ id, name, description }) => ({ id, name, description, isWanted: !dropped.has(id) }));
+    return (await topicStore.allTopics(db)).map(({ id, name, description }) => ({
+      id,
+      name,
+      description,
+      isWanted: !dropped.has(id),
+    }));
   }
 
-  private async note(tx: Db, { campaign, contact }: Pick<TokenBody, 'campaign' | 'contact'>, kind: EventKind, at = this.clock.now()): Promise<void> {
+  private async note(
+    tx: Db,
+    { campaign, contact }: Pick<TokenBody, 'campaign' | 'contact'>,
+    kind: EventKind,
+    at = this.clock.now(),
+  ): Promise<void> {
     await campaignStore.factsChanged(tx, [campaign]);
-    await addEvents(tx, [{ kind, at, campaignId: campaign, contactId: contact, link: null, machine: false, why: null }]);
+    await addEvents(tx, [
+      { kind, at, campaignId: campaign, contactId: contact, link: null, machine: false, why: null },
+    ]);
   }
 
   // By the link in a letter.
@@ -99,7 +117,12 @@ export class ReaderService implements OnModuleInit {
     const row = await delivery(db, body.campaign, body.contact);
     if (!row) return undefined;
     const address = row.address === null ? 'This address' : maskedAddress(row.address);
-    return { address, gets: await this.getsOf(db, row.address_hash), topics: await this.topicsOf(db, row.address_hash), said };
+    return {
+      address,
+      gets: await this.getsOf(db, row.address_hash),
+      topics: await this.topicsOf(db, row.address_hash),
+      said,
+    };
   }
 
   /** One click and final. Writing it twice changes nothing. */
@@ -108,7 +131,13 @@ export class ReaderService implements OnModuleInit {
     return this.database.transaction(async (tx) => {
       const row = await delivery(tx, body.campaign, body.contact);
       if (!row) return false;
-      const isNew = await putOnDoNotMail(tx, { addressHash: row.address_hash, address: row.address, reason: 'left', at: now, campaignId: body.campaign });
+      const isNew = await putOnDoNotMail(tx, {
+        addressHash: row.address_hash,
+        address: row.address,
+        reason: 'left',
+        at: now,
+        campaignId: body.campaign,
+      });
       if (isNew || row.left_at === null) await this.note(tx, body, 'left', now);
       await markLeft(tx, body.campaign, body.contact, now);
       return true;
@@ -116,18 +145,33 @@ export class ReaderService implements OnModuleInit {
   }
 
   /** Of the topics that the page showed, `wanted` are wanted. What came up since is not dropped unseen. */
-  async chooseTopics(body: TokenBody, shown: readonly number[], wanted: readonly number[]): Promise<Said | undefined> {
+  async chooseTopics(
+    body: TokenBody,
+    shown: readonly number[],
+    wanted: readonly number[],
+  ): Promise<Said | undefined> {
     return this.database.transaction(async (tx) => {
       const row = await delivery(tx, body.campaign, body.contact);
       return row && this.keepTopics(tx, body, row.address_hash, shown, wanted);
     });
   }
 
-  private async keepTopics(tx: Db, who: Pick<TokenBody, 'campaign' | 'contact'>, hash: Buffer, shown: readonly number[], wanted: readonly number[]): Promise<Said> {
-    if (!(await mayTry(tx, `topics ${who.campaign} ${who.contact}`, CHOICES, this.clock.now()))) return wrong('You chose many times today; what you chose last is kept. Tomorrow you can choose again.');
+  private async keepTopics(
+    tx: Db,
+    who: Pick<TokenBody, 'campaign' | 'contact'>,
+    hash: Buffer,
+    shown: readonly number[],
+    wanted: readonly number[],
+  ): Promise<Said> {
+    if (!(await mayTry(tx, `topics ${who.campaign} ${who.contact}`, CHOICES, this.clock.now())))
+      return wrong(
+        'You chose many times today; what you chose last is kept. Tomorrow you can choose again.',
+      );
     const before = await topicStore.droppedBy(tx, hash);
     const all = (await topicStore.allTopics(tx)).map(({ id }) => id);
-    const dropped = all.filter((id) => (shown.includes(id) ? !wanted.includes(id) : before.has(id)));
+    const dropped = all.filter((id) =>
+      shown.includes(id) ? !wanted.includes(id) : before.has(id),
+    );
     await topicStore.dropTopics(tx, hash, dropped, this.clock.now());
     await this.note(tx, who, 'chose topics');
     return good('Your choice is kept.');
@@ -142,9 +186,15 @@ export class ReaderService implements OnModuleInit {
       const [contact] = await contactStore.contactsById(tx, [body.contact]);
       const address = contact ? contact.address : row.address;
       const hash = contact ? contact.addressHash : row.address_hash;
-      const isFew = (await mayTry(tx, `link by letter ${body.campaign} ${body.contact}`, A_FEW, now)) && (hash === null || (await mayTry(tx, mailTo(hash), SOME, now)));
-      if (!isFew) return wrong('Letters with a link are on their way already. Look for them, also where advertising is put; tomorrow you can ask for another.');
-      const isReached = address !== null && hash !== null && (await this.getsOf(tx, hash)) !== 'nothing: other';
+      const isFew =
+        (await mayTry(tx, `link by letter ${body.campaign} ${body.contact}`, A_FEW, now)) &&
+        (hash === null || (await mayTry(tx, mailTo(hash), SOME, now)));
+      if (!isFew)
+        return wrong(
+          'Letters with a link are on their way already. Look for them, also where advertising is put; tomorrow you can ask for another.',
+        );
+      const isReached =
+        address !== null && hash !== null && (await this.getsOf(tx, hash)) !== 'nothing: other';
       const office = await theOffice(tx);
       const url = await this.addLink(tx, 'own page', body, address ?? '');
       await this.notes.add(
@@ -153,14 +203,28 @@ export class ReaderService implements OnModuleInit {
         `Your page at ${office.name}`,
         `Somebody, we think you, asked for the page on which you see and change what ${office.name} knows of you, give another address, or come back.\n\nIt is open to you for a day:\n${url}\n\nIf you did not ask, do nothing. Whoever has one of your letters can ask for this page, but only you are sent it.\n\n${office.name}\n${office.postalAddress}`,
       );
-      return good('We are sending a letter with a link to the address that our letters go to. It comes within minutes and works for a day.');
+      return good(
+        'We are sending a letter with a link to the address that our letters go to. It comes within minutes and works for a day.',
+      );
     });
   }
 
-  private async addLink(tx: Db, kind: ReaderLinkKind, { campaign, contact }: Pick<TokenBody, 'campaign' | 'contact'>, address: string): Promise<string> {
+  private async addLink(
+    tx: Db,
+    kind: ReaderLinkKind,
+    { campaign, contact }: Pick<TokenBody, 'campaign' | 'contact'>,
+    address: string,
+  ): Promise<string> {
     const secret = randomBytes(24).toString('base64url');
     const expiresAt = new Date(this.clock.now().getTime() + LIVES[kind]);
-    await store.addLink(tx, { secretHash: sha(secret), kind, contactId: contact, campaignId: campaign, address, expiresAt });
+    await store.addLink(tx, {
+      secretHash: sha(secret),
+      kind,
+      contactId: contact,
+      campaignId: campaign,
+      address,
+      expiresAt,
+    });
     const place = { 'own page': 'yours', 'new address': 'confirm', 'way back': 'back' }[kind];
     return `${this.config.publicUrl}/${place}/${secret}`;
   }
@@ -173,7 +237,9 @@ export class ReaderService implements OnModuleInit {
     const parsed = link && parseAddress(link.address);
     if (!link || !parsed?.ok) return undefined;
     const hash = this.keys.addressHash(parsed.value.key);
-    const contact = isLocked ? (await contactStore.contactsById(db, [link.contactId]))[0] : await contactStore.contactById(db, link.contactId);
+    const contact = isLocked
+      ? (await contactStore.contactsById(db, [link.contactId]))[0]
+      : await contactStore.contactById(db, link.contactId);
     return contact && !contact.addressHash?.equals(hash) ? undefined : { link, contact, hash };
   }
 
@@ -189,21 +255,43 @@ export class ReaderService implements OnModuleInit {
       town: contact.town ?? '',
       postcode: contact.postcode ?? '',
     };
-    return { address: link.address, gets: await this.getsOf(db, hash), topics: await this.topicsOf(db, hash), data, said };
+    return {
+      address: link.address,
+      gets: await this.getsOf(db, hash),
+      topics: await this.topicsOf(db, hash),
+      data,
+      said,
+    };
   }
 
-  private async asVisitor(secret: string, work: (tx: Db, found: Visit, who: TokenBody) => Promise<Said>): Promise<Said | undefined> {
+  private async asVisitor(
+    secret: string,
+    work: (tx: Db, found: Visit, who: TokenBody) => Promise<Said>,
+  ): Promise<Said | undefined> {
     return this.database.transaction(async (tx) => {
       const found = await this.visit(tx, secret, true);
       if (!found) return undefined;
-      return work(tx, found, { campaign: found.link.campaignId, contact: found.link.contactId, link: 0 } as TokenBody);
+      return work(tx, found, {
+        campaign: found.link.campaignId,
+        contact: found.link.contactId,
+        link: 0,
+      } as TokenBody);
     });
   }
 
   leaveOwn = (secret: string): Promise<Said | undefined> =>
     this.asVisitor(secret, async (tx, { link, hash }, who) => {
       const now = this.clock.now();
-      if (await putOnDoNotMail(tx, { addressHash: hash, address: link.address, reason: 'left', at: now, campaignId: who.campaign })) await this.note(tx, who, 'left', now);
+      if (
+        await putOnDoNotMail(tx, {
+          addressHash: hash,
+          address: link.address,
+          reason: 'left',
+          at: now,
+          campaignId: who.campaign,
+        })
+      )
+        await this.note(tx, who, 'left', now);
       await markLeft(tx, who.campaign, who.contact, now);
       return good('You get no more letters from us, from this moment on.');
     });
@@ -219,7 +307,11 @@ export class ReaderService implements OnModuleInit {
       return good('Good to have you back: you get letters from us again.');
     });
 
-  chooseOwnTopics = (secret: string, shown: readonly number[], wanted: readonly number[]): Promise<Said | undefined> =>
+  chooseOwnTopics = (
+    secret: string,
+    shown: readonly number[],
+    wanted: readonly number[],
+  ): Promise<Said | undefined> =>
     this.asVisitor(secret, (tx, { hash }, who) => this.keepTopics(tx, who, hash, shown, wanted));
 
   /** Takes over corrected data; a new address only once a letter sent there is answered. */
@@ -227,31 +319,64 @@ export class ReaderService implements OnModuleInit {
     this.asVisitor(secret, async (tx, { contact }, who) => {
       if (!contact) return wrong('There is nothing left here to correct.');
       const address = parseAddress(given['address'] ?? contact.address ?? '');
-      if (!address.ok) return wrong(`The email address can’t be right: ${addressProblems[address.error]}.`);
-      const values: Values = Object.fromEntries(ownFields.map((key) => [key, oneLine(given[key] ?? String(valueOf(contact, key) ?? '')).slice(0, 200) || null]));
-      if (await this.apply(tx, contact.id, values, 'corrected own data')) await this.note(tx, who, 'changed own data');
-      return address.value.key === contact.addressKey ? good('Kept. Thank you.') : this.askNewAddress(tx, who, contact, address.value);
+      if (!address.ok)
+        return wrong(`The email address can’t be right: ${addressProblems[address.error]}.`);
+      const values: Values = Object.fromEntries(
+        ownFields.map((key) => [
+          key,
+          oneLine(given[key] ?? String(valueOf(contact, key) ?? '')).slice(0, 200) || null,
+        ]),
+      );
+      if (await this.apply(tx, contact.id, values, 'corrected own data'))
+        await this.note(tx, who, 'changed own data');
+      return address.value.key === contact.addressKey
+        ? good('Kept. Thank you.')
+        : this.askNewAddress(tx, who, contact, address.value);
     });
 
   /** Writes what a reader says of themselves as a change set of its own. */
   private async apply(tx: Db, contactId: number, values: Values, what: string): Promise<boolean> {
     const now = this.clock.now();
     const [row] = await contactStore.contactsById(tx, [contactId]);
-    const written = row && write(row, values, (key) => this.keys.addressHash(key), await this.contacts.fields(tx));
-    if (!row || !written || !(await contactStore.changeContact(tx, row.id, row.version, written.columns, now))) return false;
+    const written =
+      row &&
+      write(row, values, (key) => this.keys.addressHash(key), await this.contacts.fields(tx));
+    if (
+      !row ||
+      !written ||
+      !(await contactStore.changeContact(tx, row.id, row.version, written.columns, now))
+    )
+      return false;
     if (written.columns.addressHash) await recountBounces(tx, [row.id]);
-    const setId = await changeStore.openChangeSet(tx, { kind: 'reader', userId: null, at: now, what });
-    await changeStore.addChangeItems(tx, [{ setId, contactId, before: written.before, after: written.after }]);
+    const setId = await changeStore.openChangeSet(tx, {
+      kind: 'reader',
+      userId: null,
+      at: now,
+      what,
+    });
+    await changeStore.addChangeItems(tx, [
+      { setId, contactId, before: written.before, after: written.after },
+    ]);
     await changeStore.countInto(tx, setId, 1);
     return true;
   }
 
   /** The person's row is locked, so many requests at once are as many as one after another. */
-  private async askNewAddress(tx: Db, who: TokenBody, contact: ContactRow, { address, key }: { address: string; key: string }): Promise<Said> {
+  private async askNewAddress(
+    tx: Db,
+    who: TokenBody,
+    contact: ContactRow,
+    { address, key }: { address: string; key: string },
+  ): Promise<Said> {
     const now = this.clock.now();
     const hash = this.keys.addressHash(key);
-    const isFew = (await mayTry(tx, `new address ${contact.id}`, A_FEW, now)) && (await mayTry(tx, mailTo(hash), SOME, now));
-    if (!isFew) return wrong('Everything else is kept. Letters about a new address are on their way already: answer one of them, or try again tomorrow.');
+    const isFew =
+      (await mayTry(tx, `new address ${contact.id}`, A_FEW, now)) &&
+      (await mayTry(tx, mailTo(hash), SOME, now));
+    if (!isFew)
+      return wrong(
+        'Everything else is kept. Letters about a new address are on their way already: answer one of them, or try again tomorrow.',
+      );
     // Whether the address is known already is nobody's business here: all is done alike, only the letter is not sent.
     const isOther = (await contactStore.contactsByAddress(tx, contact.poolId, [key])).length > 0;
     const isRefused = (await doNotMailEntry(tx, hash)) !== undefined;
@@ -263,11 +388,14 @@ export class ReaderService implements OnModuleInit {
       `Your new address for letters from ${office.name}`,
       `Somebody, we think you, asked that letters from ${office.name} go to this address.\n\nIf that is right, open this page and say yes:\n${url}\n\nIf not, do nothing: nothing changes.\n\n${office.name}\n${office.postalAddress}`,
     );
-    return good(`We are sending a letter to ${address}. Answer it, and our letters go there; the address we have until now is told, too.`);
+    return good(
+      `We are sending a letter to ${address}. Answer it, and our letters go there; the address we have until now is told, too.`,
+    );
   }
 
   async pending(secret: string): Promise<string | undefined> {
-    return (await store.linkOf(this.database.db, 'new address', sha(secret), this.clock.now()))?.address;
+    return (await store.linkOf(this.database.db, 'new address', sha(secret), this.clock.now()))
+      ?.address;
   }
 
   /** The new address is the reader's: they had the letter that was sent there. The old one is told, with a way back. */
@@ -275,11 +403,25 @@ export class ReaderService implements OnModuleInit {
     return this.database.transaction(async (tx) => {
       const link = await store.linkOf(tx, 'new address', sha(secret), this.clock.now());
       const [contact] = link ? await contactStore.contactsById(tx, [link.contactId]) : [];
-      if (!link || !contact || !(await this.moveTo(tx, contact, link.address, 'gave a new address'))) return undefined;
+      if (
+        !link ||
+        !contact ||
+        !(await this.moveTo(tx, contact, link.address, 'gave a new address'))
+      )
+        return undefined;
       const old = contact.address;
-      if (old !== null && contact.addressHash && (await this.getsOf(tx, contact.addressHash)) !== 'nothing: other') {
+      if (
+        old !== null &&
+        contact.addressHash &&
+        (await this.getsOf(tx, contact.addressHash)) !== 'nothing: other'
+      ) {
         const office = await theOffice(tx);
-        const url = await this.addLink(tx, 'way back', { campaign: link.campaignId, contact: contact.id } as TokenBody, old);
+        const url = await this.addLink(
+          tx,
+          'way back',
+          { campaign: link.campaignId, contact: contact.id } as TokenBody,
+          old,
+        );
         await this.notes.add(
           tx,
           old,
@@ -292,28 +434,53 @@ export class ReaderService implements OnModuleInit {
   }
 
   /** Where letters go now, for whoever had the notice at the old address. */
-  async wayBack(secret: string): Promise<{ readonly old: string; readonly now: string } | undefined> {
+  async wayBack(
+    secret: string,
+  ): Promise<{ readonly old: string; readonly now: string } | undefined> {
     const { db } = this.database;
     const link = await store.linkOf(db, 'way back', sha(secret), this.clock.now());
     const contact = link && (await contactStore.contactById(db, link.contactId));
-    return link && contact && { old: link.address, now: contact.address === null ? '' : maskedAddress(contact.address) };
+    return (
+      link &&
+      contact && {
+        old: link.address,
+        now: contact.address === null ? '' : maskedAddress(contact.address),
+      }
+    );
   }
 
   async goBack(secret: string): Promise<string | undefined> {
     return this.database.transaction(async (tx) => {
       const link = await store.linkOf(tx, 'way back', sha(secret), this.clock.now());
       const [contact] = link ? await contactStore.contactsById(tx, [link.contactId]) : [];
-      if (!link || !contact || !(await this.moveTo(tx, contact, link.address, 'took back a new address'))) return undefined;
+      if (
+        !link ||
+        !contact ||
+        !(await this.moveTo(tx, contact, link.address, 'took back a new address'))
+      )
+        return undefined;
       return link.address;
     });
   }
 
   /** False when somebody else has this address meanwhile. Links that were mailed elsewhere end. */
-  private async moveTo(tx: Db, contact: ContactRow, address: string, what: string): Promise<boolean> {
+  private async moveTo(
+    tx: Db,
+    contact: ContactRow,
+    address: string,
+    what: string,
+  ): Promise<boolean> {
     const parsed = parseAddress(address);
-    if (!parsed.ok || (await contactStore.contactsByAddress(tx, contact.poolId, [parsed.value.key])).some(({ id }) => id !== contact.id)) return false;
+    if (
+      !parsed.ok ||
+      (await contactStore.contactsByAddress(tx, contact.poolId, [parsed.value.key])).some(
+        ({ id }) => id !== contact.id,
+      )
+    )
+      return false;
     await this.apply(tx, contact.id, { address: parsed.value.address }, what);
-    for (const kind of ['own page', 'new address'] as const) await store.dropLinks(tx, contact.id, kind);
+    for (const kind of ['own page', 'new address'] as const)
+      await store.dropLinks(tx, contact.id, kind);
     return true;
   }
 }

@@ -9,16 +9,29 @@ export const addLink = async (db: Db, link: ReaderLink): Promise<void> => {
   await db.insert(readerLinks).values(link);
 };
 
-export async function linkOf(db: Db, kind: ReaderLinkKind, secretHash: Buffer, now: Date): Promise<ReaderLink | undefined> {
+export async function linkOf(
+  db: Db,
+  kind: ReaderLinkKind,
+  secretHash: Buffer,
+  now: Date,
+): Promise<ReaderLink | undefined> {
   const [row] = await db
     .select()
     .from(readerLinks)
-    .where(and(eq(readerLinks.secretHash, secretHash), eq(readerLinks.kind, kind), gt(readerLinks.expiresAt, now)));
+    .where(
+      and(
+        eq(readerLinks.secretHash, secretHash),
+        eq(readerLinks.kind, kind),
+        gt(readerLinks.expiresAt, now),
+      ),
+    );
   return row;
 }
 
 export const dropLinks = async (db: Db, contactId: number, kind: ReaderLinkKind): Promise<void> => {
-  await db.delete(readerLinks).where(and(eq(readerLinks.contactId, contactId), eq(readerLinks.kind, kind)));
+  await db
+    .delete(readerLinks)
+    .where(and(eq(readerLinks.contactId, contactId), eq(readerLinks.kind, kind)));
 };
 
 export const dropOldLinks = async (db: Db, now: Date): Promise<void> => {

@@ -1,5 +1,10 @@
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
-import { ReturnedQuery, SortReturnedRequest, type ReturnedPage, type ReturnedReply } from '@palabra/contract/campaigns';
+import {
+  ReturnedQuery,
+  SortReturnedRequest,
+  type ReturnedPage,
+  type ReturnedReply,
+} from '@palabra/contract/campaigns';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
 import { campaignStore } from '../campaigns/index.js';
 import { contactStore } from '../contacts/index.js';
@@ -20,17 +25,39 @@ export class ReturnedController {
   /** Mail that came back: of everybody, so only for who sees everybody. */
   @Get()
   @Tells('own people')
-  async list(@Query() { open, before }: ReturnedQuery, @Asking() viewer: Viewer): Promise<ReturnedPage> {
+  async list(
+    @Query() { open, before }: ReturnedQuery,
+    @Asking() viewer: Viewer,
+  ): Promise<ReturnedPage> {
     const { db } = this.database;
     if (!seesEverybody(viewer.role)) return { mails: [], open: 0, before: null };
     const total = await countOpen(db);
     const rows = await listReturned(db, { open: open === 'yes', before, limit: PAGE });
-    const people = new Map((await contactStore.anyContacts(db, rows.flatMap(({ contactId }) => contactId ?? []))).map((row) => [row.id, row]));
+    const people = new Map(
+      (
+        await contactStore.anyContacts(
+          db,
+          rows.flatMap(({ contactId }) => contactId ?? []),
+        )
+      ).map((row) => [row.id, row]),
+    );
     const mails: ReturnedReply[] = [];
     for (const row of rows) {
-      const campaign = row.campaignId === null ? undefined : await campaignStore.campaignById(db, row.campaignId);
+      const campaign =
+        row.campaignId === null ? undefined : await campaignStore.campaignById(db, row.campaignId);
       const person = row.contactId === null ? undefined : people.get(row.contactId);
-      mails.push(reply(row, campaign && { id: campaign.id, name: campaign.name }, person && { id: person.id, givenName: person.givenName, familyName: person.familyName, address: person.address }));
+      mails.push(
+        reply(
+          row,
+          campaign && { id: campaign.id, name: campaign.name },
+          person && {
+            id: person.id,
+            givenName: person.givenName,
+            familyName: person.familyName,
+            address: person.address,
+          },
+        ),
+      );
     }
     return { mails, open: total, before: rows.length === PAGE ? (rows.at(-1)?.id ?? null) : null };
   }
@@ -39,12 +66,20 @@ export class ReturnedController {
   @HttpCode(204)
   @May('send')
   @Tells('own people')
-  sort(@Param('id', ParseIntPipe) id: number, @Body() request: SortReturnedRequest, @Asking() viewer: Viewer): Promise<void> {
+  sort(
+    @Param('id', ParseIntPipe) id: number,
+    @Body() request: SortReturnedRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<void> {
     return this.returned.sort(id, request, viewer);
   }
 }
 
-const reply = (mail: ReturnedMail, campaign: ReturnedReply['campaign'], person: ReturnedReply['person']): ReturnedReply => ({
+const reply = (
+  mail: ReturnedMail,
+  campaign: ReturnedReply['campaign'],
+  person: ReturnedReply['person'],
+): ReturnedReply => ({
   id: mail.id,
   at: mail.at.toISOString(),
   kind: mail.kind,

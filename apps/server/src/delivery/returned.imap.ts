@@ -29,7 +29,11 @@ export class ReturnedImap implements OnApplicationShutdown {
     const next = (): void => {
       this.reading = this.read()
         .catch((error: unknown) => {
-          if (!this.stopped) log.warn({ error: safeError(error) }, 'the mailbox of returned letters could not be read');
+          if (!this.stopped)
+            log.warn(
+              { error: safeError(error) },
+              'the mailbox of returned letters could not be read',
+            );
         })
         .finally(() => {
           if (!this.stopped) this.timer = setTimeout(next, this.config.imapEveryMs);
@@ -67,7 +71,11 @@ export class ReturnedImap implements OnApplicationShutdown {
         let last = cursor?.uidValidity === uidValidity ? cursor.lastUid : 0;
         if (box.exists === 0) return;
         // “n:*” always names the last message, even when it is older than n.
-        for await (const { uid, source } of client.fetch(`${last + 1}:*`, { uid: true, source: { maxLength: MOST_BYTES } }, { uid: true })) {
+        for await (const { uid, source } of client.fetch(
+          `${last + 1}:*`,
+          { uid: true, source: { maxLength: MOST_BYTES } },
+          { uid: true },
+        )) {
           if (this.stopped) return;
           if (uid <= last) continue;
           if (source) await this.takeOne(source);
@@ -88,8 +96,13 @@ export class ReturnedImap implements OnApplicationShutdown {
       await this.returned.take(raw, 'mailbox');
     } catch (error) {
       if (this.stopped || isPassing(error)) throw error;
-      if (!(error instanceof Unreadable)) log.error({ error: safeError(error) }, 'a message of the mailbox could not be taken');
-      await this.returned.keepUnread(raw, 'mailbox', error instanceof Unreadable ? error.message : 'it could not be taken');
+      if (!(error instanceof Unreadable))
+        log.error({ error: safeError(error) }, 'a message of the mailbox could not be taken');
+      await this.returned.keepUnread(
+        raw,
+        'mailbox',
+        error instanceof Unreadable ? error.message : 'it could not be taken',
+      );
     }
   }
 

@@ -10,7 +10,10 @@ const DEADLINE_MS = 4000;
 const MEMORY_MB = 384;
 
 /** A thread runs what was built, also where the rest is run from its sources. */
-const WORKER = fileURLToPath(new URL('./returned.worker.js', import.meta.url)).replace('/server/src/', '/server/dist/');
+const WORKER = fileURLToPath(new URL('./returned.worker.js', import.meta.url)).replace(
+  '/server/src/',
+  '/server/dist/',
+);
 
 /** The message can't be read; trying it again would end the same way. */
 export class Unreadable extends Error {}
@@ -31,11 +34,19 @@ class Reading {
   private isGone = false;
 
   constructor(keys: readonly TokenKey[]) {
-    this.thread = new Worker(WORKER, { workerData: { keys }, resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB } });
+    this.thread = new Worker(WORKER, {
+      workerData: { keys },
+      resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB },
+    });
     this.ready = new Promise((resolve) =>
       this.thread.on('message', (answer: WasRead | 'ready') => {
         if (answer === 'ready') resolve();
-        else this.settle((one) => ('message' in answer ? one.resolve(answer.message) : one.reject(new Unreadable(answer.failed))));
+        else
+          this.settle((one) =>
+            'message' in answer
+              ? one.resolve(answer.message)
+              : one.reject(new Unreadable(answer.failed)),
+          );
       }),
     );
     this.thread.on('error', (error) => this.end(new Exhausted(error.message)));
@@ -66,7 +77,10 @@ class Reading {
         this.waiting = { resolve, reject };
         // A thread that is only just starting has all its time yet.
         void this.ready.then(() => {
-          timer = setTimeout(() => this.end(new Exhausted(`it was not read within ${DEADLINE_MS / 1000} s`)), DEADLINE_MS);
+          timer = setTimeout(
+            () => this.end(new Exhausted(`it was not read within ${DEADLINE_MS / 1000} s`)),
+            DEADLINE_MS,
+          );
           this.thread.postMessage(message);
         });
       });

@@ -1,11 +1,24 @@
 // From the bytes of a message to what it says. Runs in a thread of its own (returned.worker.ts): mail comes from
 // anybody, and a parser that takes long over it must not hold up the office.
-import { readReturned, type Returned, type ReturnedMessage, type Verify } from '@palabra/core/delivery';
+import {
+  readReturned,
+  type Returned,
+  type ReturnedMessage,
+  type Verify,
+} from '@palabra/core/delivery';
 import { convert } from 'html-to-text';
 import PostalMime, { type Email } from 'postal-mime';
 
 /** Longer than anything that is looked for; in signs. */
-const LIMITS = { header: 2000, headers: 200, address: 320, addresses: 50, text: 100_000, part: 200_000, parts: 10 } as const;
+const LIMITS = {
+  header: 2000,
+  headers: 200,
+  address: 320,
+  addresses: 50,
+  text: 100_000,
+  part: 200_000,
+  parts: 10,
+} as const;
 
 const REPORTS = new Set([
   'message/delivery-status',
@@ -33,9 +46,18 @@ export interface ReadMessage {
 }
 
 /** Fails when the message can't be parsed at all. */
-export async function readMessage(raw: Uint8Array, envelope: Envelope, verify: Verify): Promise<ReadMessage> {
+export async function readMessage(
+  raw: Uint8Array,
+  envelope: Envelope,
+  verify: Verify,
+): Promise<ReadMessage> {
   const message = asMessage(await PostalMime.parse(raw, { maxHeadersSize: 512 * 1024 }), envelope);
-  return { from: message.from, subject: message.subject, text: message.text, read: readReturned(message, verify) };
+  return {
+    from: message.from,
+    subject: message.subject,
+    text: message.text,
+    read: readReturned(message, verify),
+  };
 }
 
 function asMessage(email: Email, envelope: Envelope): ReturnedMessage {
@@ -43,12 +65,18 @@ function asMessage(email: Email, envelope: Envelope): ReturnedMessage {
   for (const { key, value } of email.headers.slice(0, LIMITS.headers)) {
     if (!headers.has(key)) headers.set(key, value.slice(0, LIMITS.header));
   }
-  const reports = email.attachments.filter(({ mimeType }) => REPORTS.has(mimeType)).slice(0, LIMITS.parts);
+  const reports = email.attachments
+    .filter(({ mimeType }) => REPORTS.has(mimeType))
+    .slice(0, LIMITS.parts);
   return {
     envelopeTo: envelope.to,
     ...(envelope.from === undefined ? {} : { envelopeFrom: envelope.from }),
-    from: email.from ? `${email.from.name ?? ''} ${email.from.address ?? ''}`.trim().slice(0, LIMITS.address) : '',
-    to: (email.to ?? []).slice(0, LIMITS.addresses).flatMap(({ address }) => (address ? [address.slice(0, LIMITS.address)] : [])),
+    from: email.from
+      ? `${email.from.name ?? ''} ${email.from.address ?? ''}`.trim().slice(0, LIMITS.address)
+      : '',
+    to: (email.to ?? [])
+      .slice(0, LIMITS.addresses)
+      .flatMap(({ address }) => (address ? [address.slice(0, LIMITS.address)] : [])),
     subject: (email.subject ?? '').slice(0, LIMITS.header),
     headers,
     text: (email.text ?? plainOf(email.html ?? '')).slice(0, LIMITS.text),
@@ -64,4 +92,6 @@ const textOf = (content: ArrayBuffer | Uint8Array | string): string =>
 
 /** Enough of an HTML message to find words and addresses in it. */
 const plainOf = (html: string): string =>
-  html === '' ? '' : convert(html.slice(0, LIMITS.part), { wordwrap: false, limits: { maxDepth: 50 } });
+  html === ''
+    ? ''
+    : convert(html.slice(0, LIMITS.part), { wordwrap: false, limits: { maxDepth: 50 } });

@@ -51,12 +51,22 @@ export class ReturnedService {
   async take(raw: Buffer, source: Source, envelope: Envelope = { to: [] }): Promise<void> {
     const { read, ...message } = await this.reader.read(raw, envelope);
     // A mailbox holds other mail, too: what does not speak of a letter of ours is none of our business.
-    if (source === 'mailbox' && !read.letter && (read.kind === 'unread' || read.kind === 'auto-reply')) return;
+    if (
+      source === 'mailbox' &&
+      !read.letter &&
+      (read.kind === 'unread' || read.kind === 'auto-reply')
+    )
+      return;
     if (read.letter && !(await this.mayCome(read))) return;
     const now = this.clock.now();
     await this.database.transaction(async (tx) => {
       const letter = await this.letterOf(tx, read);
-      const isSure = letter !== undefined && read.evidence !== 'address' && !read.isLoose && this.isAbout(read, letter) && store.kindsThatNeedNobody.includes(read.kind);
+      const isSure =
+        letter !== undefined &&
+        read.evidence !== 'address' &&
+        !read.isLoose &&
+        this.isAbout(read, letter) &&
+        store.kindsThatNeedNobody.includes(read.kind);
       const id = await store.addReturned(tx, {
         ...this.kept(raw, source, message),
         kind: read.kind,
@@ -68,17 +78,34 @@ export class ReturnedService {
         handledAt: isSure ? now : null,
       });
       // A reply is answered by a person, so it stays open; but it counts at once.
-      if (id !== undefined && letter && (isSure || (read.kind === 'reply' && read.evidence !== 'address'))) await this.act(tx, letter, read.kind, read.bounce, read.diagnosis);
+      if (
+        id !== undefined &&
+        letter &&
+        (isSure || (read.kind === 'reply' && read.evidence !== 'address'))
+      )
+        await this.act(tx, letter, read.kind, read.bounce, read.diagnosis);
     });
   }
 
   /** A message that nobody could read: it came, and waits for a person. */
   async keepUnread(raw: Buffer, source: Source, why: string): Promise<void> {
     const beginning = raw.subarray(0, EXCERPT).toString('latin1');
-    await store.addReturned(this.database.db, { ...this.kept(raw, source, { from: '', subject: 'A message that can’t be read', text: beginning }), kind: 'unread', diagnosis: oneLine(why).slice(0, 500) });
+    await store.addReturned(this.database.db, {
+      ...this.kept(raw, source, {
+        from: '',
+        subject: 'A message that can’t be read',
+        text: beginning,
+      }),
+      kind: 'unread',
+      diagnosis: oneLine(why).slice(0, 500),
+    });
   }
 
-  private kept(raw: Buffer, source: Source, message: Omit<ReadMessage, 'read'>): Pick<store.ReturnedMail, 'at' | 'digest' | 'source' | 'sender' | 'subject' | 'excerpt'> {
+  private kept(
+    raw: Buffer,
+    source: Source,
+    message: Omit<ReadMessage, 'read'>,
+  ): Pick<store.ReturnedMail, 'at' | 'digest' | 'source' | 'sender' | 'subject' | 'excerpt'> {
     return {
       at: this.clock.now(),
       digest: createHash('sha256').update(raw).digest(),
@@ -92,16 +119,33 @@ export class ReturnedService {
   /** One letter brings a handful of messages a day; more is somebody's game with its address. Leaving is never too much. */
   private async mayCome({ letter, kind }: Returned): Promise<boolean> {
     if (!letter || kind === 'leave' || kind === 'complaint') return true;
-    return mayTry(this.database.db, `returned ${letter.campaign} ${letter.contact}`, HANDFUL, this.clock.now());
+    return mayTry(
+      this.database.db,
+      `returned ${letter.campaign} ${letter.contact}`,
+      HANDFUL,
+      this.clock.now(),
+    );
   }
 
   private async letterOf(tx: Db, { letter, address }: Returned): Promise<Letter | undefined> {
     if (letter) {
       const row = await delivery(tx, letter.campaign, letter.contact);
-      return row && { campaignId: letter.campaign, contactId: letter.contact, addressHash: row.address_hash };
+      return (
+        row && {
+          campaignId: letter.campaign,
+          contactId: letter.contact,
+          addressHash: row.address_hash,
+        }
+      );
     }
     const addressHash = this.hashOf(address);
-    const found = addressHash && (await store.lastLetterTo(tx, addressHash, new Date(this.clock.now().getTime() - RECENT_DAYS * 24 * 3600_000)));
+    const found =
+      addressHash &&
+      (await store.lastLetterTo(
+        tx,
+        addressHash,
+        new Date(this.clock.now().getTime() - RECENT_DAYS * 24 * 3600_000),
+      ));
     return found && { ...found, addressHash };
   }
 
@@ -116,11 +160,18 @@ export class ReturnedService {
     return !named || named.equals(addressHash);
   }
 
-  private async act(tx: Db, { campaignId, contactId }: Pick<Letter, 'campaignId' | 'contactId'>, kind: Returned['kind'], bounce: BounceKind | null, diagnosis: string | null): Promise<void> {
+  private async act(
+    tx: Db,
+    { campaignId, contactId }: Pick<Letter, 'campaignId' | 'contactId'>,
+    kind: Returned['kind'],
+    bounce: BounceKind | null,
+    diagnosis: string | null,
+  ): Promise<void> {
     const now = this.clock.now();
     const row = await delivery(tx, campaignId, contactId);
     if (!row) return;
-    const note = async (event: EventKind, machine: boolean, why: string | null): Promise<void> => addEvents(tx, [{ kind: event, at: now, campaignId, contactId, link: null, machine, why }]);
+    const note = async (event: EventKind, machine: boolean, why: string | null): Promise<void> =>
+      addEvents(tx, [{ kind: event, at: now, campaignId, contactId, link: null, machine, why }]);
     const isThere = async (): Promise<void> => {
       const acceptedAt = await store.arrived(tx, campaignId, contactId, now);
       if (acceptedAt) await countSent(tx, [{ contactId, at: acceptedAt }]);
@@ -128,15 +179,39 @@ export class ReturnedService {
     switch (kind) {
       case 'bounce': {
         const what = bounce ?? 'other';
-        if (!(await store.bounceLate(tx, campaignId, contactId, what, diagnosis?.slice(0, 500) ?? 'came back', now))) return;
+        if (
+          !(await store.bounceLate(
+            tx,
+            campaignId,
+            contactId,
+            what,
+            diagnosis?.slice(0, 500) ?? 'came back',
+            now,
+          ))
+        )
+          return;
         await note('bounced', false, what);
-        if (what === 'hard') await putOnDoNotMail(tx, { addressHash: row.address_hash, address: row.address, reason: 'hard bounce', at: now, campaignId, note: diagnosis?.slice(0, 200) });
+        if (what === 'hard')
+          await putOnDoNotMail(tx, {
+            addressHash: row.address_hash,
+            address: row.address,
+            reason: 'hard bounce',
+            at: now,
+            campaignId,
+            note: diagnosis?.slice(0, 200),
+          });
         await recountBounces(tx, [contactId]);
         break;
       }
       case 'complaint':
         await isThere();
-        await putOnDoNotMail(tx, { addressHash: row.address_hash, address: row.address, reason: 'complained', at: now, campaignId });
+        await putOnDoNotMail(tx, {
+          addressHash: row.address_hash,
+          address: row.address,
+          reason: 'complained',
+          at: now,
+          campaignId,
+        });
         await store.markResponded(tx, campaignId, contactId, 'complained', now);
         await note('complained', false, diagnosis);
         break;
@@ -150,7 +225,13 @@ export class ReturnedService {
         await note('replied by itself', true, 'an automatic reply');
         break;
       case 'leave': {
-        const isNew = await putOnDoNotMail(tx, { addressHash: row.address_hash, address: row.address, reason: 'left', at: now, campaignId });
+        const isNew = await putOnDoNotMail(tx, {
+          addressHash: row.address_hash,
+          address: row.address,
+          reason: 'left',
+          at: now,
+          campaignId,
+        });
         if (isNew || row.left_at === null) await note('left', false, 'by mail');
         await markLeft(tx, campaignId, contactId, now);
         break;
@@ -167,21 +248,46 @@ export class ReturnedService {
   }
 
   /** A person says what a message is and whose; it then counts as if it had been read. */
-  async sort(id: number, { kind, bounce, contact }: SortReturnedRequest, viewer: Viewer): Promise<void> {
+  async sort(
+    id: number,
+    { kind, bounce, contact }: SortReturnedRequest,
+    viewer: Viewer,
+  ): Promise<void> {
     const now = this.clock.now();
     await this.database.transaction(async (tx) => {
       const mail = await store.returnedById(tx, id);
       if (!mail) throw notFound('message');
       if (mail.handledAt) throw new Problem(422, 'Somebody has seen to this message already.');
       const handled = { handledAt: now, handledBy: viewer.userId };
-      if (kind === 'nothing' || (kind === 'reply' && mail.kind === 'reply')) return store.markHandled(tx, id, handled);
+      if (kind === 'nothing' || (kind === 'reply' && mail.kind === 'reply'))
+        return store.markHandled(tx, id, handled);
       const contactId = contact ?? mail.contactId;
-      if (!contactId) throw new Problem(422, 'Say whose message this is.', { errors: [{ path: 'contact', message: 'Say whose message this is.' }] });
+      if (!contactId)
+        throw new Problem(422, 'Say whose message this is.', {
+          errors: [{ path: 'contact', message: 'Say whose message this is.' }],
+        });
       await this.contacts.person(contactId, viewer, tx);
-      const campaignId = mail.contactId === contactId && mail.campaignId ? mail.campaignId : await store.lastLetterOf(tx, contactId);
-      if (!campaignId) throw new Problem(422, 'This person has had no letter yet, so none can have come back.');
-      await this.act(tx, { campaignId, contactId }, kind, kind === 'bounce' ? (bounce ?? 'other') : null, mail.diagnosis ?? mail.subject);
-      await store.markHandled(tx, id, { ...handled, kind, bounce: kind === 'bounce' ? (bounce ?? 'other') : null, contactId, campaignId, evidence: 'by hand' });
+      const campaignId =
+        mail.contactId === contactId && mail.campaignId
+          ? mail.campaignId
+          : await store.lastLetterOf(tx, contactId);
+      if (!campaignId)
+        throw new Problem(422, 'This person has had no letter yet, so none can have come back.');
+      await this.act(
+        tx,
+        { campaignId, contactId },
+        kind,
+        kind === 'bounce' ? (bounce ?? 'other') : null,
+        mail.diagnosis ?? mail.subject,
+      );
+      await store.markHandled(tx, id, {
+        ...handled,
+        kind,
+        bounce: kind === 'bounce' ? (bounce ?? 'other') : null,
+        contactId,
+        campaignId,
+        evidence: 'by hand',
+      });
     });
   }
 }

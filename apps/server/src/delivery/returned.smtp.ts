@@ -10,7 +10,8 @@ import { ReturnedService } from './returned.service.js';
 
 const MOST_BYTES = 10 * 1024 * 1024;
 
-const refusal = (code: number, text: string): Error => Object.assign(new Error(text), { responseCode: code });
+const refusal = (code: number, text: string): Error =>
+  Object.assign(new Error(text), { responseCode: code });
 
 /** Reads a message to its end; undefined when it is too large. */
 async function readAll(stream: SMTPServerDataStream): Promise<Buffer | undefined> {
@@ -36,7 +37,10 @@ export class ReturnedSmtp implements OnApplicationShutdown {
   /** `bounce+TOKEN@…` and `leave+TOKEN@…` with a token of ours. */
   private isOurs(address: string): boolean {
     const [, word, token = ''] = /^(bounce|leave)\+([\w-]+)@/i.exec(address) ?? [];
-    return word !== undefined && this.keys.verify(word.toLowerCase() === 'leave' ? 'leave' : 'bounce', token) !== undefined;
+    return (
+      word !== undefined &&
+      this.keys.verify(word.toLowerCase() === 'leave' ? 'leave' : 'bounce', token) !== undefined
+    );
   }
 
   /** Listens where the configuration says; resolves with the port, or undefined when it says nothing. */
@@ -50,16 +54,25 @@ export class ReturnedSmtp implements OnApplicationShutdown {
       logger: false,
       maxClients: 50,
       socketTimeout: 60_000,
-      onRcptTo: ({ address }, _session, done) => done(this.isOurs(address) ? undefined : refusal(550, '5.1.1 There is no mailbox of that name here')),
+      onRcptTo: ({ address }, _session, done) =>
+        done(
+          this.isOurs(address)
+            ? undefined
+            : refusal(550, '5.1.1 There is no mailbox of that name here'),
+        ),
       onData: (stream, session, done) => {
         readAll(stream)
           .then(async (raw) => {
             if (!raw) return done(refusal(552, '5.3.4 The message is too large'));
-            await this.returned.take(raw, 'smtp', { from: session.envelope.mailFrom ? session.envelope.mailFrom.address : '', to: session.envelope.rcptTo.map(({ address }) => address) });
+            await this.returned.take(raw, 'smtp', {
+              from: session.envelope.mailFrom ? session.envelope.mailFrom.address : '',
+              to: session.envelope.rcptTo.map(({ address }) => address),
+            });
             done(null, '2.0.0 OK: taken');
           })
           .catch((error: unknown) => {
-            if (error instanceof Unreadable) return done(refusal(554, '5.6.0 The message can’t be read'));
+            if (error instanceof Unreadable)
+              return done(refusal(554, '5.6.0 The message can’t be read'));
             log.warn({ error: safeError(error) }, 'a returned message could not be kept yet');
             done(refusal(451, '4.3.0 Try again later'));
           });

@@ -15,7 +15,10 @@ const verify = Keys.verifier((workerData as { readonly keys: readonly TokenKey[]
 parentPort?.on('message', ({ raw, envelope }: ToRead) => {
   readMessage(raw, envelope, verify).then(
     (message) => parentPort?.postMessage({ message } satisfies WasRead),
-    (error: unknown) => parentPort?.postMessage({ failed: error instanceof Error ? error.message : String(error) } satisfies WasRead),
+    (error: unknown) =>
+      parentPort?.postMessage({
+        failed: error instanceof Error ? error.message : String(error),
+      } satisfies WasRead),
   );
 });
 

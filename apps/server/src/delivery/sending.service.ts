@@ -59,7 +59,8 @@ export class SendingService implements OnModuleInit {
 
   onModuleInit(): void {
     const { db } = this.database;
-    const nameOf = async (id: number): Promise<string> => (await campaignStore.campaignById(db, id))?.name ?? 'a campaign';
+    const nameOf = async (id: number): Promise<string> =>
+      (await campaignStore.campaignById(db, id))?.name ?? 'a campaign';
     this.jobs.register({
       name: 'fixing',
       isOutward: true,
@@ -91,9 +92,17 @@ export class SendingService implements OnModuleInit {
     if (campaign?.status !== 'fixing') return;
     const who = await this.campaigns.bind(campaign.who, campaign.topicId);
     const letter = campaign.letterId === null ? undefined : await letterById(db, campaign.letterId);
-    if (!letter) return this.trouble(id, 'The letter was deleted. Take it back, or stop this campaign.');
+    if (!letter)
+      return this.trouble(id, 'The letter was deleted. Take it back, or stop this campaign.');
     const compiled = await this.letters.compile(letter.content);
-    await campaignStore.patchCampaign(db, id, { compiled, subject: personalise(compiled.subject, { value: () => '', link: () => '', leave: '', open: '' }, 'header') });
+    await campaignStore.patchCampaign(db, id, {
+      compiled,
+      subject: personalise(
+        compiled.subject,
+        { value: () => '', link: () => '', leave: '', open: '' },
+        'header',
+      ),
+    });
     let after = campaign.fixedUpTo;
     // Rows of an earlier order that was taken back may still be there.
     if (after === 0) await this.untilNone((size) => forgetWritten(db, id, 'fixing', size), signal);
@@ -102,7 +111,8 @@ export class SendingService implements OnModuleInit {
       const last = await stride.step((size) =>
         this.database.transaction(async (tx) => {
           const reached = await writeStretch(tx, id, who, after, size);
-          if (reached !== undefined) await campaignStore.patchCampaign(tx, id, { fixedUpTo: reached });
+          if (reached !== undefined)
+            await campaignStore.patchCampaign(tx, id, { fixedUpTo: reached });
           return reached;
         }),
       );
@@ -114,7 +124,15 @@ export class SendingService implements OnModuleInit {
     const tally = tallyOf(await countWritten(db, id));
     const now = this.clock.now();
     await campaignStore.patchCampaign(db, id, { tally, fixedAt: now });
-    await this.campaigns.step(id, (before) => ok(fixed(before, tally, before.status === 'fixing' && tallyDifferences(before.seen, tally).length === 0)));
+    await this.campaigns.step(id, (before) =>
+      ok(
+        fixed(
+          before,
+          tally,
+          before.status === 'fixing' && tallyDifferences(before.seen, tally).length === 0,
+        ),
+      ),
+    );
   }
 
   private stride(): Stride {
@@ -122,7 +140,10 @@ export class SendingService implements OnModuleInit {
   }
 
   /** Goes on a stretch at a time until there was nothing to do; returns how much was done. */
-  private async untilNone(work: (size: number) => Promise<number>, signal?: AbortSignal): Promise<number> {
+  private async untilNone(
+    work: (size: number) => Promise<number>,
+    signal?: AbortSignal,
+  ): Promise<number> {
     const stride = this.stride();
     let count = 0;
     for (let done = 1; done > 0 && !signal?.aborted; count += done) done = await stride.step(work);
@@ -138,10 +159,13 @@ export class SendingService implements OnModuleInit {
     const { db } = this.database;
     const campaign = await campaignStore.campaignById(db, id);
     if (!campaign) return;
-    if (campaign.status === 'draft') await this.untilNone((size) => forgetWritten(db, id, 'draft', size), signal);
+    if (campaign.status === 'draft')
+      await this.untilNone((size) => forgetWritten(db, id, 'draft', size), signal);
     const uncertain = await store.settleDead(db, id, (worker) => this.jobs.living(worker));
-    if (uncertain > 0) log.warn({ campaign: id, uncertain }, 'letters of a process that ended are uncertain');
-    if (campaign.status === 'stopped') await this.untilNone((size) => store.stopWaiting(db, id, size), signal);
+    if (uncertain > 0)
+      log.warn({ campaign: id, uncertain }, 'letters of a process that ended are uncertain');
+    if (campaign.status === 'stopped')
+      await this.untilNone((size) => store.stopWaiting(db, id, size), signal);
     if (uncertain > 0 || campaign.status === 'stopped') await campaignStore.factsChanged(db, [id]);
     if (campaign.status === 'sending') await this.sendAll(campaign, signal);
   }
@@ -151,7 +175,13 @@ export class SendingService implements OnModuleInit {
     const run: Run = {
       campaign,
       compose: messagesOf(await this.sendingOf(campaign), await this.contacts.fields(), this.keys),
-      ledger: new Ledger(this.database, campaign.id, this.jobs.worker, this.clock, this.config.pace),
+      ledger: new Ledger(
+        this.database,
+        campaign.id,
+        this.jobs.worker,
+        this.clock,
+        this.config.pace,
+      ),
       lanes: Array.from({ length: this.config.smtpConnections }, () => this.lanes.open()),
       signal,
       trouble: undefined,
@@ -170,7 +200,10 @@ export class SendingService implements OnModuleInit {
           continue;
         }
         if (!run.trouble) continue;
-        await this.trouble(campaign.id, `${capital(run.trouble)}. It is tried again every few seconds; nothing is lost.`);
+        await this.trouble(
+          campaign.id,
+          `${capital(run.trouble)}. It is tried again every few seconds; nothing is lost.`,
+        );
         await rest(REST_MS[Math.min(rests++, REST_MS.length - 1)] ?? 1000, signal);
         run.trouble = undefined;
       }
@@ -183,22 +216,37 @@ export class SendingService implements OnModuleInit {
   private async finish(id: number): Promise<void> {
     await this.database.transaction(async (tx) => {
       const campaign = await campaignStore.lockCampaign(tx, id);
-      if (campaign?.status === 'sending') await campaignStore.writeState(tx, id, { status: 'sent' }, this.clock.now());
+      if (campaign?.status === 'sending')
+        await campaignStore.writeState(tx, id, { status: 'sent' }, this.clock.now());
     });
   }
 
   /** Hands a batch over on all lanes; returns how many got an answer. One lane's failure never cuts off what another has in hand. */
   private async sendBatch(run: Run, due: readonly store.ClaimedDelivery[]): Promise<number> {
-    const contacts = new Map((await contactStore.anyContacts(this.database.db, due.map(({ contact_id }) => contact_id))).map((row) => [row.id, row]));
+    const contacts = new Map(
+      (
+        await contactStore.anyContacts(
+          this.database.db,
+          due.map(({ contact_id }) => contact_id),
+        )
+      ).map((row) => [row.id, row]),
+    );
     const queue = scattered(due).values();
-    const ends = await Promise.allSettled(run.lanes.map((lane) => this.sendAlong(run, lane, queue, contacts)));
+    const ends = await Promise.allSettled(
+      run.lanes.map((lane) => this.sendAlong(run, lane, queue, contacts)),
+    );
     const failed = ends.find((end) => end.status === 'rejected');
     if (failed) throw failed.reason;
     return ends.reduce((sum, end) => sum + (end.status === 'fulfilled' ? end.value : 0), 0);
   }
 
   /** One lane's part of a batch; returns how many letters need no second try now. What became of a letter is written together with the next one being taken in hand. */
-  private async sendAlong(run: Run, lane: Lane, queue: Iterator<store.ClaimedDelivery>, contacts: ReadonlyMap<number, ContactRow>): Promise<number> {
+  private async sendAlong(
+    run: Run,
+    lane: Lane,
+    queue: Iterator<store.ClaimedDelivery>,
+    contacts: ReadonlyMap<number, ContactRow>,
+  ): Promise<number> {
     let answered = 0;
     let written: Promise<void> = Promise.resolve();
     while (!run.trouble && !run.signal.aborted) {
@@ -212,7 +260,11 @@ export class SendingService implements OnModuleInit {
       const mail = contact && composed(run, contact, one.address);
       const [isInHand] = await both;
       if (mail instanceof Error) {
-        if (isInHand) await run.ledger.record(one, { kind: 'not taken', why: 'the letter could not be written' });
+        if (isInHand)
+          await run.ledger.record(one, {
+            kind: 'not taken',
+            why: 'the letter could not be written',
+          });
         throw mail;
       }
       if (mail && isInHand) {
@@ -235,10 +287,22 @@ export class SendingService implements OnModuleInit {
     const settle = (size: number): Promise<number> =>
       this.database.transaction(async (tx) => {
         const campaign = await campaignStore.lockCampaign(tx, id);
-        const rows = await store.settleUncertain(tx, id, how === 'send again' ? 'waiting' : 'accepted', this.clock.now(), size);
-        await countSent(tx, rows.flatMap(({ contactId, acceptedAt }) => (acceptedAt ? [{ contactId, at: acceptedAt }] : [])));
+        const rows = await store.settleUncertain(
+          tx,
+          id,
+          how === 'send again' ? 'waiting' : 'accepted',
+          this.clock.now(),
+          size,
+        );
+        await countSent(
+          tx,
+          rows.flatMap(({ contactId, acceptedAt }) =>
+            acceptedAt ? [{ contactId, at: acceptedAt }] : [],
+          ),
+        );
         await campaignStore.factsChanged(tx, [id]);
-        if (how === 'send again' && rows.length > 0 && campaign?.status === 'sent') await campaignStore.writeState(tx, id, { status: 'sending' }, this.clock.now());
+        if (how === 'send again' && rows.length > 0 && campaign?.status === 'sent')
+          await campaignStore.writeState(tx, id, { status: 'sending' }, this.clock.now());
         return rows.length;
       });
     const count = await this.foreground.aside(() => this.untilNone(settle));
@@ -267,16 +331,28 @@ export class SendingService implements OnModuleInit {
     const campaign = await this.campaigns.campaign(id);
     const letter = campaign.letterId === null ? undefined : await letterById(db, campaign.letterId);
     if (!letter) throw notFound('letter');
-    if (!parsePlainAddress(campaign.senderAddress).ok) throw new Problem(422, `“${campaign.senderAddress}” is not an address to send from. Mend the sender first.`);
-    const sending = await this.sendingOf({ ...campaign, compiled: await this.letters.compile(letter.content) });
+    if (!parsePlainAddress(campaign.senderAddress).ok)
+      throw new Problem(
+        422,
+        `“${campaign.senderAddress}” is not an address to send from. Mend the sender first.`,
+      );
+    const sending = await this.sendingOf({
+      ...campaign,
+      compiled: await this.letters.compile(letter.content),
+    });
     const example = as === undefined ? undefined : (await contactStore.anyContacts(db, [as]))[0];
     const mail = await composeProof(sending, example, to, await this.contacts.fields());
     const lane = this.lanes.open();
     const outcome = await lane.send(mail.from, mail.to, mail.raw);
     lane.close();
-    if (outcome.kind !== 'answered') throw new Problem(503, `${capital(outcome.why)}. The proof was not sent.`);
+    if (outcome.kind !== 'answered')
+      throw new Problem(503, `${capital(outcome.why)}. The proof was not sent.`);
     const answer = readAnswer(outcome.code, outcome.text);
-    if (answer.kind !== 'accepted') throw new Problem(422, `The mail server did not take the proof: ${outcome.text.slice(0, 200)}`);
+    if (answer.kind !== 'accepted')
+      throw new Problem(
+        422,
+        `The mail server did not take the proof: ${outcome.text.slice(0, 200)}`,
+      );
   }
 }
 
@@ -292,7 +368,10 @@ function composed(run: Run, contact: ContactRow, address: string): Mail | Error 
 const NEIGHBOURS = 25;
 
 /** Neighbours apart from one another: a page of the contacts table has room for few changes at a time, more of which cost every index an entry. */
-const scattered = <T>(items: readonly T[]): T[] => Array.from({ length: NEIGHBOURS }, (_, start) => items.filter((__, at) => at % NEIGHBOURS === start)).flat();
+const scattered = <T>(items: readonly T[]): T[] =>
+  Array.from({ length: NEIGHBOURS }, (_, start) =>
+    items.filter((__, at) => at % NEIGHBOURS === start),
+  ).flat();
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 

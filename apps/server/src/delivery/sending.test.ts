@@ -10,7 +10,11 @@ let mail: TestMailServer;
 let server: TestServer;
 beforeAll(async () => {
   mail = await startMailServer();
-  server = await startTestServer({ SMTP_URL: mail.url, BOUNCE_DOMAIN: 'bounces.example.com', SMTP_TIMEOUT_MS: '1500' });
+  server = await startTestServer({
+    SMTP_URL: mail.url,
+    BOUNCE_DOMAIN: 'bounces.example.com',
+    SMTP_TIMEOUT_MS: '1500',
+  });
 }, 60_000);
 afterAll(async () => {
   await server.stop();
@@ -18,8 +22,10 @@ afterAll(async () => {
 });
 beforeEach(() => mail.reset());
 
-const progress = async (campaign: number) => (await server.call('GET', `/api/campaigns/${campaign}/progress`)).body as Record<string, number>;
-const count = async (of: string): Promise<number> => (await server.call('GET', `/api/people/summary?of=${of}`)).body.total as number;
+const progress = async (campaign: number) =>
+  (await server.call('GET', `/api/campaigns/${campaign}/progress`)).body as Record<string, number>;
+const count = async (of: string): Promise<number> =>
+  (await server.call('GET', `/api/people/summary?of=${of}`)).body.total as number;
 const linkIn = (raw: string, kind: 'o' | 'c' | 'leave'): string => {
   const plain = raw.replace(/=\r\n/g, '').replace(/=3D/g, '=');
   const found = new RegExp(`http://letters\\.example\\.com(/${kind}/[\\w-]+)`).exec(plain)?.[1];
@@ -29,7 +35,10 @@ const linkIn = (raw: string, kind: 'o' | 'c' | 'leave'): string => {
 const agent = { 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64) Lantern/4.2' };
 
 it('accounts for every answer a mail server gives', async () => {
-  await importPeople(server, 'email,first name\ndead@example.com,Dead\nfull@example.com,Full\npolicy@example.com,Policy\nfine@example.com,"Fi, ne"\nhangs@example.com,Hangs\nlost@example.com,Lost\n');
+  await importPeople(
+    server,
+    'email,first name\ndead@example.com,Dead\nfull@example.com,Full\npolicy@example.com,Policy\nfine@example.com,"Fi, ne"\nhangs@example.com,Hangs\nlost@example.com,Lost\n',
+  );
   const { campaign } = await makeCampaign(server);
   mail.answer = (to, attempt) => {
     if (to.startsWith('dead')) return { code: 550, text: '5.1.1 no such mailbox' };
@@ -41,8 +50,20 @@ it('accounts for every answer a mail server gives', async () => {
   };
   expect((await send(server, campaign)).status).toBe(204);
   await untilStatus(server, campaign, 'sent');
-  expect(await progress(campaign)).toMatchObject({ accepted: 3, bounced: 2, uncertain: 1, waiting: 0, deferred: 0, total: 6 });
-  expect(mail.taken.map(({ to }) => to).sort()).toEqual(['fine@example.com', 'full@example.com', 'hangs@example.com', 'lost@example.com']);
+  expect(await progress(campaign)).toMatchObject({
+    accepted: 3,
+    bounced: 2,
+    uncertain: 1,
+    waiting: 0,
+    deferred: 0,
+    total: 6,
+  });
+  expect(mail.taken.map(({ to }) => to).sort()).toEqual([
+    'fine@example.com',
+    'full@example.com',
+    'hangs@example.com',
+    'lost@example.com',
+  ]);
   expect(await count(`campaign.${campaign}.bounced-hard`)).toBe(1);
   expect(await count(`campaign.${campaign}.uncertain`)).toBe(1);
 
@@ -68,16 +89,28 @@ it('settles an uncertain letter when its reader is seen, and counts people apart
   if (!letter || !other) throw new Error('no letters');
   expect(await count(`campaign.${campaign}.uncertain`)).toBe(1);
 
-  expect((await server.call('HEAD', linkIn(other.raw, 'c'), undefined, { headers: agent })).status).toBe(302);
-  await server.call('GET', linkIn(other.raw, 'o'), undefined, { headers: { 'user-agent': 'garden-crawler/1.0 (+https://example.com/bot)' } });
+  expect(
+    (await server.call('HEAD', linkIn(other.raw, 'c'), undefined, { headers: agent })).status,
+  ).toBe(302);
+  await server.call('GET', linkIn(other.raw, 'o'), undefined, {
+    headers: { 'user-agent': 'garden-crawler/1.0 (+https://example.com/bot)' },
+  });
   const click = await server.call('GET', linkIn(letter.raw, 'c'), undefined, { headers: agent });
   expect(click.headers.get('location')).toBe('https://example.com/there');
   await server.call('GET', linkIn(letter.raw, 'o'), undefined, { headers: agent });
   await until('the responses', async () => (await count(`campaign.${campaign}.clicked`)) === 1);
 
   const { body } = await server.call('GET', `/api/results/${campaign}`);
-  expect(body.counts).toMatchObject({ opened: 1, clicked: 1, machineOpened: 1, machineClicked: 1, uncertain: 0 });
-  expect(body.links).toEqual([{ link: 0, label: 'Go there', url: 'https://example.com/there', people: 1, machines: 1 }]);
+  expect(body.counts).toMatchObject({
+    opened: 1,
+    clicked: 1,
+    machineOpened: 1,
+    machineClicked: 1,
+    uncertain: 0,
+  });
+  expect(body.links).toEqual([
+    { link: 0, label: 'Go there', url: 'https://example.com/there', people: 1, machines: 1 },
+  ]);
 });
 
 it('lets a reader leave by one click, and holds them back ever after', async () => {
@@ -92,7 +125,10 @@ it('lets a reader leave by one click, and holds them back ever after', async () 
   expect(page.text).toContain('f…@example.com gets letters from us');
   expect(await count(`campaign.${campaign}.left`)).toBe(0);
 
-  const left = await server.call('POST', leave, 'List-Unsubscribe=One-Click', { cookie: '', headers: { 'content-type': 'application/x-www-form-urlencoded' } });
+  const left = await server.call('POST', leave, 'List-Unsubscribe=One-Click', {
+    cookie: '',
+    headers: { 'content-type': 'application/x-www-form-urlencoded' },
+  });
   expect(left.status).toBe(200);
   await server.call('POST', leave, '', { cookie: '' });
   expect(await count(`campaign.${campaign}.left`)).toBe(1);
@@ -105,7 +141,10 @@ it('lets a reader leave by one click, and holds them back ever after', async () 
 });
 
 it('gives nothing to somebody who leaves between fixing and handing over', async () => {
-  await importPeople(server, `email\n${Array.from({ length: 12 }, (_, at) => `slow${at}@example.com`).join('\n')}\n`);
+  await importPeople(
+    server,
+    `email\n${Array.from({ length: 12 }, (_, at) => `slow${at}@example.com`).join('\n')}\n`,
+  );
   const { campaign } = await makeCampaign(server, 'Slow');
   mail.delay = 300;
   await send(server, campaign);
@@ -147,11 +186,18 @@ it('asks again when the tally changed between looking and sending', async () => 
   const { body: seen } = await server.call('GET', `/api/campaigns/${campaign}/tally`);
   await importPeople(server, 'email\nnewcomer@example.com\n');
   const { body: sheet } = await server.call('GET', `/api/campaigns/${campaign}`);
-  await server.call('POST', `/api/campaigns/${campaign}/send`, { version: sheet.version, seen: seen.tally });
+  await server.call('POST', `/api/campaigns/${campaign}/send`, {
+    version: sheet.version,
+    seen: seen.tally,
+  });
   await untilStatus(server, campaign, 'differs');
   expect(mail.taken).toEqual([]);
   const { body } = await server.call('GET', `/api/campaigns/${campaign}`);
-  expect(body.differences).toContainEqual({ line: 'receives', seen: seen.tally.receives, now: (seen.tally.receives as number) + 1 });
+  expect(body.differences).toContainEqual({
+    line: 'receives',
+    seen: seen.tally.receives,
+    now: (seen.tally.receives as number) + 1,
+  });
   await server.call('POST', `/api/campaigns/${campaign}/move/back-to-draft`);
   await untilStatus(server, campaign, 'draft');
   expect((await send(server, campaign)).status).toBe(204);
@@ -161,7 +207,8 @@ it('asks again when the tally changed between looking and sending', async () => 
 
 it('holds a person back after soft bounces in a row, until somebody tries again', async () => {
   await importPeople(server, 'email,first name\nbrimful@example.com,Brim\n');
-  mail.answer = (to) => (to.startsWith('brimful') ? { code: 552, text: '5.2.2 over quota' } : undefined);
+  mail.answer = (to) =>
+    to.startsWith('brimful') ? { code: 552, text: '5.2.2 over quota' } : undefined;
   const { body: people } = await server.call('GET', '/api/people?q=brimful');
   const id = (people.rows[0] as { id: number }).id;
   for (const round of [1, 2, 3]) {
@@ -170,9 +217,15 @@ it('holds a person back after soft bounces in a row, until somebody tries again'
     await untilStatus(server, campaign, 'sent');
     expect(await count(`campaign.${campaign}.bounced-soft`)).toBe(1);
   }
-  expect((await server.call('GET', `/api/people/${id}`)).body).toMatchObject({ softBounces: 3, doNotMail: null });
+  expect((await server.call('GET', `/api/people/${id}`)).body).toMatchObject({
+    softBounces: 3,
+    doNotMail: null,
+  });
   const held = await makeCampaign(server, 'Held');
-  const tally = async () => (await server.call('GET', `/api/campaigns/${held.campaign}/tally`)).body.tally.heldBack['soft bounces'] as number;
+  const tally = async () =>
+    (await server.call('GET', `/api/campaigns/${held.campaign}/tally`)).body.tally.heldBack[
+      'soft bounces'
+    ] as number;
   expect(await tally()).toBe(1);
   expect(await count(`campaign.${held.campaign}.soft-bounces`)).toBe(1);
   await server.call('POST', `/api/people/${id}/try-again`);
@@ -185,18 +238,34 @@ it('holds a person back after soft bounces in a row, until somebody tries again'
 });
 
 it('holds back after refusals in a row that nobody could read, and never for what is about the sender', async () => {
-  await importPeople(server, 'email,first name\nriddle@example.com,Riddle\nwalled@example.com,Walled\n');
-  mail.answer = (to) => (to.startsWith('riddle') ? { code: 554, text: 'Transaction failed' } : to.startsWith('walled') ? { code: 550, text: '5.7.1 rejected as spam' } : undefined);
+  await importPeople(
+    server,
+    'email,first name\nriddle@example.com,Riddle\nwalled@example.com,Walled\n',
+  );
+  mail.answer = (to) =>
+    to.startsWith('riddle')
+      ? { code: 554, text: 'Transaction failed' }
+      : to.startsWith('walled')
+        ? { code: 550, text: '5.7.1 rejected as spam' }
+        : undefined;
   for (const round of [1, 2, 3]) {
     const { campaign } = await makeCampaign(server, `Refused ${round}`);
     await send(server, campaign);
     await untilStatus(server, campaign, 'sent');
   }
-  const one = async (name: string) => (await server.call('GET', `/api/people/${(await server.call('GET', `/api/people?q=${name}`)).body.rows[0].id as number}`)).body;
+  const one = async (name: string) =>
+    (
+      await server.call(
+        'GET',
+        `/api/people/${(await server.call('GET', `/api/people?q=${name}`)).body.rows[0].id as number}`,
+      )
+    ).body;
   expect(await one('riddle')).toMatchObject({ unreadBounces: 3, softBounces: 0, doNotMail: null });
   expect(await one('walled')).toMatchObject({ unreadBounces: 0, softBounces: 0, doNotMail: null });
   const { campaign } = await makeCampaign(server, 'Held for refusals');
-  expect((await server.call('GET', `/api/campaigns/${campaign}/tally`)).body.tally.heldBack).toMatchObject({ 'unread bounces': 1 });
+  expect(
+    (await server.call('GET', `/api/campaigns/${campaign}/tally`)).body.tally.heldBack,
+  ).toMatchObject({ 'unread bounces': 1 });
   await server.call('POST', `/api/people/${(await one('riddle')).id as number}/try-again`);
   mail.answer = () => undefined;
   await send(server, campaign);
@@ -208,7 +277,10 @@ it('holds back after refusals in a row that nobody could read, and never for wha
 it('writes to a name beyond ASCII where the mail server takes it, and holds back where it doesn’t', async () => {
   await importPeople(server, 'email,first name\njörg@example.com,Jörg\n');
   const { campaign } = await makeCampaign(server, 'To Jörg');
-  const heldBack = async () => (await server.call('GET', `/api/campaigns/${campaign}/tally`)).body.tally.heldBack['beyond ascii'] as number;
+  const heldBack = async () =>
+    (await server.call('GET', `/api/campaigns/${campaign}/tally`)).body.tally.heldBack[
+      'beyond ascii'
+    ] as number;
   // It is known from the letters that were handed over before.
   expect(await heldBack()).toBe(0);
   await send(server, campaign);
@@ -217,36 +289,68 @@ it('writes to a name beyond ASCII where the mail server takes it, and holds back
   const old = await startMailServer({ hideSMTPUTF8: true });
   const offers: boolean[] = [];
   const lane = new Lane(old.url, 2000, (takesUtf8) => offers.push(takesUtf8));
-  expect(await lane.send('a@example.com', 'jörg@example.com', Buffer.from('x'))).toMatchObject({ kind: 'answered', code: 553 });
+  expect(await lane.send('a@example.com', 'jörg@example.com', Buffer.from('x'))).toMatchObject({
+    kind: 'answered',
+    code: 553,
+  });
   lane.close();
   expect([offers, old.taken]).toEqual([[false], []]);
   await old.stop();
   await keepMailTakesUtf8(server.database.db, false);
   const { campaign: next } = await makeCampaign(server, 'Not to Jörg');
-  expect((await server.call('GET', `/api/campaigns/${next}/tally`)).body.tally.heldBack['beyond ascii']).toBe(1);
+  expect(
+    (await server.call('GET', `/api/campaigns/${next}/tally`)).body.tally.heldBack['beyond ascii'],
+  ).toBe(1);
 });
 
-it.each<[string, (to: string, attempt: number) => ReturnType<TestMailServer['answer']>, (counts: Record<string, number>) => void]>([
-  ['puts everything off once, then takes it', (_, attempt) => (attempt % 2 === 1 ? { code: 451, text: '4.3.0 not now' } : undefined), (counts) => expect(counts).toMatchObject({ accepted: counts['total'], bounced: 0 })],
-  ['refuses everything', () => ({ code: 550, text: '5.7.1 not from you' }), (counts) => expect(counts).toMatchObject({ accepted: 0, bounced: counts['total'] })],
-  ['closes after each message', () => 'close after', (counts) => expect(counts).toMatchObject({ accepted: counts['total'], uncertain: 0 })],
-  ['stalls in the middle of one message', (to, attempt) => (to.startsWith('slow3@') && attempt === 1 ? 'stall' : undefined), (counts) => expect((counts['accepted'] ?? 0) + (counts['uncertain'] ?? 0)).toBe(counts['total'])],
-])('accounts for everybody when the mail server %s', async (name, answer, check) => {
-  const seen = new Map<string, number>();
-  mail.answer = (to) => {
-    seen.set(to, (seen.get(to) ?? 0) + 1);
-    return answer(to, Math.ceil((seen.get(to) ?? 0) / 2));
-  };
-  const { campaign } = await makeCampaign(server, name);
-  await send(server, campaign);
-  await untilStatus(server, campaign, 'sent');
-  const counts = await progress(campaign);
-  expect(counts).toMatchObject({ waiting: 0, deferred: 0 });
-  check(counts);
-  const got = mail.taken.map(({ to }) => to);
-  expect(new Set(got).size).toBe(got.length);
-  expect(got.length).toBeGreaterThanOrEqual(counts['accepted'] ?? 0);
-}, 60_000);
+it.each<
+  [
+    string,
+    (to: string, attempt: number) => ReturnType<TestMailServer['answer']>,
+    (counts: Record<string, number>) => void,
+  ]
+>([
+  [
+    'puts everything off once, then takes it',
+    (_, attempt) => (attempt % 2 === 1 ? { code: 451, text: '4.3.0 not now' } : undefined),
+    (counts) => expect(counts).toMatchObject({ accepted: counts['total'], bounced: 0 }),
+  ],
+  [
+    'refuses everything',
+    () => ({ code: 550, text: '5.7.1 not from you' }),
+    (counts) => expect(counts).toMatchObject({ accepted: 0, bounced: counts['total'] }),
+  ],
+  [
+    'closes after each message',
+    () => 'close after',
+    (counts) => expect(counts).toMatchObject({ accepted: counts['total'], uncertain: 0 }),
+  ],
+  [
+    'stalls in the middle of one message',
+    (to, attempt) => (to.startsWith('slow3@') && attempt === 1 ? 'stall' : undefined),
+    (counts) =>
+      expect((counts['accepted'] ?? 0) + (counts['uncertain'] ?? 0)).toBe(counts['total']),
+  ],
+])(
+  'accounts for everybody when the mail server %s',
+  async (name, answer, check) => {
+    const seen = new Map<string, number>();
+    mail.answer = (to) => {
+      seen.set(to, (seen.get(to) ?? 0) + 1);
+      return answer(to, Math.ceil((seen.get(to) ?? 0) / 2));
+    };
+    const { campaign } = await makeCampaign(server, name);
+    await send(server, campaign);
+    await untilStatus(server, campaign, 'sent');
+    const counts = await progress(campaign);
+    expect(counts).toMatchObject({ waiting: 0, deferred: 0 });
+    check(counts);
+    const got = mail.taken.map(({ to }) => to);
+    expect(new Set(got).size).toBe(got.length);
+    expect(got.length).toBeGreaterThanOrEqual(counts['accepted'] ?? 0);
+  },
+  60_000,
+);
 
 it('keeps accounts true: the facts equal what the event log says', async () => {
   expect(await wrongFacts(server.database.db)).toEqual([]);
@@ -256,13 +360,20 @@ it('goes on by itself when the mail server vanishes and comes back', async () =>
   const gone = await startMailServer();
   const other = await startTestServer({ SMTP_URL: gone.url });
   try {
-    await importPeople(other, `email\n${Array.from({ length: 30 }, (_, at) => `v${at}@example.com`).join('\n')}\n`);
+    await importPeople(
+      other,
+      `email\n${Array.from({ length: 30 }, (_, at) => `v${at}@example.com`).join('\n')}\n`,
+    );
     const { campaign } = await makeCampaign(other);
     gone.delay = 60;
     await send(other, campaign);
     await until('the first letters', async () => gone.taken.length > 5);
     gone.answer = () => 'hang up';
-    await until('the trouble to be told', async () => String((await other.call('GET', `/api/campaigns/${campaign}`)).body.trouble).includes('mail server'));
+    await until('the trouble to be told', async () =>
+      String((await other.call('GET', `/api/campaigns/${campaign}`)).body.trouble).includes(
+        'mail server',
+      ),
+    );
     gone.answer = () => undefined;
     await untilStatus(other, campaign, 'sent');
     const { body } = await other.call('GET', `/api/campaigns/${campaign}/progress`);

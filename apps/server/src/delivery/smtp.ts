@@ -56,7 +56,12 @@ export class Lane {
       return { kind: 'not taken', why: reason(error) };
     }
     // A server that was not asked properly may refuse the address as if it were a dead one.
-    if (isBeyondAscii(to) && !this.takesUtf8) return { kind: 'answered', code: 553, text: '553 5.6.7 The mail server takes no letters beyond ASCII in front of the @' };
+    if (isBeyondAscii(to) && !this.takesUtf8)
+      return {
+        kind: 'answered',
+        code: 553,
+        text: '553 5.6.7 The mail server takes no letters beyond ASCII in front of the @',
+      };
     const message = new Message(contents);
     return new Promise((resolve) => {
       let settled = false;
@@ -68,11 +73,21 @@ export class Lane {
         if (outcome.kind !== 'answered') this.close();
         resolve(outcome);
       };
-      const broken = (error?: Error): void => end(message.finished ? { kind: 'lost', why: reason(error) } : { kind: 'not taken', why: reason(error) });
+      const broken = (error?: Error): void =>
+        end(
+          message.finished
+            ? { kind: 'lost', why: reason(error) }
+            : { kind: 'not taken', why: reason(error) },
+        );
       connection.once('error', broken);
       connection.once('end', broken);
       connection.send({ from, to: [to] }, message, (error, info) => {
-        if (!error) return end({ kind: 'answered', code: Number(/^\d{3}/.exec(info?.response ?? '')?.[0] ?? 250), text: info?.response ?? '' });
+        if (!error)
+          return end({
+            kind: 'answered',
+            code: Number(/^\d{3}/.exec(info?.response ?? '')?.[0] ?? 250),
+            text: info?.response ?? '',
+          });
         const { responseCode, response } = error as SmtpError;
         // 421 says that the server closes the connection, not what it did with the letter.
         if (!responseCode || responseCode === 421) return broken(error);
@@ -100,10 +115,21 @@ export class Lane {
 
   private async open(): Promise<SMTPConnection> {
     if (this.connection) return this.connection;
-    const { auth, ...options } = parseConnectionUrl(this.url) as { auth?: { user: string; pass: string }; host?: string; port?: number; secure?: boolean };
+    const { auth, ...options } = parseConnectionUrl(this.url) as {
+      auth?: { user: string; pass: string };
+      host?: string;
+      port?: number;
+      secure?: boolean;
+    };
     // A name and a password never cross a network in the clear.
     const requireTLS = auth !== undefined && !isThisMachine(options.host ?? '');
-    const connection = new SMTPConnection({ ...options, requireTLS, connectionTimeout: 10_000, greetingTimeout: 10_000, socketTimeout: this.timeout });
+    const connection = new SMTPConnection({
+      ...options,
+      requireTLS,
+      connectionTimeout: 10_000,
+      greetingTimeout: 10_000,
+      socketTimeout: this.timeout,
+    });
     await new Promise<void>((resolve, reject) => {
       connection.once('error', reject);
       connection.once('end', () => reject(new Error('the mail server closed the connection')));
@@ -127,9 +153,13 @@ export class Lane {
 
 function reason(error: unknown): string {
   const { code, message } = (error ?? {}) as SmtpError;
-  if (code === 'ESOCKET' || code === 'ECONNECTION' || code === 'ECONNREFUSED' || code === 'EDNS') return 'the mail server can’t be reached';
+  if (code === 'ESOCKET' || code === 'ECONNECTION' || code === 'ECONNREFUSED' || code === 'EDNS')
+    return 'the mail server can’t be reached';
   if (code === 'ETIMEDOUT') return 'the mail server does not answer';
-  if (code === 'ETLS') return 'the mail server offers no encryption, and our password is not sent without; name it with smtps://';
+  if (code === 'ETLS')
+    return 'the mail server offers no encryption, and our password is not sent without; name it with smtps://';
   if (code === 'EAUTH') return 'the mail server refuses our name and password';
-  return message ? `the mail server: ${message.slice(0, 200)}` : 'the mail server closed the connection';
+  return message
+    ? `the mail server: ${message.slice(0, 200)}`
+    : 'the mail server closed the connection';
 }

@@ -27,7 +27,10 @@ export class StandbyController {
   @HttpCode(204)
   @May('send')
   @Tells('nobody')
-  async decide(@Param('campaign', ParseIntPipe) campaign: number, @Param('word') word: string): Promise<void> {
+  async decide(
+    @Param('campaign', ParseIntPipe) campaign: number,
+    @Param('word') word: string,
+  ): Promise<void> {
     if (!isStandbyWord(word)) throw notFound('step');
     await this.standby.decide(campaign, word);
   }

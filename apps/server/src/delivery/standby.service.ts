@@ -18,7 +18,8 @@ import * as store from './standby.store.js';
 const STRETCH = { first: 500, least: 250, most: 5000 };
 
 const words: readonly StandbyWord[] = ['go-on', 'count-as-sent', 'stop'];
-export const isStandbyWord = (text: string): text is StandbyWord => words.some((word) => word === text);
+export const isStandbyWord = (text: string): text is StandbyWord =>
+  words.some((word) => word === text);
 
 @Injectable()
 export class StandbyService {
@@ -38,14 +39,24 @@ export class StandbyService {
       reason: row.brokenBy,
       asOf: row.asOf.toISOString(),
       since: row.brokenAt.toISOString(),
-      campaigns: campaigns.map(({ id, name, status, send_at, done, open }) => ({ id, name, status, sendAt: send_at?.toISOString() ?? null, done, open, isDecided: row.decided.includes(id) })),
+      campaigns: campaigns.map(({ id, name, status, send_at, done, open }) => ({
+        id,
+        name,
+        status,
+        sendAt: send_at?.toISOString() ?? null,
+        done,
+        open,
+        isDecided: row.decided.includes(id),
+      })),
       notes: await store.countNotes(db),
     };
   }
 
   private async held(campaign: number): Promise<store.HeldCampaign> {
     const { db } = this.database;
-    const found = (await continuity.readContinuity(db))?.brokenBy ? (await store.goingOut(db)).find(({ id }) => id === campaign) : undefined;
+    const found = (await continuity.readContinuity(db))?.brokenBy
+      ? (await store.goingOut(db)).find(({ id }) => id === campaign)
+      : undefined;
     if (!found) throw new Problem(422, 'This campaign is not waiting for a word.');
     return found;
   }
@@ -54,7 +65,11 @@ export class StandbyService {
     const { status } = await this.held(id);
     const hasBegun = status === 'sending' || status === 'paused';
     if (word === 'count-as-sent') {
-      if (!hasBegun) throw new Problem(422, 'Its recipients are not written down, so nobody can be counted. Let it go on, or stop it.');
+      if (!hasBegun)
+        throw new Problem(
+          422,
+          'Its recipients are not written down, so nobody can be counted. Let it go on, or stop it.',
+        );
       await this.countAll(id);
     } else if (word === 'stop') {
       if (hasBegun) await this.campaigns.move(id, 'stop');
@@ -70,14 +85,21 @@ export class StandbyService {
     const count = (size: number): Promise<number> =>
       this.database.transaction(async (tx) => {
         const settled = await countAsSent(tx, id, this.clock.now(), size);
-        await countSent(tx, settled.flatMap(({ contactId, acceptedAt }) => (acceptedAt ? [{ contactId, at: acceptedAt }] : [])));
+        await countSent(
+          tx,
+          settled.flatMap(({ contactId, acceptedAt }) =>
+            acceptedAt ? [{ contactId, at: acceptedAt }] : [],
+          ),
+        );
         await campaignStore.factsChanged(tx, [id]);
         return settled.length;
       });
     await this.foreground.aside(async () => {
       while ((await stride.step(count)) > 0);
     });
-    await this.database.transaction((tx) => campaignStore.writeState(tx, id, { status: 'sent' }, this.clock.now()));
+    await this.database.transaction((tx) =>
+      campaignStore.writeState(tx, id, { status: 'sent' }, this.clock.now()),
+    );
   }
 
   /** The office sends again. */
@@ -85,7 +107,11 @@ export class StandbyService {
     const standby = await this.read();
     if (!standby) return;
     const open = standby.campaigns.filter(({ isDecided }) => !isDecided);
-    if (open.length > 0) throw new Problem(422, `Say first how ${open.length === 1 ? `“${open[0]?.name ?? ''}” goes on` : `${open.length} campaigns go on`}.`);
+    if (open.length > 0)
+      throw new Problem(
+        422,
+        `Say first how ${open.length === 1 ? `“${open[0]?.name ?? ''}” goes on` : `${open.length} campaigns go on`}.`,
+      );
     await continuity.mendContinuity(this.database.db);
   }
 }

@@ -26,6 +26,9 @@ export async function goingOut(db: Db): Promise<HeldCampaign[]> {
 }
 
 export async function countNotes(db: Db): Promise<number> {
-  const { rows } = await execute<{ count: number }>(db, sql`select count(*) as count from notes where address is not null`);
+  const { rows } = await execute<{ count: number }>(
+    db,
+    sql`select count(*) as count from notes where address is not null`,
+  );
   return rows[0]?.count ?? 0;
 }

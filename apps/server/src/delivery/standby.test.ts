@@ -40,38 +40,76 @@ describe('a restore in the middle of a send', () => {
   let cookie: string;
   beforeAll(async () => {
     server = await startTestServer({ SMTP_URL: mail.url });
-    await importPeople(server, `email\n${Array.from({ length: PEOPLE }, (_, at) => `reader${at}@example.com`).join('\n')}\n`);
-    const make = async (name: string): Promise<number> => (await makeCampaign(server, name)).campaign;
-    campaigns = { sent: await make('Goes on'), counted: await make('Counted'), stopped: await make('Stopped'), planned: await make('Planned') };
+    await importPeople(
+      server,
+      `email\n${Array.from({ length: PEOPLE }, (_, at) => `reader${at}@example.com`).join('\n')}\n`,
+    );
+    const make = async (name: string): Promise<number> =>
+      (await makeCampaign(server, name)).campaign;
+    campaigns = {
+      sent: await make('Goes on'),
+      counted: await make('Counted'),
+      stopped: await make('Stopped'),
+      planned: await make('Planned'),
+    };
     const { body } = await server.call('GET', `/api/campaigns/${campaigns.planned}`);
     const { version, name, who, letterId, senderName, senderAddress, replyTo, topicId } = body;
-    await server.call('PUT', `/api/campaigns/${campaigns.planned}`, { version, name, who, letterId, senderName, senderAddress, replyTo, topicId, sendAt: new Date(Date.now() + 3_600_000).toISOString() });
+    await server.call('PUT', `/api/campaigns/${campaigns.planned}`, {
+      version,
+      name,
+      who,
+      letterId,
+      senderName,
+      senderAddress,
+      replyTo,
+      topicId,
+      sendAt: new Date(Date.now() + 3_600_000).toISOString(),
+    });
     await send(server, campaigns.planned);
     mail.delay = 40;
     for (const id of [campaigns.counted, campaigns.stopped]) {
       await send(server, id);
-      await until('some letters', async () => ((await server.call('GET', `/api/campaigns/${id}/progress`)).body.accepted as number) > 20);
+      await until(
+        'some letters',
+        async () =>
+          ((await server.call('GET', `/api/campaigns/${id}/progress`)).body.accepted as number) >
+          20,
+      );
     }
     // The backup, while two are going out and one is planned.
     const copy = join(folder, 'backup');
-    await copyRunning(async (text) => (await execute(server.database.db, sql.raw(text))).rows, server.dataDir, copy);
+    await copyRunning(
+      async (text) => (await execute(server.database.db, sql.raw(text))).rows,
+      server.dataDir,
+      copy,
+    );
     mail.delay = 0;
     // Its hour comes, here and in what is restored.
     const due = sql`update campaigns set send_at = now() where id = ${campaigns.planned}`;
     await execute(server.database.db, due);
-    for (const id of [campaigns.counted, campaigns.stopped, campaigns.planned]) await untilStatus(server, id, 'sent');
+    for (const id of [campaigns.counted, campaigns.stopped, campaigns.planned])
+      await untilStatus(server, id, 'sent');
     await server.stop();
     expect(mail.taken).toHaveLength(3 * PEOPLE);
     const database = await openDatabase({ dataDir: copy, databaseUrl: undefined, fsync: false });
     await execute(database.db, due);
-    restored = await startTestServer({ SMTP_URL: mail.url, DATA_DIR: copy }, { on: { database, dataDir: copy, drop: () => database.close() } });
+    restored = await startTestServer(
+      { SMTP_URL: mail.url, DATA_DIR: copy },
+      { on: { database, dataDir: copy, drop: () => database.close() } },
+    );
     cookie = await restored.signIn('ines@example.com');
   }, 120_000);
   afterAll(async () => {
     await restored.stop();
   });
-  const ask = (method: string, path: string, data?: unknown) => restored.call(method, path, data, { cookie });
-  const standby = async () => (await ask('GET', '/api/standby')).body.standby as { reason: string; asOf: string; campaigns: { id: number; status: string; done: number; open: number; isDecided: boolean }[] } | null;
+  const ask = (method: string, path: string, data?: unknown) =>
+    restored.call(method, path, data, { cookie });
+  const standby = async () =>
+    (await ask('GET', '/api/standby')).body.standby as {
+      reason: string;
+      asOf: string;
+      campaigns: { id: number; status: string; done: number; open: number; isDecided: boolean }[];
+    } | null;
 
   it('sends nothing, and says from when the data is and what may have gone out since', async () => {
     mail.reset();
@@ -96,7 +134,12 @@ describe('a restore in the middle of a send', () => {
     expect((await ask('POST', `/api/standby/${campaigns.planned}/count-as-sent`)).status).toBe(422);
     expect((await ask('POST', `/api/standby/${campaigns.sent}/go-on`)).status).toBe(422);
     expect((await ask('POST', `/api/standby/${campaigns.counted}/fly`)).status).toBe(404);
-    for (const [id, word] of [[campaigns.counted, 'count-as-sent'], [campaigns.stopped, 'stop'], [campaigns.planned, 'stop']] as const) expect((await ask('POST', `/api/standby/${id}/${word}`)).status).toBe(204);
+    for (const [id, word] of [
+      [campaigns.counted, 'count-as-sent'],
+      [campaigns.stopped, 'stop'],
+      [campaigns.planned, 'stop'],
+    ] as const)
+      expect((await ask('POST', `/api/standby/${id}/${word}`)).status).toBe(204);
     await pause(2500);
     expect(mail.taken).toEqual([]);
     // A new one that is ordered meanwhile waits, too.
@@ -106,7 +149,11 @@ describe('a restore in the middle of a send', () => {
     expect((await ask('POST', `/api/standby/${campaigns.sent}/go-on`)).status).toBe(204);
     expect((await ask('POST', '/api/standby/end')).status).toBe(204);
     expect(await standby()).toBeNull();
-    await until('the new one', async () => (await ask('GET', `/api/campaigns/${campaigns.sent}`)).body.status === 'sent', 60_000);
+    await until(
+      'the new one',
+      async () => (await ask('GET', `/api/campaigns/${campaigns.sent}`)).body.status === 'sent',
+      60_000,
+    );
     await pause(2500);
     // Nobody has anything a second time: only the new campaign went out.
     expect(received().size).toBe(PEOPLE);
@@ -114,13 +161,19 @@ describe('a restore in the middle of a send', () => {
     expect((await ask('GET', `/api/campaigns/${campaigns.counted}`)).body.status).toBe('sent');
     expect((await ask('GET', `/api/campaigns/${campaigns.stopped}`)).body.status).toBe('stopped');
     expect((await ask('GET', `/api/campaigns/${campaigns.planned}`)).body.status).toBe('draft');
-    expect((await ask('GET', `/api/campaigns/${campaigns.counted}/progress`)).body).toMatchObject({ accepted: PEOPLE, waiting: 0 });
+    expect((await ask('GET', `/api/campaigns/${campaigns.counted}/progress`)).body).toMatchObject({
+      accepted: PEOPLE,
+      waiting: 0,
+    });
   }, 90_000);
 });
 
 describe('what breaks the continuity of an office', () => {
   let test: TestDatabase;
-  const begin = async ({ database, dataDir }: TestDatabase, now = systemClock.now): Promise<string | null | undefined> => {
+  const begin = async (
+    { database, dataDir }: TestDatabase,
+    now = systemClock.now,
+  ): Promise<string | null | undefined> => {
     const continuity = new Continuity(database, readConfig({ DATA_DIR: dataDir }), { now });
     await continuity.start();
     continuity.onApplicationShutdown();

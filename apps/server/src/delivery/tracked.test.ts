@@ -5,28 +5,58 @@ import type { Keys } from '../platform/keys.js';
 import type { ResponsesService } from './responses.service.js';
 import { PIXEL, trackedAddresses } from './tracked.js';
 
-const targets = ['https://example.com/there', 'https://example.com', 'https://bücher.example/ä b?q=ß#x', 'not an address', "https://example.com/a'b\r\nSet-Cookie: x=1"];
+const targets = [
+  'https://example.com/there',
+  'https://example.com',
+  'https://bücher.example/ä b?q=ß#x',
+  'not an address',
+  "https://example.com/a'b\r\nSet-Cookie: x=1",
+];
 
 /** Tokens of the form `<purpose>-<link>` are good ones. */
-function ask(url: string, method = 'GET', headers: Record<string, string> = { 'user-agent': 'Lantern/4.2' }) {
+function ask(
+  url: string,
+  method = 'GET',
+  headers: Record<string, string> = { 'user-agent': 'Lantern/4.2' },
+) {
   const counted: unknown[] = [];
-  const note = (kind: string) => (body: TokenBody, hit: unknown) => counted.push({ kind, link: body.link, hit });
-  const keys = { verify: (purpose: string, token: string) => (token.startsWith(`${purpose}-`) ? { campaign: 1, contact: 2, link: Number(token.split('-')[1]) } : undefined) } as unknown as Keys;
-  const responses = { opened: note('opened'), clicked: note('clicked'), knownTarget: ({ link }: TokenBody) => targets[link] } as unknown as ResponsesService;
+  const note = (kind: string) => (body: TokenBody, hit: unknown) =>
+    counted.push({ kind, link: body.link, hit });
+  const keys = {
+    verify: (purpose: string, token: string) =>
+      token.startsWith(`${purpose}-`)
+        ? { campaign: 1, contact: 2, link: Number(token.split('-')[1]) }
+        : undefined,
+  } as unknown as Keys;
+  const responses = {
+    opened: note('opened'),
+    clicked: note('clicked'),
+    knownTarget: ({ link }: TokenBody) => targets[link],
+  } as unknown as ResponsesService;
   const sent: { status?: number; headers?: Record<string, string | number>; body?: Buffer } = {};
   const response = {
-    writeHead: (status: number, given: Record<string, string | number>) => Object.assign(sent, { status, headers: given }),
+    writeHead: (status: number, given: Record<string, string | number>) =>
+      Object.assign(sent, { status, headers: given }),
     end: (body?: Buffer) => Object.assign(sent, { body }),
   } as unknown as ServerResponse;
-  const isAnswered = trackedAddresses(keys, responses)({ url, method, headers } as unknown as IncomingMessage, response);
+  const isAnswered = trackedAddresses(keys, responses)(
+    { url, method, headers } as unknown as IncomingMessage,
+    response,
+  );
   return { isAnswered, counted, ...sent };
 }
 
 it('answers an open with a picture that mail readers may show, and counts it', () => {
   const { isAnswered, counted, status, headers, body } = ask('/o/open-0');
   expect([isAnswered, status, body]).toEqual([true, 200, PIXEL]);
-  expect(headers).toMatchObject({ 'Content-Type': 'image/gif', 'Cache-Control': 'no-store, private', 'Cross-Origin-Resource-Policy': 'cross-origin' });
-  expect(counted).toEqual([{ kind: 'opened', link: 0, hit: { method: 'GET', agent: 'Lantern/4.2', purpose: '' } }]);
+  expect(headers).toMatchObject({
+    'Content-Type': 'image/gif',
+    'Cache-Control': 'no-store, private',
+    'Cross-Origin-Resource-Policy': 'cross-origin',
+  });
+  expect(counted).toEqual([
+    { kind: 'opened', link: 0, hit: { method: 'GET', agent: 'Lantern/4.2', purpose: '' } },
+  ]);
 });
 
 it.each([
@@ -37,11 +67,20 @@ it.each([
   ['/c/click-4', "https://example.com/a'bSet-Cookie:%20x=1"],
 ])('leads from %s to %s', (url, location) => {
   const { isAnswered, counted, status, headers } = ask(url);
-  expect([isAnswered, status, headers?.['Location'], counted.length]).toEqual([true, 302, location, 1]);
+  expect([isAnswered, status, headers?.['Location'], counted.length]).toEqual([
+    true,
+    302,
+    location,
+    1,
+  ]);
 });
 
 it('leads to a name beyond ASCII however often it is asked', () => {
-  expect(Array.from({ length: 20_000 }, () => ask('/c/click-2').status).every((status) => status === 302)).toBe(true);
+  expect(
+    Array.from({ length: 20_000 }, () => ask('/c/click-2').status).every(
+      (status) => status === 302,
+    ),
+  ).toBe(true);
 });
 
 it.each([
@@ -59,6 +98,12 @@ it.each([
 });
 
 it('passes on how it was asked', () => {
-  expect(ask('/c/click-0', 'HEAD', { 'user-agent': 'x', 'sec-purpose': 'prefetch' }).counted).toEqual([{ kind: 'clicked', link: 0, hit: { method: 'HEAD', agent: 'x', purpose: 'prefetch' } }]);
-  expect(ask('/o/open-0', 'GET', { 'x-moz': 'prefetch' }).counted).toEqual([{ kind: 'opened', link: 0, hit: { method: 'GET', agent: '', purpose: 'prefetch' } }]);
+  expect(
+    ask('/c/click-0', 'HEAD', { 'user-agent': 'x', 'sec-purpose': 'prefetch' }).counted,
+  ).toEqual([
+    { kind: 'clicked', link: 0, hit: { method: 'HEAD', agent: 'x', purpose: 'prefetch' } },
+  ]);
+  expect(ask('/o/open-0', 'GET', { 'x-moz': 'prefetch' }).counted).toEqual([
+    { kind: 'opened', link: 0, hit: { method: 'GET', agent: '', purpose: 'prefetch' } },
+  ]);
 });

@@ -4,7 +4,10 @@ import type { Keys } from '../platform/keys.js';
 import { urlOf } from '../platform/url.js';
 import type { ReaderRequest, ResponsesService } from './responses.service.js';
 
-export const PIXEL = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64');
+export const PIXEL = Buffer.from(
+  'R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7',
+  'base64',
+);
 
 const header = (request: IncomingMessage, name: string): string => {
   const value = request.headers[name];
@@ -20,7 +23,10 @@ export const hitOf = (request: IncomingMessage): ReaderRequest => ({
 const ADDRESS = /^\/([oc])\/([\w-]+)(?:\?.*)?$/;
 
 /** A handler that answers what it knows; false when a request is for somebody else, who also says what is wrong with it. */
-export function trackedAddresses(keys: Keys, responses: ResponsesService): (request: IncomingMessage, response: ServerResponse) => boolean {
+export function trackedAddresses(
+  keys: Keys,
+  responses: ResponsesService,
+): (request: IncomingMessage, response: ServerResponse) => boolean {
   return (request, response) => {
     const [, kind, token = ''] = ADDRESS.exec(request.url ?? '') ?? [];
     if (!kind || (request.method !== 'GET' && request.method !== 'HEAD')) return false;
@@ -28,14 +34,25 @@ export function trackedAddresses(keys: Keys, responses: ResponsesService): (requ
     if (!body) return false;
     if (kind === 'o') {
       responses.opened(body, hitOf(request));
-      response.writeHead(200, { 'Content-Type': 'image/gif', 'Content-Length': PIXEL.length, 'Cache-Control': 'no-store, private', 'X-Content-Type-Options': 'nosniff', 'Cross-Origin-Resource-Policy': 'cross-origin' });
+      response.writeHead(200, {
+        'Content-Type': 'image/gif',
+        'Content-Length': PIXEL.length,
+        'Cache-Control': 'no-store, private',
+        'X-Content-Type-Options': 'nosniff',
+        'Cross-Origin-Resource-Policy': 'cross-origin',
+      });
       response.end(PIXEL);
       return true;
     }
     const target = urlOf(responses.knownTarget(body) ?? '');
     if (!target) return false;
     responses.clicked(body, hitOf(request));
-    response.writeHead(302, { Location: target.href, 'Content-Length': 0, 'Cache-Control': 'no-store', 'Referrer-Policy': 'no-referrer' });
+    response.writeHead(302, {
+      Location: target.href,
+      'Content-Length': 0,
+      'Cache-Control': 'no-store',
+      'Referrer-Policy': 'no-referrer',
+    });
     response.end();
     return true;
   };

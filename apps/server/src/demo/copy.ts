@@ -13,7 +13,11 @@ function field(cell: Cell): string {
   if (cell === null) return '\\N';
   if (cell instanceof Date) return cell.toISOString();
   if (Buffer.isBuffer(cell)) return `\\\\x${cell.toString('hex')}`;
-  if (typeof cell === 'string') return cell.replace(/[\\\t\n\r]/g, (sign) => ({ '\\': '\\\\', '\t': '\\t', '\n': '\\n', '\r': '\\r' })[sign] ?? sign);
+  if (typeof cell === 'string')
+    return cell.replace(
+      /[\\\t\n\r]/g,
+      (sign) => ({ '\\': '\\\\', '\t': '\\t', '\n': '\\n', '\r': '\\r' })[sign] ?? sign,
+    );
   return String(cell);
 }
 
@@ -39,6 +43,9 @@ export class Loader {
     const lines = this.lines;
     this.lines = [];
     this.bytes = 0;
-    await pipeline(Readable.from([lines.join('')]), this.client.query(copyFrom(`copy ${this.into} from stdin`)));
+    await pipeline(
+      Readable.from([lines.join('')]),
+      this.client.query(copyFrom(`copy ${this.into} from stdin`)),
+    );
   }
 }

@@ -53,7 +53,11 @@ interface PastCampaign {
   readonly tag: number | undefined;
 }
 
-export async function makeDemo(database: Database, config: Config, tell: (text: string) => void): Promise<void> {
+export async function makeDemo(
+  database: Database,
+  config: Config,
+  tell: (text: string) => void,
+): Promise<void> {
   if (await findOffice(database.db)) return;
   const now = new Date();
   const keys = await Keys.load(database.db, now);
@@ -97,17 +101,31 @@ class World {
     await this.addDroppedTopics();
     await this.addPresent();
     this.tell('tidying up');
-    for (const table of ['contacts', 'contact_tags', 'deliveries', 'held_back', 'events', 'do_not_mail', 'campaigns', 'letters']) await this.client.query(`vacuum (analyze) ${table}`);
-    for (const id of this.sent) await countsOf(this.database.db, { id, status: 'sent', factsVersion: 0 });
+    for (const table of [
+      'contacts',
+      'contact_tags',
+      'deliveries',
+      'held_back',
+      'events',
+      'do_not_mail',
+      'campaigns',
+      'letters',
+    ])
+      await this.client.query(`vacuum (analyze) ${table}`);
+    for (const id of this.sent)
+      await countsOf(this.database.db, { id, status: 'sent', factsVersion: 0 });
     // The office's row comes last: a world that was cut off in the middle is not taken for whole.
-    await this.client.query(`insert into offices (id, name, postal_address, time_zone, sender_name, sender_address, created_at) values (1, $1, $2, $3, $4, $5, $6)`, [
-      words.office.name,
-      words.office.postalAddress,
-      words.office.timeZone,
-      words.office.senderName,
-      words.office.senderAddress,
-      this.now,
-    ]);
+    await this.client.query(
+      `insert into offices (id, name, postal_address, time_zone, sender_name, sender_address, created_at) values (1, $1, $2, $3, $4, $5, $6)`,
+      [
+        words.office.name,
+        words.office.postalAddress,
+        words.office.timeZone,
+        words.office.senderName,
+        words.office.senderAddress,
+        this.now,
+      ],
+    );
   }
 
   private async id(text: string, values: unknown[]): Promise<number> {
@@ -118,12 +136,46 @@ class World {
   private async addOffice(): Promise<void> {
     const started = new Date(this.now.getTime() - (MONTHS + 6) * 30 * DAY);
     const hash = await hashPassword(words.password);
-    for (const { name, address, role } of words.people) this.userIds.push(await this.id('insert into users (name, address, address_key, role, password_hash, created_at) values ($1, $2, $2, $3, $4, $5)', [name, address, role, hash, started]));
-    for (const [name, kind] of [['house', 'house'], ['Fernhill Nursery', 'partner'], ['The Seed Library', 'partner'], ['garden fair', 'prospects']]) this.pools.push(await this.id('insert into pools (name, kind) values ($1, $2)', [name, kind]));
-    for (const { name, colour } of words.tags) this.tagIds.push(await this.id('insert into tags (name, name_key, colour, created_at) values ($1, $2, $3, $4)', [name, tagKey(name), colour, started]));
-    for (const { name, description } of words.topics) this.topicIds.push(await this.id('insert into topics (name, name_key, description, created_at) values ($1, $2, $3, $4)', [name, searchKey(name), description, started]));
-    for (const [label, type] of [['membership', 'text'], ['membership until', 'date'], ['likes', 'text'], ['visits last year', 'number']]) {
-      await this.client.query('insert into own_fields (label, label_key, type, created_at) values ($1, $2, $3, $4)', [label, searchKey(label ?? ''), type, started]);
+    for (const { name, address, role } of words.people)
+      this.userIds.push(
+        await this.id(
+          'insert into users (name, address, address_key, role, password_hash, created_at) values ($1, $2, $2, $3, $4, $5)',
+          [name, address, role, hash, started],
+        ),
+      );
+    for (const [name, kind] of [
+      ['house', 'house'],
+      ['Fernhill Nursery', 'partner'],
+      ['The Seed Library', 'partner'],
+      ['garden fair', 'prospects'],
+    ])
+      this.pools.push(
+        await this.id('insert into pools (name, kind) values ($1, $2)', [name, kind]),
+      );
+    for (const { name, colour } of words.tags)
+      this.tagIds.push(
+        await this.id(
+          'insert into tags (name, name_key, colour, created_at) values ($1, $2, $3, $4)',
+          [name, tagKey(name), colour, started],
+        ),
+      );
+    for (const { name, description } of words.topics)
+      this.topicIds.push(
+        await this.id(
+          'insert into topics (name, name_key, description, created_at) values ($1, $2, $3, $4)',
+          [name, searchKey(name), description, started],
+        ),
+      );
+    for (const [label, type] of [
+      ['membership', 'text'],
+      ['membership until', 'date'],
+      ['likes', 'text'],
+      ['visits last year', 'number'],
+    ]) {
+      await this.client.query(
+        'insert into own_fields (label, label_key, type, created_at) values ($1, $2, $3, $4)',
+        [label, searchKey(label ?? ''), type, started],
+      );
     }
   }
 
@@ -143,29 +195,63 @@ class World {
     const taken = new Set<string>();
     for (let id = 1; id <= count; id++) {
       const given = random.chance(0.03) ? '' : random.pick(words.given);
-      const family = random.chance(0.02) ? random.pick(words.surnamesFromElsewhere) : random.pick(words.family);
+      const family = random.chance(0.02)
+        ? random.pick(words.surnamesFromElsewhere)
+        : random.pick(words.family);
       const poolAt = random.chance(0.93) ? 0 : 1 + random.int(3);
       const pool = this.pools[poolAt] ?? 1;
       const address = random.chance(0.012) ? null : this.address(given, family, taken, random);
       const key = address === null ? null : parseAddress(address);
       const hash = key?.ok ? this.keys.addressHash(key.value.key) : null;
       const town = this.town();
-      const stage = poolAt === 3 ? 'visitor' : random.pick(['visitor', 'visitor', 'visitor', 'member', 'member', 'lapsed member', 'donor', 'school booker']);
-      const created = this.now.getTime() - Math.floor(random.chance(0.4) ? MONTHS * 30.4 * DAY + random.next() * 180 * DAY : random.next() ** 1.2 * MONTHS * 30.4 * DAY);
-      const permission = poolAt === 3 || random.chance(0.05) ? 'unknown' : random.chance(0.6) ? 'asked' : 'customer';
+      const stage =
+        poolAt === 3
+          ? 'visitor'
+          : random.pick([
+              'visitor',
+              'visitor',
+              'visitor',
+              'member',
+              'member',
+              'lapsed member',
+              'donor',
+              'school booker',
+            ]);
+      const created =
+        this.now.getTime() -
+        Math.floor(
+          random.chance(0.4)
+            ? MONTHS * 30.4 * DAY + random.next() * 180 * DAY
+            : random.next() ** 1.2 * MONTHS * 30.4 * DAY,
+        );
+      const permission =
+        poolAt === 3 || random.chance(0.05) ? 'unknown' : random.chance(0.6) ? 'asked' : 'customer';
       const fields: Record<string, string | number> = {};
       const isMember = stage === 'member' || stage === 'lapsed member';
       if (isMember) {
         fields['own_1'] = random.pick(words.memberships);
-        const until = stage === 'member' ? this.now.getTime() + random.next() * 500 * DAY : this.now.getTime() - random.next() * 500 * DAY;
+        const until =
+          stage === 'member'
+            ? this.now.getTime() + random.next() * 500 * DAY
+            : this.now.getTime() - random.next() * 500 * DAY;
         fields['own_2'] = new Date(until).toISOString().slice(0, 10);
       }
-      if (random.chance(0.4)) fields['own_3'] = [...new Set([random.pick(words.likes), random.pick(words.likes)])].join(', ');
+      if (random.chance(0.4))
+        fields['own_3'] = [...new Set([random.pick(words.likes), random.pick(words.likes)])].join(
+          ', ',
+        );
       if (random.chance(0.5)) fields['own_4'] = random.int(12);
       const postcode = `${town.postcode} ${1 + random.int(9)}${String.fromCharCode(65 + random.int(26))}${String.fromCharCode(65 + random.int(26))}`;
-      const keyed: Record<string, string> = { town: searchKey(town.name), region: searchKey(town.region), postcode: searchKey(postcode), stage: searchKey(stage), family_name: searchKey(family) };
+      const keyed: Record<string, string> = {
+        town: searchKey(town.name),
+        region: searchKey(town.region),
+        postcode: searchKey(postcode),
+        stage: searchKey(stage),
+        family_name: searchKey(family),
+      };
       if (given) keyed['given_name'] = searchKey(given);
-      for (const own of ['own_1', 'own_3']) if (typeof fields[own] === 'string') keyed[own] = searchKey(fields[own]);
+      for (const own of ['own_1', 'own_3'])
+        if (typeof fields[own] === 'string') keyed[own] = searchKey(fields[own]);
       const owner = this.userIds[[0, 0, 2, 2, 3, 4, 5][random.int(7)] ?? 0] ?? 1;
       const createdAt = new Date(created);
       await contacts.add(
@@ -189,7 +275,11 @@ class World {
         JSON.stringify(keyed),
         permission,
         permission === 'unknown' ? null : createdAt,
-        poolAt === 3 ? 'garden fair, cards from the bowl' : permission === 'unknown' ? null : random.pick(words.sources),
+        poolAt === 3
+          ? 'garden fair, cards from the bowl'
+          : permission === 'unknown'
+            ? null
+            : random.pick(words.sources),
         createdAt,
         createdAt,
       );
@@ -199,7 +289,26 @@ class World {
       });
       for (const tag of own) await tags.add(id, tag);
       const keen = random.chance(0.18) ? 0.02 : Math.min(0.95, random.next() ** 1.3);
-      this.someones.push({ id, address, hash, given, permission, tags: own, created, keen, proxy: random.chance(0.16), dead: random.chance(0.009), gone: undefined, goneAt: 0, sent: 0, opened: 0, clicked: 0, lastSent: 0, lastOpened: 0, lastClicked: 0 });
+      this.someones.push({
+        id,
+        address,
+        hash,
+        given,
+        permission,
+        tags: own,
+        created,
+        keen,
+        proxy: random.chance(0.16),
+        dead: random.chance(0.009),
+        gone: undefined,
+        goneAt: 0,
+        sent: 0,
+        opened: 0,
+        clicked: 0,
+        lastSent: 0,
+        lastOpened: 0,
+        lastClicked: 0,
+      });
       if (poolAt !== 0) this.outOfHouse.add(id);
       if (id % 20_000 === 0) this.tell(`${id.toLocaleString('en')} contacts`);
     }
@@ -212,7 +321,13 @@ class World {
 
   private address(given: string, family: string, taken: Set<string>, random: Random): string {
     const plain = (text: string): string => searchKey(text).replace(/[^a-z]/g, '');
-    const base = given ? random.pick([`${plain(given)}.${plain(family)}`, `${plain(given)[0]}.${plain(family)}`, `${plain(given)}${plain(family).slice(0, 1)}`]) : plain(family);
+    const base = given
+      ? random.pick([
+          `${plain(given)}.${plain(family)}`,
+          `${plain(given)[0]}.${plain(family)}`,
+          `${plain(given)}${plain(family).slice(0, 1)}`,
+        ])
+      : plain(family);
     const domain = random.pick(words.domains);
     for (let tail = ''; ; tail = String(1 + random.int(9999))) {
       const address = `${base}${tail}@${domain}`;
@@ -226,13 +341,32 @@ class World {
   private past(): PastCampaign[] {
     const list: PastCampaign[] = [];
     for (let back = MONTHS; back >= 1; back--) {
-      const month = new Date(Date.UTC(this.now.getUTCFullYear(), this.now.getUTCMonth() - back + 1, 1));
+      const month = new Date(
+        Date.UTC(this.now.getUTCFullYear(), this.now.getUTCMonth() - back + 1, 1),
+      );
       const news = words.monthNews[month.getUTCMonth()];
       const at = month.getTime() + 9 * DAY + 9 * HOUR - this.weekdayShift(month);
-      if (news && at < this.now.getTime() - DAY) list.push({ name: `${month.toLocaleString('en', { month: 'long', timeZone: 'UTC' })} newsletter`, at, content: newsletter(news.title, news.lead, `${news.lead} And the dates of the next weeks.`.slice(0, 130)), tag: undefined });
-      const promo = back % 2 === 0 ? words.promotions[(back / 2) % words.promotions.length] : undefined;
+      if (news && at < this.now.getTime() - DAY)
+        list.push({
+          name: `${month.toLocaleString('en', { month: 'long', timeZone: 'UTC' })} newsletter`,
+          at,
+          content: newsletter(
+            news.title,
+            news.lead,
+            `${news.lead} And the dates of the next weeks.`.slice(0, 130),
+          ),
+          tag: undefined,
+        });
+      const promo =
+        back % 2 === 0 ? words.promotions[(back / 2) % words.promotions.length] : undefined;
       const promoAt = month.getTime() + 20 * DAY + 10 * HOUR;
-      if (promo && promoAt < this.now.getTime() - DAY) list.push({ name: promo.title, at: promoAt, content: promotion(promo.title, promo.lead, promo.button), tag: this.tagIds[words.tags.findIndex(({ name }) => name === promo.tag)] });
+      if (promo && promoAt < this.now.getTime() - DAY)
+        list.push({
+          name: promo.title,
+          at: promoAt,
+          content: promotion(promo.title, promo.lead, promo.button),
+          tag: this.tagIds[words.tags.findIndex(({ name }) => name === promo.tag)],
+        });
     }
     return list.sort((a, b) => a.at - b.at);
   }
@@ -252,69 +386,164 @@ class World {
   }
 
   private async addLetter(name: string, content: LetterContent, at: Date): Promise<number> {
-    return this.id('insert into letters (name, content, created_at, updated_at) values ($1, $2, $3, $3)', [name, JSON.stringify(content), at]);
+    return this.id(
+      'insert into letters (name, content, created_at, updated_at) values ($1, $2, $3, $3)',
+      [name, JSON.stringify(content), at],
+    );
   }
 
   private async compile(content: LetterContent): Promise<CompiledLetter> {
-    return compileLetter(content, { officeName: words.office.name, postalAddress: words.office.postalAddress, language: 'en', baseUrl: this.config.publicUrl });
+    return compileLetter(content, {
+      officeName: words.office.name,
+      postalAddress: words.office.postalAddress,
+      language: 'en',
+      baseUrl: this.config.publicUrl,
+    });
   }
 
   private async playCampaign({ name, at, content, tag }: PastCampaign): Promise<void> {
     const started = new Date(at);
     const letter = await this.addLetter(name, content, started);
     const compiled = await this.compile(content);
-    const who = tag === undefined ? { to: [], notTo: [] } : { to: [{ kind: 'tag', id: tag }], notTo: [] };
+    const who =
+      tag === undefined ? { to: [], notTo: [] } : { to: [{ kind: 'tag', id: tag }], notTo: [] };
     const campaign = await this.id(
       `insert into campaigns (name, status, who, letter_id, sender_name, sender_address, compiled, subject, fixed_at, started_at, finished_at, created_at, updated_at, topic_id) values ($1, 'sent', $2, $3, $4, $5, $6, $7, $8, $8, $9, $8, $8, $10)`,
-      [name, JSON.stringify(who), letter, words.office.senderName, words.office.senderAddress, JSON.stringify(compiled), compiled.subject.map((part) => (typeof part === 'string' ? part : part.slot === 'field' ? part.fallback : '')).join(''), started, new Date(at + 40 * MINUTE), this.topicIds[tag === undefined ? 0 : 1]],
+      [
+        name,
+        JSON.stringify(who),
+        letter,
+        words.office.senderName,
+        words.office.senderAddress,
+        JSON.stringify(compiled),
+        compiled.subject
+          .map((part) =>
+            typeof part === 'string' ? part : part.slot === 'field' ? part.fallback : '',
+          )
+          .join(''),
+        started,
+        new Date(at + 40 * MINUTE),
+        this.topicIds[tag === undefined ? 0 : 1],
+      ],
     );
     this.sent.push(campaign);
     const deliveries = new Loader(
       this.client,
       'deliveries (campaign_id, contact_id, state, address, address_hash, attempts, first_tried_at, answer, bounce, accepted_at, bounced_at, left_at, complained_at, first_opened_at, last_opened_at, opens, machine_opens, first_clicked_at, last_clicked_at, clicks, machine_clicks)',
     );
-    const held = new Loader(this.client, 'held_back (campaign_id, contact_id, reason, address_hash)');
-    const events = new Loader(this.client, 'events (kind, at, contact_id, campaign_id, link, machine, why)');
+    const held = new Loader(
+      this.client,
+      'held_back (campaign_id, contact_id, reason, address_hash)',
+    );
+    const events = new Loader(
+      this.client,
+      'events (kind, at, contact_id, campaign_id, link, machine, why)',
+    );
     const heldBack: Record<HeldBackReason, number> = { ...noneHeldBack };
     let receives = 0;
     const summerDip = [6, 7].includes(started.getUTCMonth()) ? 0.8 : 1;
     for (const one of this.someones) {
-      if (this.outOfHouse.has(one.id) || one.created > at || (tag !== undefined && !one.tags.has(tag))) continue;
-      const reason: HeldBackReason | undefined = one.address === null || one.hash === null ? 'no address' : one.gone ? 'do not mail' : one.permission === 'unknown' ? 'no permission' : undefined;
+      if (
+        this.outOfHouse.has(one.id) ||
+        one.created > at ||
+        (tag !== undefined && !one.tags.has(tag))
+      )
+        continue;
+      const reason: HeldBackReason | undefined =
+        one.address === null || one.hash === null
+          ? 'no address'
+          : one.gone
+            ? 'do not mail'
+            : one.permission === 'unknown'
+              ? 'no permission'
+              : undefined;
       if (reason || !one.hash) {
         heldBack[reason ?? 'no address']++;
         await held.add(campaign, one.id, reason ?? 'no address', one.hash);
         continue;
       }
       receives++;
-      await this.playDelivery(one, one.hash, campaign, at, compiled.links.length, (tag === undefined ? 1 : 1.25) * summerDip, deliveries, events);
+      await this.playDelivery(
+        one,
+        one.hash,
+        campaign,
+        at,
+        compiled.links.length,
+        (tag === undefined ? 1 : 1.25) * summerDip,
+        deliveries,
+        events,
+      );
     }
     await deliveries.flush();
     await held.flush();
     await events.flush();
     const matched = receives + Object.values(heldBack).reduce((sum, n) => sum + n, 0);
     const tally: Tally = { matched, heldBack, receives };
-    await this.client.query('update campaigns set tally = $2, seen = $2 where id = $1', [campaign, JSON.stringify(tally)]);
+    await this.client.query('update campaigns set tally = $2, seen = $2 where id = $1', [
+      campaign,
+      JSON.stringify(tally),
+    ]);
   }
 
   /** One letter to one person: taken or not, opened or not, and when. */
-  private async playDelivery(one: Someone, hash: Buffer, campaign: number, at: number, links: number, lift: number, deliveries: Loader, events: Loader): Promise<void> {
+  private async playDelivery(
+    one: Someone,
+    hash: Buffer,
+    campaign: number,
+    at: number,
+    links: number,
+    lift: number,
+    deliveries: Loader,
+    events: Loader,
+  ): Promise<void> {
     const { random } = this;
     const accepted = at + random.next() * 35 * MINUTE;
     if (one.dead) {
       one.gone = 'hard bounce';
       one.goneAt = accepted;
-      await deliveries.add(campaign, one.id, 'bounced', one.address, hash, 1, new Date(accepted), '550 5.1.1 There is no mailbox of that name here', 'hard', null, new Date(accepted), null, null, null, null, 0, 0, null, null, 0, 0);
+      await deliveries.add(
+        campaign,
+        one.id,
+        'bounced',
+        one.address,
+        hash,
+        1,
+        new Date(accepted),
+        '550 5.1.1 There is no mailbox of that name here',
+        'hard',
+        null,
+        new Date(accepted),
+        null,
+        null,
+        null,
+        null,
+        0,
+        0,
+        null,
+        null,
+        0,
+        0,
+      );
       await events.add('bounced', new Date(accepted), one.id, campaign, null, false, 'hard');
       return;
     }
     one.sent++;
     one.lastSent = accepted;
     let [opens, machineOpens, clicks] = [0, 0, 0];
-    let [firstOpened, lastOpened, firstClicked, lastClicked, leftAt, complainedAt] = [0, 0, 0, 0, 0, 0];
+    let [firstOpened, lastOpened, firstClicked, lastClicked, leftAt, complainedAt] = [
+      0, 0, 0, 0, 0, 0,
+    ];
     if (one.proxy) {
       machineOpens = 1;
-      await events.add('opened', new Date(accepted + random.wait(20) * 1000), one.id, campaign, null, true, 'a mail scanner or proxy');
+      await events.add(
+        'opened',
+        new Date(accepted + random.wait(20) * 1000),
+        one.id,
+        campaign,
+        null,
+        true,
+        'a mail scanner or proxy',
+      );
     }
     if (random.chance(one.keen * lift)) {
       firstOpened = this.wakingHour(accepted + random.wait(9) * HOUR);
@@ -331,7 +560,15 @@ class World {
         firstClicked = firstOpened + 8000 + random.wait(90) * 1000;
         lastClicked = firstClicked;
         lastOpened = Math.max(lastOpened, lastClicked);
-        await events.add('clicked', new Date(firstClicked), one.id, campaign, Math.min(links - 1, Math.floor(random.next() ** 2 * links)), false, null);
+        await events.add(
+          'clicked',
+          new Date(firstClicked),
+          one.id,
+          campaign,
+          Math.min(links - 1, Math.floor(random.next() ** 2 * links)),
+          false,
+          null,
+        );
       }
     }
     const annoyed = one.keen < 0.1 ? 0.0035 : 0.0012;
@@ -344,7 +581,8 @@ class World {
         if (one.gone === 'complained') [complainedAt, leftAt] = [leftAt, 0];
       } else leftAt = 0;
     }
-    const when = (moment: number): Date | null => (moment > 0 ? new Date(Math.min(moment, this.now.getTime())) : null);
+    const when = (moment: number): Date | null =>
+      moment > 0 ? new Date(Math.min(moment, this.now.getTime())) : null;
     if (opens > 0) {
       one.opened++;
       one.lastOpened = Math.min(lastOpened, this.now.getTime());
@@ -353,7 +591,29 @@ class World {
       one.clicked++;
       one.lastClicked = Math.min(lastClicked, this.now.getTime());
     }
-    await deliveries.add(campaign, one.id, 'accepted', one.address, hash, 1, new Date(accepted), '250 2.0.0 OK: taken', null, new Date(accepted), null, when(leftAt), when(complainedAt), when(firstOpened), when(lastOpened), opens, machineOpens, when(firstClicked), when(lastClicked), clicks, 0);
+    await deliveries.add(
+      campaign,
+      one.id,
+      'accepted',
+      one.address,
+      hash,
+      1,
+      new Date(accepted),
+      '250 2.0.0 OK: taken',
+      null,
+      new Date(accepted),
+      null,
+      when(leftAt),
+      when(complainedAt),
+      when(firstOpened),
+      when(lastOpened),
+      opens,
+      machineOpens,
+      when(firstClicked),
+      when(lastClicked),
+      clicks,
+      0,
+    );
   }
 
   /** People sleep: what would fall into the night happens in the morning or the evening. */
@@ -365,10 +625,25 @@ class World {
 
   private async addFacts(): Promise<void> {
     this.tell('what each person did');
-    await this.client.query('create temporary table demo_facts (id int primary key, sent int, opened int, clicked int, last_sent timestamptz, last_opened timestamptz, last_clicked timestamptz)');
-    const facts = new Loader(this.client, 'demo_facts (id, sent, opened, clicked, last_sent, last_opened, last_clicked)');
+    await this.client.query(
+      'create temporary table demo_facts (id int primary key, sent int, opened int, clicked int, last_sent timestamptz, last_opened timestamptz, last_clicked timestamptz)',
+    );
+    const facts = new Loader(
+      this.client,
+      'demo_facts (id, sent, opened, clicked, last_sent, last_opened, last_clicked)',
+    );
     const when = (moment: number): Date | null => (moment > 0 ? new Date(moment) : null);
-    for (const one of this.someones) if (one.sent > 0) await facts.add(one.id, one.sent, one.opened, one.clicked, when(one.lastSent), when(one.lastOpened), when(one.lastClicked));
+    for (const one of this.someones)
+      if (one.sent > 0)
+        await facts.add(
+          one.id,
+          one.sent,
+          one.opened,
+          one.clicked,
+          when(one.lastSent),
+          when(one.lastOpened),
+          when(one.lastClicked),
+        );
     await facts.flush();
     const step = 10_000;
     for (let from = 0; from <= this.someones.length; from += step) {
@@ -399,9 +674,20 @@ class World {
     const list = new Loader(this.client, 'dropped_topics (address_hash, topic_id, at)');
     const seen = new Set<string>();
     for (const one of this.someones) {
-      if (!one.hash || one.gone || one.sent < 3 || !this.random.chance(0.012) || seen.has(one.hash.toString('hex'))) continue;
+      if (
+        !one.hash ||
+        one.gone ||
+        one.sent < 3 ||
+        !this.random.chance(0.012) ||
+        seen.has(one.hash.toString('hex'))
+      )
+        continue;
       seen.add(one.hash.toString('hex'));
-      await list.add(one.hash, this.topicIds[1 + this.random.int(2)] ?? 1, new Date(one.lastSent + 2 * HOUR));
+      await list.add(
+        one.hash,
+        this.topicIds[1 + this.random.int(2)] ?? 1,
+        new Date(one.lastSent + 2 * HOUR),
+      );
     }
     await list.flush();
   }
@@ -409,13 +695,27 @@ class World {
   /** Three messages that wait to be seen to. */
   private async addReturned(): Promise<void> {
     const campaign = this.sent.at(-1) ?? 1;
-    const readers = this.someones.filter((one) => one.address && !one.gone && one.opened > 2 && !this.outOfHouse.has(one.id)).slice(40, 43);
+    const readers = this.someones
+      .filter((one) => one.address && !one.gone && one.opened > 2 && !this.outOfHouse.has(one.id))
+      .slice(40, 43);
     for (const [at, mail] of [...words.returned.entries()].reverse()) {
       const reader = readers[at];
       const fill = (text: string): string => text.replace('{address}', reader?.address ?? '');
       await this.client.query(
         `insert into returned_mail (at, digest, kind, bounce, evidence, campaign_id, contact_id, sender, subject, excerpt, diagnosis, source) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, 'mailbox')`,
-        [new Date(this.now.getTime() - (at + 2) * 5 * HOUR), Buffer.alloc(32, at + 1), mail.kind, mail.bounce, mail.evidence, mail.evidence ? campaign : null, mail.evidence ? (reader?.id ?? null) : null, fill(mail.sender), mail.subject, fill(mail.excerpt), mail.diagnosis],
+        [
+          new Date(this.now.getTime() - (at + 2) * 5 * HOUR),
+          Buffer.alloc(32, at + 1),
+          mail.kind,
+          mail.bounce,
+          mail.evidence,
+          mail.evidence ? campaign : null,
+          mail.evidence ? (reader?.id ?? null) : null,
+          fill(mail.sender),
+          mail.subject,
+          fill(mail.excerpt),
+          mail.diagnosis,
+        ],
       );
     }
   }
@@ -424,36 +724,155 @@ class World {
   private async addPresent(): Promise<void> {
     const at = new Date(this.now.getTime() - 3 * DAY);
     const house = this.pools[0] ?? 1;
-    const tag = (name: string): number => this.tagIds[words.tags.findIndex((one) => one.name === name)] ?? 0;
+    const tag = (name: string): number =>
+      this.tagIds[words.tags.findIndex((one) => one.name === name)] ?? 0;
     const rules: [string, string, Rule['root']][] = [
       ['Everybody who may hear from us', 'The house pool, as it is', { of: 'all', items: [] }],
-      ['Members near Quillwater', 'For things that happen in the evening', { of: 'all', items: [{ kind: 'field', field: 'stage', op: 'is', value: 'member' }, { of: 'any', items: ['Quillwater', 'Millrace', 'Lower Ashby', 'Ashwick'].map((value) => ({ kind: 'field' as const, field: 'town', op: 'is' as const, value })) }] }],
-      ['Plant sale guests, no schools', 'First call and last call', { of: 'all', items: [{ kind: 'tag', op: 'has', tags: [tag('plant sale guest')] }, { of: 'none', items: [{ kind: 'tag', op: 'has', tags: [tag('school')] }, { kind: 'field', field: 'stage', op: 'is', value: 'school booker' }] }] }],
-      ['Memberships that end within 90 days', 'For the renewal letter', { of: 'all', items: [{ kind: 'field', field: 'own_2', op: 'in the next days', value: 90 }] }],
-      ['Came in this month', 'For the welcome letter', { of: 'all', items: [{ kind: 'field', field: 'came_in', op: 'in the last days', value: 30 }] }],
+      [
+        'Members near Quillwater',
+        'For things that happen in the evening',
+        {
+          of: 'all',
+          items: [
+            { kind: 'field', field: 'stage', op: 'is', value: 'member' },
+            {
+              of: 'any',
+              items: ['Quillwater', 'Millrace', 'Lower Ashby', 'Ashwick'].map((value) => ({
+                kind: 'field' as const,
+                field: 'town',
+                op: 'is' as const,
+                value,
+              })),
+            },
+          ],
+        },
+      ],
+      [
+        'Plant sale guests, no schools',
+        'First call and last call',
+        {
+          of: 'all',
+          items: [
+            { kind: 'tag', op: 'has', tags: [tag('plant sale guest')] },
+            {
+              of: 'none',
+              items: [
+                { kind: 'tag', op: 'has', tags: [tag('school')] },
+                { kind: 'field', field: 'stage', op: 'is', value: 'school booker' },
+              ],
+            },
+          ],
+        },
+      ],
+      [
+        'Memberships that end within 90 days',
+        'For the renewal letter',
+        {
+          of: 'all',
+          items: [{ kind: 'field', field: 'own_2', op: 'in the next days', value: 90 }],
+        },
+      ],
+      [
+        'Came in this month',
+        'For the welcome letter',
+        {
+          of: 'all',
+          items: [{ kind: 'field', field: 'came_in', op: 'in the last days', value: 30 }],
+        },
+      ],
     ];
     const segments: number[] = [];
-    for (const [name, description, root] of rules) segments.push(await this.id('insert into segments (name, description, pool_id, rule, created_at, updated_at) values ($1, $2, $3, $4, $5, $5)', [name, description, house, JSON.stringify({ v: 1, root }), at]));
+    for (const [name, description, root] of rules)
+      segments.push(
+        await this.id(
+          'insert into segments (name, description, pool_id, rule, created_at, updated_at) values ($1, $2, $3, $4, $5, $5)',
+          [name, description, house, JSON.stringify({ v: 1, root }), at],
+        ),
+      );
     const sale = words.promotions[0];
-    const firstCall = await this.addLetter('Plant sale, first call', promotion(sale?.title ?? '', sale?.lead ?? '', sale?.button ?? ''), at);
+    const firstCall = await this.addLetter(
+      'Plant sale, first call',
+      promotion(sale?.title ?? '', sale?.lead ?? '', sale?.button ?? ''),
+      at,
+    );
     const news = words.monthNews[(this.now.getUTCMonth() + 1) % 12];
-    const nextNews = await this.addLetter('Next newsletter', newsletter(news?.title ?? '', news?.lead ?? '', `${news?.lead ?? ''} And the dates of the next weeks.`), at);
-    const add = (name: string, who: unknown, letter: number | null, topic?: number): Promise<number> =>
-      this.id('insert into campaigns (name, who, letter_id, sender_name, sender_address, created_at, updated_at, topic_id) values ($1, $2, $3, $4, $5, $6, $6, $7)', [name, JSON.stringify(who), letter, words.office.senderName, words.office.senderAddress, at, topic]);
-    await add('Plant sale, first call', { to: [{ kind: 'segment', id: segments[2] }], notTo: [{ kind: 'tag', id: tag('volunteer') }] }, firstCall, this.topicIds[1]);
-    await add('Next newsletter', { to: [{ kind: 'segment', id: segments[0] }], notTo: [] }, nextNews, this.topicIds[0]);
+    const nextNews = await this.addLetter(
+      'Next newsletter',
+      newsletter(
+        news?.title ?? '',
+        news?.lead ?? '',
+        `${news?.lead ?? ''} And the dates of the next weeks.`,
+      ),
+      at,
+    );
+    const add = (
+      name: string,
+      who: unknown,
+      letter: number | null,
+      topic?: number,
+    ): Promise<number> =>
+      this.id(
+        'insert into campaigns (name, who, letter_id, sender_name, sender_address, created_at, updated_at, topic_id) values ($1, $2, $3, $4, $5, $6, $6, $7)',
+        [
+          name,
+          JSON.stringify(who),
+          letter,
+          words.office.senderName,
+          words.office.senderAddress,
+          at,
+          topic,
+        ],
+      );
+    await add(
+      'Plant sale, first call',
+      {
+        to: [{ kind: 'segment', id: segments[2] }],
+        notTo: [{ kind: 'tag', id: tag('volunteer') }],
+      },
+      firstCall,
+      this.topicIds[1],
+    );
+    await add(
+      'Next newsletter',
+      { to: [{ kind: 'segment', id: segments[0] }], notTo: [] },
+      nextNews,
+      this.topicIds[0],
+    );
     await add('Renewal letter', nobodyYet, null);
     const workshop = tag('workshop list');
-    const tagged = this.someones.filter((one) => one.tags.has(workshop) && !this.outOfHouse.has(one.id)).slice(0, 64);
-    await this.addChangeSet('tagging', 'tagged “workshop list”', new Date(this.now.getTime() - 4 * DAY), tagged.map((one) => [one.id, { [`tag_${workshop}`]: false }, { [`tag_${workshop}`]: true }] as const));
+    const tagged = this.someones
+      .filter((one) => one.tags.has(workshop) && !this.outOfHouse.has(one.id))
+      .slice(0, 64);
+    await this.addChangeSet(
+      'tagging',
+      'tagged “workshop list”',
+      new Date(this.now.getTime() - 4 * DAY),
+      tagged.map(
+        (one) => [one.id, { [`tag_${workshop}`]: false }, { [`tag_${workshop}`]: true }] as const,
+      ),
+    );
     await this.addImport(house);
     await this.addReturned();
   }
 
-  private async addChangeSet(kind: string, what: string, at: Date, items: readonly (readonly [contact: number, before: unknown, after: unknown])[]): Promise<number> {
-    const id = await this.id('insert into change_sets (kind, user_id, at, what, count, finished_at) values ($1, $2, $3, $4, $5, $3)', [kind, this.userIds[0], at, what, items.length]);
+  private async addChangeSet(
+    kind: string,
+    what: string,
+    at: Date,
+    items: readonly (readonly [contact: number, before: unknown, after: unknown])[],
+  ): Promise<number> {
+    const id = await this.id(
+      'insert into change_sets (kind, user_id, at, what, count, finished_at) values ($1, $2, $3, $4, $5, $3)',
+      [kind, this.userIds[0], at, what, items.length],
+    );
     const list = new Loader(this.client, 'change_items (set_id, contact_id, before, after)');
-    for (const [contact, before, after] of items) await list.add(id, contact, before === null ? null : JSON.stringify(before), JSON.stringify(after));
+    for (const [contact, before, after] of items)
+      await list.add(
+        id,
+        contact,
+        before === null ? null : JSON.stringify(before),
+        JSON.stringify(after),
+      );
     await list.flush();
     return id;
   }
@@ -461,14 +880,31 @@ class World {
   private async addImport(house: number): Promise<void> {
     const done = new Date(this.now.getTime() - 20 * HOUR);
     const owner = this.userIds[0] ?? 1;
-    const fresh = this.someones.filter((one) => !this.outOfHouse.has(one.id) && one.created > this.now.getTime() - DAY).slice(0, 80);
+    const fresh = this.someones
+      .filter((one) => !this.outOfHouse.has(one.id) && one.created > this.now.getTime() - DAY)
+      .slice(0, 80);
     const changed = this.someones.filter((one) => !this.outOfHouse.has(one.id)).slice(100, 112);
     const refused = [
-      ['Olave', 'Weir', 'olave.weir(at)example.com', 'Millrace', 'an address needs one @, as in name@example.com'],
+      [
+        'Olave',
+        'Weir',
+        'olave.weir(at)example.com',
+        'Millrace',
+        'an address needs one @, as in name@example.com',
+      ],
       ['', 'Heron', '', 'Ashwick', 'there is no address'],
-      ['Juno', 'Tarn', 'juno@tarn', 'East Tarn', 'the part after the @ is not a domain, as in example.com'],
+      [
+        'Juno',
+        'Tarn',
+        'juno@tarn',
+        'East Tarn',
+        'the part after the @ is not a domain, as in example.com',
+      ],
     ];
-    const set = await this.addChangeSet('import', 'imported “ticket desk, last week.csv”', done, [...fresh.map((one) => [one.id, null, {}] as const), ...changed.map((one) => [one.id, { town: 'Millrace' }, { town: 'somewhere else' }] as const)]);
+    const set = await this.addChangeSet('import', 'imported “ticket desk, last week.csv”', done, [
+      ...fresh.map((one) => [one.id, null, {}] as const),
+      ...changed.map((one) => [one.id, { town: 'Millrace' }, { town: 'somewhere else' }] as const),
+    ]);
     const id = await this.id(
       `insert into imports (change_set_id, state, file_id, file_name, encoding, separator, headers, sample, rows, mapping, pool_id, owner_id, permission, permission_at, permission_source, cursor, new_count, changed_count, unchanged_count, refused_count, user_id, created_at, started_at, finished_at)
        values ($11, 'done', '', 'ticket desk, last week.csv', 'utf-8', ',', $1, $2, $3, $4, $5, $6, 'asked', $7, 'ticket desk', $3, $8, $9, 0, $10, $6, $7, $7, $7)`,
@@ -476,7 +912,9 @@ class World {
         JSON.stringify(['First name', 'Last name', 'E-mail', 'Town']),
         JSON.stringify([refused[0]?.slice(0, 4)]),
         fresh.length + changed.length + refused.length,
-        JSON.stringify(['given_name', 'family_name', 'address', 'town'].map((field) => ({ to: 'field', field }))),
+        JSON.stringify(
+          ['given_name', 'family_name', 'address', 'town'].map((field) => ({ to: 'field', field })),
+        ),
         house,
         owner,
         done,
@@ -486,11 +924,15 @@ class World {
         set,
       ],
     );
-    const rows = new Loader(this.client, 'import_rows (import_id, row, outcome, contact_id, reason, cells)');
+    const rows = new Loader(
+      this.client,
+      'import_rows (import_id, row, outcome, contact_id, reason, cells)',
+    );
     let row = 0;
     for (const one of fresh) await rows.add(id, ++row, 'new', one.id, null, null);
     for (const one of changed) await rows.add(id, ++row, 'changed', one.id, null, null);
-    for (const cells of refused) await rows.add(id, ++row, 'refused', null, cells[4] ?? '', JSON.stringify(cells.slice(0, 4)));
+    for (const cells of refused)
+      await rows.add(id, ++row, 'refused', null, cells[4] ?? '', JSON.stringify(cells.slice(0, 4)));
     await rows.flush();
   }
 }

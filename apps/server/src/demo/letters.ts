@@ -14,7 +14,11 @@ export function newsletter(title: string, lead: string, preview: string): Letter
     preview: [preview],
     blocks: [
       { id: 'title', kind: 'heading', text: [title] },
-      { id: 'lead', kind: 'text', text: { type: 'doc', content: [paragraph('Dear ', name, ','), paragraph(lead)] } },
+      {
+        id: 'lead',
+        kind: 'text',
+        text: { type: 'doc', content: [paragraph('Dear ', name, ','), paragraph(lead)] },
+      },
       { id: 'dates', kind: 'button', label: ['Workshop dates'], href: `${site}/workshops` },
       { id: 'line', kind: 'divider' },
       { id: 'second', kind: 'heading', text: ['What else there is'] },
@@ -24,7 +28,24 @@ export function newsletter(title: string, lead: string, preview: string): Letter
         text: {
           type: 'doc',
           content: [
-            { type: 'paragraph', content: [{ type: 'text', text: 'See ' }, { type: 'text', text: 'the pictures of the month', marks: [{ type: 'link', attrs: { href: `${site}/pictures` } }] }, { type: 'text', text: ', or the ' }, { type: 'text', text: 'opening hours', marks: [{ type: 'link', attrs: { href: `${site}/hours` } }] }, { type: 'text', text: ' for the holidays.' }] },
+            {
+              type: 'paragraph',
+              content: [
+                { type: 'text', text: 'See ' },
+                {
+                  type: 'text',
+                  text: 'the pictures of the month',
+                  marks: [{ type: 'link', attrs: { href: `${site}/pictures` } }],
+                },
+                { type: 'text', text: ', or the ' },
+                {
+                  type: 'text',
+                  text: 'opening hours',
+                  marks: [{ type: 'link', attrs: { href: `${site}/hours` } }],
+                },
+                { type: 'text', text: ' for the holidays.' },
+              ],
+            },
             paragraph('With green greetings from all of us'),
           ],
         },
@@ -42,8 +63,24 @@ export function promotion(title: string, lead: string, button: string): LetterCo
     preview: [lead],
     blocks: [
       { id: 'title', kind: 'heading', text: [title] },
-      { id: 'lead', kind: 'text', text: { type: 'doc', content: [paragraph('Dear ', name, ','), paragraph(lead), paragraph('Members come in an hour before everybody else.')] } },
-      { id: 'go', kind: 'button', label: [button], href: `${site}/${button.toLowerCase().replaceAll(' ', '-')}` },
+      {
+        id: 'lead',
+        kind: 'text',
+        text: {
+          type: 'doc',
+          content: [
+            paragraph('Dear ', name, ','),
+            paragraph(lead),
+            paragraph('Members come in an hour before everybody else.'),
+          ],
+        },
+      },
+      {
+        id: 'go',
+        kind: 'button',
+        label: [button],
+        href: `${site}/${button.toLowerCase().replaceAll(' ', '-')}`,
+      },
       footer,
     ],
   };

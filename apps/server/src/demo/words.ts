@@ -33,7 +33,20 @@ export const family = (
   'Padgett Partridge Peverell Pike Plover Prashad Prentice Quarry Quill Radley Ravenscroft Redfern Reed Ridley Rook Rowan Rushworth Saltmarsh Sedgwick Shaw Sorley Sparrow Starling Stonecrop Swift Tarn Teasel Thistlewood Thorne Tilling Underhill Vane Verity Vickers Wakefield Warbler Washburn Waverley Weir Whitlock Willoughby Windmere Wolstan Woodruff Wyndash Yarrow Yashin Yates'
 ).split(' ');
 
-export const surnamesFromElsewhere = ['Núñez', 'Łukasik', 'Ødegaard', 'Çelik', 'Đorđević', 'Müllender', 'Ångström', 'O’Dwyer', 'van der Mere', 'Šimek', 'Þorvald', 'Pérez-Luna'];
+export const surnamesFromElsewhere = [
+  'Núñez',
+  'Łukasik',
+  'Ødegaard',
+  'Çelik',
+  'Đorđević',
+  'Müllender',
+  'Ångström',
+  'O’Dwyer',
+  'van der Mere',
+  'Šimek',
+  'Þorvald',
+  'Pérez-Luna',
+];
 
 /** Towns around the garden, with invented positions in degrees. */
 export const towns = [
@@ -47,11 +60,33 @@ export const towns = [
   { name: 'Saltcote', region: 'Coastland', postcode: 'CL1', lat: 38.53, lon: -9.33, weight: 6 },
   { name: 'Pellbridge', region: 'Coastland', postcode: 'CL3', lat: 38.45, lon: -9.11, weight: 5 },
   { name: 'Wintercross', region: 'Fellmark', postcode: 'FM8', lat: 39.21, lon: -8.87, weight: 3 },
-  { name: 'Great Osier', region: 'Vale of Osier', postcode: 'VO1', lat: 38.3, lon: -8.6, weight: 2 },
-  { name: 'Thistledown', region: 'Vale of Osier', postcode: 'VO4', lat: 38.1, lon: -8.4, weight: 1 },
+  {
+    name: 'Great Osier',
+    region: 'Vale of Osier',
+    postcode: 'VO1',
+    lat: 38.3,
+    lon: -8.6,
+    weight: 2,
+  },
+  {
+    name: 'Thistledown',
+    region: 'Vale of Osier',
+    postcode: 'VO4',
+    lat: 38.1,
+    lon: -8.4,
+    weight: 1,
+  },
 ] as const;
 
-export const domains = ['example.com', 'example.com', 'example.org', 'example.net', 'postbox.test', 'harbourmail.test', 'lanternpost.test'];
+export const domains = [
+  'example.com',
+  'example.com',
+  'example.org',
+  'example.net',
+  'postbox.test',
+  'harbourmail.test',
+  'lanternpost.test',
+];
 
 export const tags = [
   { name: 'plant sale guest', colour: 'moss', share: 0.28 },
@@ -65,41 +100,157 @@ export const tags = [
 ] as const;
 
 export const stages = ['visitor', 'member', 'lapsed member', 'donor', 'school booker'] as const;
-export const likes = ['alpines', 'apple trees', 'herbs', 'roses', 'ferns', 'water plants', 'mosses', 'wild bees', 'old vegetables', 'winter walks'];
+export const likes = [
+  'alpines',
+  'apple trees',
+  'herbs',
+  'roses',
+  'ferns',
+  'water plants',
+  'mosses',
+  'wild bees',
+  'old vegetables',
+  'winter walks',
+];
 export const memberships = ['single', 'family', 'patron', 'student'];
-export const sources = ['sign-up form on the web site', 'ticket desk', 'membership form', 'plant sale, at the till', 'workshop booking'];
+export const sources = [
+  'sign-up form on the web site',
+  'ticket desk',
+  'membership form',
+  'plant sale, at the till',
+  'workshop booking',
+];
 
 export const monthNews = [
-  { month: 0, title: 'The garden in January', lead: 'Frost on the seed heads, and the snowdrops are three weeks early.' },
-  { month: 1, title: 'The garden in February', lead: 'The witch hazels are out, and the grafting day has eleven places left.' },
-  { month: 2, title: 'The garden in March', lead: 'We open the cold frames; members come in an hour before everybody else.' },
-  { month: 3, title: 'The garden in April', lead: 'Fritillaries in the water meadow, and seed potatoes at the gate.' },
-  { month: 4, title: 'The garden in May', lead: 'The rose walk is a week from its best. Come in the evening.' },
-  { month: 5, title: 'The garden in June', lead: 'Long evenings, open late on Thursdays, and the bees have moved house.' },
-  { month: 6, title: 'The garden in July', lead: 'A shady route through the fernery for hot days.' },
-  { month: 7, title: 'The garden in August', lead: 'The old vegetables are ready, and so is the soup kitchen.' },
-  { month: 8, title: 'The garden in September', lead: 'Apple week: bring your own, we will tell you its name.' },
-  { month: 9, title: 'The garden in October', lead: 'Bulbs to plant, leaves to rake, and a fire to sit by.' },
-  { month: 10, title: 'The garden in November', lead: 'The glasshouse is the warmest place in town.' },
-  { month: 11, title: 'The garden in December', lead: 'The winter walk is lit until nine, and the shop has wreaths.' },
+  {
+    month: 0,
+    title: 'The garden in January',
+    lead: 'Frost on the seed heads, and the snowdrops are three weeks early.',
+  },
+  {
+    month: 1,
+    title: 'The garden in February',
+    lead: 'The witch hazels are out, and the grafting day has eleven places left.',
+  },
+  {
+    month: 2,
+    title: 'The garden in March',
+    lead: 'We open the cold frames; members come in an hour before everybody else.',
+  },
+  {
+    month: 3,
+    title: 'The garden in April',
+    lead: 'Fritillaries in the water meadow, and seed potatoes at the gate.',
+  },
+  {
+    month: 4,
+    title: 'The garden in May',
+    lead: 'The rose walk is a week from its best. Come in the evening.',
+  },
+  {
+    month: 5,
+    title: 'The garden in June',
+    lead: 'Long evenings, open late on Thursdays, and the bees have moved house.',
+  },
+  {
+    month: 6,
+    title: 'The garden in July',
+    lead: 'A shady route through the fernery for hot days.',
+  },
+  {
+    month: 7,
+    title: 'The garden in August',
+    lead: 'The old vegetables are ready, and so is the soup kitchen.',
+  },
+  {
+    month: 8,
+    title: 'The garden in September',
+    lead: 'Apple week: bring your own, we will tell you its name.',
+  },
+  {
+    month: 9,
+    title: 'The garden in October',
+    lead: 'Bulbs to plant, leaves to rake, and a fire to sit by.',
+  },
+  {
+    month: 10,
+    title: 'The garden in November',
+    lead: 'The glasshouse is the warmest place in town.',
+  },
+  {
+    month: 11,
+    title: 'The garden in December',
+    lead: 'The winter walk is lit until nine, and the shop has wreaths.',
+  },
 ];
 
 export const promotions = [
-  { title: 'Plant sale, first call', lead: 'On Saturday we open the cold frames. Bring a crate and a thermos.', tag: 'plant sale guest', button: 'Keep a crate for me' },
-  { title: 'Workshops of the season', lead: 'Grafting, basket weaving, natural dyes: all dates and free places.', tag: 'workshop list', button: 'See the dates' },
-  { title: 'The glasshouse roof', lead: 'A pane costs forty, and there are four hundred of them.', tag: 'glasshouse friend', button: 'Give a pane' },
-  { title: 'Winter walk for families', lead: 'Lanterns, a fire and a story in the fernery.', tag: 'family', button: 'Book a lantern' },
+  {
+    title: 'Plant sale, first call',
+    lead: 'On Saturday we open the cold frames. Bring a crate and a thermos.',
+    tag: 'plant sale guest',
+    button: 'Keep a crate for me',
+  },
+  {
+    title: 'Workshops of the season',
+    lead: 'Grafting, basket weaving, natural dyes: all dates and free places.',
+    tag: 'workshop list',
+    button: 'See the dates',
+  },
+  {
+    title: 'The glasshouse roof',
+    lead: 'A pane costs forty, and there are four hundred of them.',
+    tag: 'glasshouse friend',
+    button: 'Give a pane',
+  },
+  {
+    title: 'Winter walk for families',
+    lead: 'Lanterns, a fire and a story in the fernery.',
+    tag: 'family',
+    button: 'Book a lantern',
+  },
 ];
 
 export const topics = [
-  { name: 'Newsletter', description: 'Once a month: what is in flower, and the dates of the next weeks.' },
-  { name: 'Plant sales and offers', description: 'First call for plant sales, and what the shop has.' },
+  {
+    name: 'Newsletter',
+    description: 'Once a month: what is in flower, and the dates of the next weeks.',
+  },
+  {
+    name: 'Plant sales and offers',
+    description: 'First call for plant sales, and what the shop has.',
+  },
   { name: 'Workshops and events', description: 'Dates and free places, about six letters a year.' },
 ] as const;
 
 /** Mail that came back and waits for somebody: no letter of ours shows in it for certain. */
 export const returned = [
-  { kind: 'bounce', bounce: 'hard', sender: 'MAILER-DAEMON@mx.harbourmail.test', subject: 'failure notice', excerpt: 'Sorry, this did not work out.\n\n<{address}>:\n550 5.1.1 no mailbox here by that name', diagnosis: '550 5.1.1 no mailbox here by that name', evidence: 'address' },
-  { kind: 'reply', bounce: null, sender: '{address}', subject: 'Re: The garden in bloom', excerpt: 'Thank you for the dates! Could you keep two places in the basket weaving for us?', diagnosis: null, evidence: 'headers' },
-  { kind: 'unread', bounce: null, sender: 'postroom@lanternpost.test', subject: 'Your message', excerpt: 'We regret that your message of last Thursday needs attention.\nReference 4711.', diagnosis: null, evidence: null },
+  {
+    kind: 'bounce',
+    bounce: 'hard',
+    sender: 'MAILER-DAEMON@mx.harbourmail.test',
+    subject: 'failure notice',
+    excerpt:
+      'Sorry, this did not work out.\n\n<{address}>:\n550 5.1.1 no mailbox here by that name',
+    diagnosis: '550 5.1.1 no mailbox here by that name',
+    evidence: 'address',
+  },
+  {
+    kind: 'reply',
+    bounce: null,
+    sender: '{address}',
+    subject: 'Re: The garden in bloom',
+    excerpt: 'Thank you for the dates! Could you keep two places in the basket weaving for us?',
+    diagnosis: null,
+    evidence: 'headers',
+  },
+  {
+    kind: 'unread',
+    bounce: null,
+    sender: 'postroom@lanternpost.test',
+    subject: 'Your message',
+    excerpt: 'We regret that your message of last Thursday needs attention.\nReference 4711.',
+    diagnosis: null,
+    evidence: null,
+  },
 ] as const;

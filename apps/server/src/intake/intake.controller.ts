@@ -1,7 +1,26 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query, Req, Res, Sse, type MessageEvent } from '@nestjs/common';
-import { ReadingRequest, StartImportRequest, type ImportReply, type RefusedPage, type TakingBackReply } from '@palabra/contract/intake';
+import {
+  Body,
+  Controller,
+  Get,
+  HttpCode,
+  Param,
+  ParseIntPipe,
+  Post,
+  Query,
+  Req,
+  Res,
+  Sse,
+  type MessageEvent,
+} from '@nestjs/common';
+import {
+  ReadingRequest,
+  StartImportRequest,
+  type ImportReply,
+  type RefusedPage,
+  type TakingBackReply,
+} from '@palabra/contract/intake';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
 import { stringify } from 'csv-stringify';
 import type { Request, Response } from 'express';
@@ -42,7 +61,12 @@ const reply = ({ row, by, undoing }: ImportLine, viewer: Viewer): ImportReply =>
   startedAt: iso(row.startedAt),
   finishedAt: iso(row.finishedAt),
   by,
-  takenBack: undoing && { changeSet: undoing.id, count: undoing.count, leftAlone: undoing.leftAlone, isDone: undoing.finishedAt !== null },
+  takenBack: undoing && {
+    changeSet: undoing.id,
+    count: undoing.count,
+    leftAlone: undoing.leftAlone,
+    isDone: undoing.finishedAt !== null,
+  },
 });
 
 const PAGE = 100;
@@ -65,8 +89,18 @@ export class IntakeController {
   @Post()
   @May('change people')
   @Tells('own people')
-  async upload(@Req() request: Request, @Query('name') name: string | undefined, @Asking() viewer: Viewer): Promise<{ id: number }> {
-    return { id: await this.intake.upload(await readBody(request, IMPORT_BYTES), String(name ?? ''), viewer) };
+  async upload(
+    @Req() request: Request,
+    @Query('name') name: string | undefined,
+    @Asking() viewer: Viewer,
+  ): Promise<{ id: number }> {
+    return {
+      id: await this.intake.upload(
+        await readBody(request, IMPORT_BYTES),
+        String(name ?? ''),
+        viewer,
+      ),
+    };
   }
 
   @Get(':id')
@@ -77,17 +111,30 @@ export class IntakeController {
 
   @Sse(':id/live')
   @Tells('own people')
-  async live(@Param('id', ParseIntPipe) id: number, @Req() request: SignedRequest, @Asking() viewer: Viewer): Promise<Observable<MessageEvent>> {
+  async live(
+    @Param('id', ParseIntPipe) id: number,
+    @Req() request: SignedRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<Observable<MessageEvent>> {
     await this.intake.import(id, viewer);
     const whose = seesEverybody(viewer.role) ? '' : ` for ${viewer.userId}`;
-    return this.streams.watch(request, `import ${id}${whose}`, () => this.one(id, viewer), ({ state, takenBack }) => state === 'running' || takenBack?.isDone === false);
+    return this.streams.watch(
+      request,
+      `import ${id}${whose}`,
+      () => this.one(id, viewer),
+      ({ state, takenBack }) => state === 'running' || takenBack?.isDone === false,
+    );
   }
 
   @Post(':id/reading')
   @HttpCode(204)
   @May('change people')
   @Tells('own people')
-  readAgain(@Param('id', ParseIntPipe) id: number, @Body() request: ReadingRequest, @Asking() viewer: Viewer): Promise<void> {
+  readAgain(
+    @Param('id', ParseIntPipe) id: number,
+    @Body() request: ReadingRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<void> {
     return this.intake.readAgain(id, request, viewer);
   }
 
@@ -95,7 +142,11 @@ export class IntakeController {
   @HttpCode(204)
   @May('change people')
   @Tells('own people')
-  start(@Param('id', ParseIntPipe) id: number, @Body() request: StartImportRequest, @Asking() viewer: Viewer): Promise<void> {
+  start(
+    @Param('id', ParseIntPipe) id: number,
+    @Body() request: StartImportRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<void> {
     return this.intake.start(id, request, viewer);
   }
 
@@ -110,7 +161,10 @@ export class IntakeController {
   /** What taking it back would do, said before it is done. */
   @Get(':id/take-back')
   @Tells('own people')
-  takingBack(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<TakingBackReply> {
+  takingBack(
+    @Param('id', ParseIntPipe) id: number,
+    @Asking() viewer: Viewer,
+  ): Promise<TakingBackReply> {
     return this.intake.takingBack(id, viewer);
   }
 
@@ -118,14 +172,21 @@ export class IntakeController {
   @HttpCode(200)
   @May('change people')
   @Tells('own people')
-  async takeBack(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<ImportReply> {
+  async takeBack(
+    @Param('id', ParseIntPipe) id: number,
+    @Asking() viewer: Viewer,
+  ): Promise<ImportReply> {
     await this.intake.takeBack(id, viewer);
     return this.one(id, viewer);
   }
 
   @Get(':id/refused')
   @Tells('own people')
-  async refused(@Param('id', ParseIntPipe) id: number, @Query('after', new ParseIntPipe({ optional: true })) after = 0, @Asking() viewer: Viewer): Promise<RefusedPage> {
+  async refused(
+    @Param('id', ParseIntPipe) id: number,
+    @Query('after', new ParseIntPipe({ optional: true })) after = 0,
+    @Asking() viewer: Viewer,
+  ): Promise<RefusedPage> {
     const { row } = await this.intake.import(id, viewer);
     return { rows: await refusedRows(this.database.db, id, after, PAGE), total: row.refusedCount };
   }
@@ -133,7 +194,11 @@ export class IntakeController {
   /** The refused rows as they came, with their reason, to be mended and brought again. */
   @Get(':id/refused.csv')
   @Tells('own people')
-  async refusedFile(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer, @Res() response: Response): Promise<void> {
+  async refusedFile(
+    @Param('id', ParseIntPipe) id: number,
+    @Asking() viewer: Viewer,
+    @Res() response: Response,
+  ): Promise<void> {
     const { row } = await this.intake.import(id, viewer);
     response.setHeader('Content-Type', 'text/csv; charset=utf-8');
     response.setHeader('Content-Disposition', `attachment; filename="refused-rows-${id}.csv"`);

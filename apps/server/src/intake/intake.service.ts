@@ -2,10 +2,29 @@
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import type { ReadingRequest, StartImportRequest, TakingBackReply } from '@palabra/contract/intake';
 import { oneLine, type Field } from '@palabra/core/contacts';
-import { cutCells, raisesPermission, readRow, recogniseColumns, type ImportedRow, type RowOutcome } from '@palabra/core/intake';
+import {
+  cutCells,
+  raisesPermission,
+  readRow,
+  recogniseColumns,
+  type ImportedRow,
+  type RowOutcome,
+} from '@palabra/core/intake';
 import type { Clock } from '@palabra/core/kernel';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
-import { ChangesService, changeStore, contactStore, ContactsService, peopleStore, PeopleSets, permissionValues, vocabularyStore, write, type ContactRow, type Values } from '../contacts/index.js';
+import {
+  ChangesService,
+  changeStore,
+  contactStore,
+  ContactsService,
+  peopleStore,
+  PeopleSets,
+  permissionValues,
+  vocabularyStore,
+  write,
+  type ContactRow,
+  type Values,
+} from '../contacts/index.js';
 import type { SQL } from 'drizzle-orm';
 import { Database, type Db } from '../platform/database.js';
 import { readFile, saveFile } from '../platform/files/files.store.js';
@@ -47,7 +66,8 @@ export class IntakeService implements OnModuleInit {
 
   onModuleInit(): void {
     const { db } = this.database;
-    const row = async (id: number): Promise<store.Import | undefined> => (await store.importById(db, id))?.row;
+    const row = async (id: number): Promise<store.Import | undefined> =>
+      (await store.importById(db, id))?.row;
     this.jobs.register({
       name: 'import',
       run: (id, signal) => this.run(id, signal),
@@ -59,28 +79,62 @@ export class IntakeService implements OnModuleInit {
       },
     });
     this.sets.register('import', async ({ id, part }, viewer) => {
-      const found = (await store.importById(this.database.db, id, seesEverybody(viewer.role) ? undefined : viewer.userId))?.row;
+      const found = (
+        await store.importById(
+          this.database.db,
+          id,
+          seesEverybody(viewer.role) ? undefined : viewer.userId,
+        )
+      )?.row;
       if (!found) return undefined;
       if ((part === 'would-go' || part === 'would-stay') && found.changeSetId !== null) {
-        const title = part === 'would-go' ? 'would go with' : 'would stay, because somebody has had to do with them since';
-        return { title: `${title} “${found.fileName}”`, among: this.takingBackOf(found.changeSetId)[part] };
+        const title =
+          part === 'would-go'
+            ? 'would go with'
+            : 'would stay, because somebody has had to do with them since';
+        return {
+          title: `${title} “${found.fileName}”`,
+          among: this.takingBackOf(found.changeSetId)[part],
+        };
       }
-      if (part === '') return { title: `in “${found.fileName}”`, among: store.allImportedPeople(id), isRecord: true };
-      if (part === 'elsewhere' && seesEverybody(viewer.role)) return { title: `of others, left as they are by “${found.fileName}”`, among: store.importedPeople(id, part), isRecord: true };
+      if (part === '')
+        return {
+          title: `in “${found.fileName}”`,
+          among: store.allImportedPeople(id),
+          isRecord: true,
+        };
+      if (part === 'elsewhere' && seesEverybody(viewer.role))
+        return {
+          title: `of others, left as they are by “${found.fileName}”`,
+          among: store.importedPeople(id, part),
+          isRecord: true,
+        };
       if (part !== 'new' && part !== 'changed' && part !== 'unchanged') return undefined;
-      return { title: `${part} by “${found.fileName}”`, among: store.importedPeople(id, part), isRecord: true };
+      return {
+        title: `${part} by “${found.fileName}”`,
+        among: store.importedPeople(id, part),
+        isRecord: true,
+      };
     });
   }
 
   /** An import that the asker may know of: members see what they brought themselves. */
   async import(id: number, viewer: Viewer): Promise<store.ImportLine> {
-    const found = await store.importById(this.database.db, id, seesEverybody(viewer.role) ? undefined : viewer.userId);
+    const found = await store.importById(
+      this.database.db,
+      id,
+      seesEverybody(viewer.role) ? undefined : viewer.userId,
+    );
     if (!found) throw notFound('import');
     return found;
   }
 
   imports(limit: number, viewer: Viewer): Promise<store.ImportLine[]> {
-    return store.lastImports(this.database.db, limit, seesEverybody(viewer.role) ? undefined : viewer.userId);
+    return store.lastImports(
+      this.database.db,
+      limit,
+      seesEverybody(viewer.role) ? undefined : viewer.userId,
+    );
   }
 
   async upload(pieces: readonly Buffer[], fileName: string, viewer: Viewer): Promise<number> {
@@ -109,17 +163,29 @@ export class IntakeService implements OnModuleInit {
   }
 
   /** Reads the same file again with another encoding, separator or header. */
-  async readAgain(id: number, { encoding, separator, headerAt }: ReadingRequest, viewer: Viewer): Promise<void> {
+  async readAgain(
+    id: number,
+    { encoding, separator, headerAt }: ReadingRequest,
+    viewer: Viewer,
+  ): Promise<void> {
     const { db } = this.database;
     const { fileId } = (await this.import(id, viewer)).row;
     const fields = importable(await vocabularyStore.allFields(db));
     const shape = await shapeOf(readFile(db, fileId), encoding, separator, fields, headerAt);
     const mapping = recogniseColumns(shape.headers, fields, shape.sample);
-    if (!(await store.moveImport(db, id, 'uploaded', { encoding, separator, ...shape, mapping }))) throw new Problem(422, 'This import has begun already.');
+    if (!(await store.moveImport(db, id, 'uploaded', { encoding, separator, ...shape, mapping })))
+      throw new Problem(422, 'This import has begun already.');
   }
 
   /** The refused rows as they stand in the file, with the reason behind the columns of the header. */
-  async *refusedLines({ id, fileId, encoding, separator, headerAt, headers }: store.Import): AsyncGenerator<string[]> {
+  async *refusedLines({
+    id,
+    fileId,
+    encoding,
+    separator,
+    headerAt,
+    headers,
+  }: store.Import): AsyncGenerator<string[]> {
     const { db } = this.database;
     let page = await store.refusals(db, id, 0, REFUSALS);
     let next = 0;
@@ -128,11 +194,19 @@ export class IntakeService implements OnModuleInit {
     let row = -rowsAbove(headerAt);
     for await (const { cells } of rowsOf(readFile(db, fileId), encoding, separator)) {
       row++;
-      if (row === 0) yield [...Array.from({ length: width }, (_, at): string => cells[at] ?? ''), 'why it was refused'];
+      if (row === 0)
+        yield [
+          ...Array.from({ length: width }, (_, at): string => cells[at] ?? ''),
+          'why it was refused',
+        ];
       const refused = page[next];
       if (!refused) return;
       if (row !== refused.row) continue;
-      yield [...Array.from({ length: width }, (_, at): string => cells[at] ?? ''), refused.reason, ...cells.slice(width)];
+      yield [
+        ...Array.from({ length: width }, (_, at): string => cells[at] ?? ''),
+        refused.reason,
+        ...cells.slice(width),
+      ];
       if (++next < page.length) continue;
       page = await store.refusals(db, id, row, REFUSALS);
       next = 0;
@@ -144,20 +218,47 @@ export class IntakeService implements OnModuleInit {
     const found = (await this.import(id, viewer)).row;
     const fields = await this.contacts.fields();
     const { mapping } = request;
-    if (mapping.length !== found.headers.length) throw new Problem(422, `The file has ${found.headers.length} columns, not ${mapping.length}.`);
+    if (mapping.length !== found.headers.length)
+      throw new Problem(
+        422,
+        `The file has ${found.headers.length} columns, not ${mapping.length}.`,
+      );
     const targets = mapping.flatMap((target) => (target.to === 'field' ? [target.field] : []));
-    const unknown = targets.find((field) => !importable([...fields.values()]).some(({ key }) => key === field));
+    const unknown = targets.find(
+      (field) => !importable([...fields.values()]).some(({ key }) => key === field),
+    );
     if (unknown) throw new Problem(422, 'One of the fields no longer exists. Choose another.');
     const twice = targets.find((field, at) => targets.indexOf(field) !== at);
-    if (twice) throw new Problem(422, `Two columns would fill “${fields.get(twice)?.label ?? twice}”. Choose one.`);
-    if (!targets.includes('address')) throw new Problem(422, 'Say which column holds the email address; people are matched by it.');
+    if (twice)
+      throw new Problem(
+        422,
+        `Two columns would fill “${fields.get(twice)?.label ?? twice}”. Choose one.`,
+      );
+    if (!targets.includes('address'))
+      throw new Problem(422, 'Say which column holds the email address; people are matched by it.');
     const source = oneLine(request.source);
-    if (request.permission !== 'unknown' && source === '') throw new Problem(422, 'Say where and how these people agreed; later every letter must say why it arrives.', { errors: [{ path: 'source', message: 'Say where and how these people agreed.' }] });
+    if (request.permission !== 'unknown' && source === '')
+      throw new Problem(
+        422,
+        'Say where and how these people agreed; later every letter must say why it arrives.',
+        { errors: [{ path: 'source', message: 'Say where and how these people agreed.' }] },
+      );
     const tags = await vocabularyStore.allTags(db);
-    if (request.tagIds.some((tag) => !tags.some((known) => known.id === tag && known.kind === 'office'))) throw new Problem(422, 'One of the tags no longer exists. Choose another.');
+    if (
+      request.tagIds.some(
+        (tag) => !tags.some((known) => known.id === tag && known.kind === 'office'),
+      )
+    )
+      throw new Problem(422, 'One of the tags no longer exists. Choose another.');
     const now = this.clock.now();
     await this.database.transaction(async (tx) => {
-      const changeSetId = await changeStore.openChangeSet(tx, { kind: 'import', userId: viewer.userId, at: now, what: `imported “${found.fileName}”`, isOpen: true });
+      const changeSetId = await changeStore.openChangeSet(tx, {
+        kind: 'import',
+        userId: viewer.userId,
+        at: now,
+        what: `imported “${found.fileName}”`,
+        isOpen: true,
+      });
       const begun = await store.moveImport(tx, id, 'uploaded', {
         state: 'running',
         mapping,
@@ -192,21 +293,33 @@ export class IntakeService implements OnModuleInit {
   private takingBackOf(changeSetId: number): Record<'would-go' | 'would-stay', SQL> {
     const { allOf } = peopleStore;
     const since = changeStore.hadToDoWithSince(changeSetId);
-    return { 'would-go': allOf(changeStore.madeBy(changeSetId), peopleStore.notIn(since)), 'would-stay': allOf(changeStore.madeBy(changeSetId), since) };
+    return {
+      'would-go': allOf(changeStore.madeBy(changeSetId), peopleStore.notIn(since)),
+      'would-stay': allOf(changeStore.madeBy(changeSetId), since),
+    };
   }
 
   async takingBack(id: number, viewer: Viewer): Promise<TakingBackReply> {
     const { row } = await this.import(id, viewer);
     if (row.changeSetId === null) return { go: 0, stay: 0, changed: 0 };
     const sets = this.takingBackOf(row.changeSetId);
-    const count = (people: SQL): Promise<number> => peopleStore.countLiving(this.database.db, peopleStore.allOf(peopleStore.scope(viewer), people));
-    return { go: await count(sets['would-go']), stay: await count(sets['would-stay']), changed: await count(store.importedPeople(id, 'changed')) };
+    const count = (people: SQL): Promise<number> =>
+      peopleStore.countLiving(
+        this.database.db,
+        peopleStore.allOf(peopleStore.scope(viewer), people),
+      );
+    return {
+      go: await count(sets['would-go']),
+      stay: await count(sets['would-stay']),
+      changed: await count(store.importedPeople(id, 'changed')),
+    };
   }
 
   /** Takes a finished or cancelled import back; what was changed since is left alone. */
   async takeBack(id: number, viewer: Viewer): Promise<void> {
     const { row } = await this.import(id, viewer);
-    if (row.changeSetId === null) throw new Problem(422, 'Only a finished import can be taken back.');
+    if (row.changeSetId === null)
+      throw new Problem(422, 'Only a finished import can be taken back.');
     await this.changes.undo(row.changeSetId, viewer);
   }
 
@@ -232,7 +345,11 @@ export class IntakeService implements OnModuleInit {
       return going;
     };
     let above = rowsAbove(begun.headerAt);
-    for await (const { cells, line } of rowsOf(readFile(db, begun.fileId), begun.encoding, begun.separator)) {
+    for await (const { cells, line } of rowsOf(
+      readFile(db, begun.fileId),
+      begun.encoding,
+      begun.separator,
+    )) {
       if (signal.aborted) return;
       if (above > 0) {
         above--;
@@ -249,46 +366,110 @@ export class IntakeService implements OnModuleInit {
   }
 
   /** One chunk in one transaction. False when the import was cancelled or somebody else is ahead. */
-  private async takeIn(id: number, chunk: readonly Line[], fields: ReadonlyMap<string, Field>): Promise<boolean> {
+  private async takeIn(
+    id: number,
+    chunk: readonly Line[],
+    fields: ReadonlyMap<string, Field>,
+  ): Promise<boolean> {
     const now = this.clock.now();
     return this.database.transaction(async (tx) => {
       const current = await store.lockImport(tx, id);
       const [first, last] = [chunk[0], chunk.at(-1)];
-      if (!current || !first || !last || current.state !== 'running' || current.cursor !== first.row - 1 || current.changeSetId === null) return false;
-      const read = chunk.map(({ row, line, cells }) => ({ row, line, cells, result: readRow(cells, current.mapping, fields) }));
-      const keys = [...new Set(read.flatMap(({ result }) => (result.ok ? [result.value.address.key] : [])))];
-      const known = new Map((await contactStore.contactsByAddress(tx, current.poolId, keys)).map((contact) => [contact.addressKey ?? '', contact]));
-      const seen = await store.outcomesSoFar(tx, id, [...known.values()].map((contact) => contact.id));
-      const people = new ChunkOfPeople(current, known, seen, fields, (key) => this.keys.addressHash(key), now);
+      if (
+        !current ||
+        !first ||
+        !last ||
+        current.state !== 'running' ||
+        current.cursor !== first.row - 1 ||
+        current.changeSetId === null
+      )
+        return false;
+      const read = chunk.map(({ row, line, cells }) => ({
+        row,
+        line,
+        cells,
+        result: readRow(cells, current.mapping, fields),
+      }));
+      const keys = [
+        ...new Set(read.flatMap(({ result }) => (result.ok ? [result.value.address.key] : []))),
+      ];
+      const known = new Map(
+        (await contactStore.contactsByAddress(tx, current.poolId, keys)).map((contact) => [
+          contact.addressKey ?? '',
+          contact,
+        ]),
+      );
+      const seen = await store.outcomesSoFar(
+        tx,
+        id,
+        [...known.values()].map((contact) => contact.id),
+      );
+      const people = new ChunkOfPeople(
+        current,
+        known,
+        seen,
+        fields,
+        (key) => this.keys.addressHash(key),
+        now,
+      );
       const rows: store.ImportRow[] = [];
-      const onlyOwn = !seesEverybody(((await userById(tx, current.userId))?.role) ?? 'member');
+      const onlyOwn = !seesEverybody((await userById(tx, current.userId))?.role ?? 'member');
       for (const { row, line, cells, result } of read) {
         const other = result.ok && onlyOwn ? known.get(result.value.address.key) : undefined;
         if (other && other.ownerId !== current.userId) {
           // Without a person on the further rows: a member's list of who is in the file has none of a colleague's.
-          rows.push(seen.has(other.id) ? { importId: id, row, outcome: 'again' } : { importId: id, row, outcome: 'elsewhere', contactId: other.id });
+          rows.push(
+            seen.has(other.id)
+              ? { importId: id, row, outcome: 'again' }
+              : { importId: id, row, outcome: 'elsewhere', contactId: other.id },
+          );
           seen.set(other.id, 'elsewhere');
         } else if (result.ok) people.take(row, result.value);
-        else rows.push({ importId: id, row, line, outcome: 'refused', reason: result.error, cells: cutCells(cells) });
+        else
+          rows.push({
+            importId: id,
+            row,
+            line,
+            outcome: 'refused',
+            reason: result.error,
+            cells: cutCells(cells),
+          });
       }
       rows.push(...(await people.writeTo(tx, id, current.changeSetId)));
       await store.addRows(tx, rows);
       const counts = count(rows);
       const changedLater = await store.countAsChanged(tx, id, people.changedLater);
-      await store.countOutcomes(tx, id, { ...counts, changed: counts.changed + changedLater, unchanged: counts.unchanged - changedLater }, last.row);
+      await store.countOutcomes(
+        tx,
+        id,
+        {
+          ...counts,
+          changed: counts.changed + changedLater,
+          unchanged: counts.unchanged - changedLater,
+        },
+        last.row,
+      );
       return true;
     });
   }
 }
 
 const count = (rows: readonly store.ImportRow[]): Record<RowOutcome, number> => {
-  const counts: Record<RowOutcome, number> = { new: 0, changed: 0, unchanged: 0, refused: 0, elsewhere: 0, again: 0 };
+  const counts: Record<RowOutcome, number> = {
+    new: 0,
+    changed: 0,
+    unchanged: 0,
+    refused: 0,
+    elsewhere: 0,
+    again: 0,
+  };
   for (const { outcome } of rows) counts[outcome]++;
   return counts;
 };
 
 /** Fields a column can fill. */
-export const importable = (fields: readonly Field[]): Field[] => fields.filter(({ key }) => key !== 'owner' && key !== 'permission' && key !== 'came_in');
+export const importable = (fields: readonly Field[]): Field[] =>
+  fields.filter(({ key }) => key !== 'owner' && key !== 'permission' && key !== 'came_in');
 
 interface Pending {
   /** Undefined for somebody new. */
@@ -316,7 +497,11 @@ class ChunkOfPeople {
   take(row: number, { address, values }: ImportedRow): void {
     const before = this.pending.get(address.key);
     const contact = this.known.get(address.key);
-    const pending: Pending = before ?? { contact, values: contact ? {} : { address: address.address }, rows: [] };
+    const pending: Pending = before ?? {
+      contact,
+      values: contact ? {} : { address: address.address },
+      rows: [],
+    };
     pending.rows.push(row);
     pending.values = { ...pending.values, ...values, ...this.permission(contact) };
     this.pending.set(address.key, pending);
@@ -325,7 +510,9 @@ class ChunkOfPeople {
   private permission(contact: ContactRow | undefined): Values {
     const { permission, permissionAt, permissionSource } = this.current;
     const from = contact?.permission ?? 'unknown';
-    return contact && !raisesPermission(from, permission) ? {} : permissionValues(permission, permissionAt, permissionSource);
+    return contact && !raisesPermission(from, permission)
+      ? {}
+      : permissionValues(permission, permissionAt, permissionSource);
   }
 
   async writeTo(tx: Db, importId: number, setId: number): Promise<store.ImportRow[]> {
@@ -333,17 +520,32 @@ class ChunkOfPeople {
     const items: changeStore.ChangeItem[] = [];
     const touched: number[] = [];
     const fresh = [...this.pending.values()].filter(({ contact }) => !contact);
-    const written = fresh.map(({ values }) => write(undefined, values, this.addressHash, this.fields));
+    const written = fresh.map(({ values }) =>
+      write(undefined, values, this.addressHash, this.fields),
+    );
     const ids = await contactStore.addContacts(
       tx,
-      written.map((one) => ({ ...one?.columns, poolId: this.current.poolId, ownerId: this.current.ownerId, createdAt: this.now, updatedAt: this.now })),
+      written.map((one) => ({
+        ...one?.columns,
+        poolId: this.current.poolId,
+        ownerId: this.current.ownerId,
+        createdAt: this.now,
+        updatedAt: this.now,
+      })),
     );
     fresh.forEach((pending, at) => {
       const contactId = ids[at];
       if (contactId === undefined) throw new Error('a contact was not written');
       touched.push(contactId);
       items.push({ setId, contactId, before: null, after: written[at]?.after ?? {} });
-      rows.push(...pending.rows.map((row, place) => ({ importId, row, outcome: place === 0 ? ('new' as const) : ('again' as const), contactId })));
+      rows.push(
+        ...pending.rows.map((row, place) => ({
+          importId,
+          row,
+          outcome: place === 0 ? ('new' as const) : ('again' as const),
+          contactId,
+        })),
+      );
     });
     for (const { contact, values, rows: own } of this.pending.values()) {
       if (!contact) continue;
@@ -356,20 +558,36 @@ class ChunkOfPeople {
       const before = this.seen.get(contact.id);
       const first: RowOutcome = before ? 'again' : change ? 'changed' : 'unchanged';
       if (change && before === 'unchanged') this.changedLater.push(contact.id);
-      rows.push(...own.map((row, place) => ({ importId, row, outcome: place === 0 ? first : ('again' as const), contactId: contact.id })));
+      rows.push(
+        ...own.map((row, place) => ({
+          importId,
+          row,
+          outcome: place === 0 ? first : ('again' as const),
+          contactId: contact.id,
+        })),
+      );
     }
     const tagged = await contactStore.putTags(tx, touched, this.current.tagIds);
     const isNew = new Set(ids);
     const tagItems = new Map<number, changeStore.ChangeItem>();
     for (const { contactId, tagId } of tagged) {
-      const item = tagItems.get(contactId) ?? { setId, contactId, before: isNew.has(contactId) ? null : {}, after: {} };
+      const item = tagItems.get(contactId) ?? {
+        setId,
+        contactId,
+        before: isNew.has(contactId) ? null : {},
+        after: {},
+      };
       if (item.before) item.before = { ...item.before, [`tag_${tagId}`]: false };
       item.after = { ...item.after, [`tag_${tagId}`]: true };
       tagItems.set(contactId, item);
     }
     await changeStore.addChangeItems(tx, items);
     await changeStore.addChangeItems(tx, [...tagItems.values()]);
-    await changeStore.countInto(tx, setId, new Set([...items, ...tagItems.values()].map(({ contactId }) => contactId)).size);
+    await changeStore.countInto(
+      tx,
+      setId,
+      new Set([...items, ...tagItems.values()].map(({ contactId }) => contactId)).size,
+    );
     return rows;
   }
 }

@@ -9,7 +9,10 @@ import { importRows, imports } from './intake.table.js';
 export type Import = typeof imports.$inferSelect;
 export type ImportRow = typeof importRows.$inferInsert;
 
-export async function addImport(db: Db, values: Omit<typeof imports.$inferInsert, 'id'>): Promise<number> {
+export async function addImport(
+  db: Db,
+  values: Omit<typeof imports.$inferInsert, 'id'>,
+): Promise<number> {
   const [row] = await db.insert(imports).values(values).returning({ id: imports.id });
   if (!row) throw new Error('the import was not written');
   return row.id;
@@ -19,22 +22,42 @@ export async function addImport(db: Db, values: Omit<typeof imports.$inferInsert
 export interface ImportLine {
   readonly row: Import;
   readonly by: string;
-  readonly undoing: { readonly id: number; readonly count: number; readonly leftAlone: number; readonly finishedAt: Date | null } | null;
+  readonly undoing: {
+    readonly id: number;
+    readonly count: number;
+    readonly leftAlone: number;
+    readonly finishedAt: Date | null;
+  } | null;
 }
 
 const undoings = alias(changeSets, 'undoings');
 
 const lines = (db: Db) =>
   db
-    .select({ row: imports, by: users.name, undoing: { id: undoings.id, count: undoings.count, leftAlone: undoings.leftAlone, finishedAt: undoings.finishedAt } })
+    .select({
+      row: imports,
+      by: users.name,
+      undoing: {
+        id: undoings.id,
+        count: undoings.count,
+        leftAlone: undoings.leftAlone,
+        finishedAt: undoings.finishedAt,
+      },
+    })
     .from(imports)
     .innerJoin(users, eq(users.id, imports.userId))
     // One that was taken back itself is over: the import holds again.
     .leftJoin(undoings, and(eq(undoings.undoes, imports.changeSetId), isNull(undoings.undoneAt)));
 
 /** One import, of one user's own when `userId` is given. */
-export async function importById(db: Db, id: number, userId?: number): Promise<ImportLine | undefined> {
-  const [line] = await lines(db).where(and(eq(imports.id, id), userId === undefined ? undefined : eq(imports.userId, userId)));
+export async function importById(
+  db: Db,
+  id: number,
+  userId?: number,
+): Promise<ImportLine | undefined> {
+  const [line] = await lines(db).where(
+    and(eq(imports.id, id), userId === undefined ? undefined : eq(imports.userId, userId)),
+  );
   return line;
 }
 
@@ -45,7 +68,12 @@ export const lastImports = (db: Db, limit: number, userId?: number): Promise<Imp
     .limit(limit);
 
 /** Moves from one state to another; false when it was not in that state any more. */
-export async function moveImport(db: Db, id: number, from: ImportState, values: Partial<Import>): Promise<boolean> {
+export async function moveImport(
+  db: Db,
+  id: number,
+  from: ImportState,
+  values: Partial<Import>,
+): Promise<boolean> {
   const rows = await db
     .update(imports)
     .set(values)
@@ -60,20 +88,30 @@ export async function lockImport(db: Db, id: number): Promise<Import | undefined
 }
 
 export async function runningImports(db: Db): Promise<number[]> {
-  const rows = await db.select({ id: imports.id }).from(imports).where(eq(imports.state, 'running'));
+  const rows = await db
+    .select({ id: imports.id })
+    .from(imports)
+    .where(eq(imports.state, 'running'));
   return rows.map(({ id }) => id);
 }
 
 export const addRows = async (db: Db, rows: readonly ImportRow[]): Promise<void> => {
   if (rows.length === 0) return;
-  await execute(db, sql`
+  await execute(
+    db,
+    sql`
     insert into import_rows (import_id, row, outcome, contact_id, reason, cells)
     select "importId", row, outcome, "contactId", reason, cells
-    from jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) as r("importId" int, row int, outcome text, "contactId" int, reason text, cells jsonb)`);
+    from jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) as r("importId" int, row int, outcome text, "contactId" int, reason text, cells jsonb)`,
+  );
 };
 
 /** By which outcome people are counted whom earlier rows of the file named. */
-export async function outcomesSoFar(db: Db, id: number, contactIds: readonly number[]): Promise<Map<number, RowOutcome>> {
+export async function outcomesSoFar(
+  db: Db,
+  id: number,
+  contactIds: readonly number[],
+): Promise<Map<number, RowOutcome>> {
   if (contactIds.length === 0) return new Map();
   const { rows } = await execute<{ contact_id: number; outcome: RowOutcome }>(
     db,
@@ -83,13 +121,25 @@ export async function outcomesSoFar(db: Db, id: number, contactIds: readonly num
 }
 
 /** People whom a later row changed count as changed; returns how many. */
-export async function countAsChanged(db: Db, id: number, contactIds: readonly number[]): Promise<number> {
+export async function countAsChanged(
+  db: Db,
+  id: number,
+  contactIds: readonly number[],
+): Promise<number> {
   if (contactIds.length === 0) return 0;
-  const { rows } = await execute(db, sql`update import_rows set outcome = 'changed' where import_id = ${id} and outcome = 'unchanged' and contact_id = any(${sql.param(contactIds)}::int[]) returning 1`);
+  const { rows } = await execute(
+    db,
+    sql`update import_rows set outcome = 'changed' where import_id = ${id} and outcome = 'unchanged' and contact_id = any(${sql.param(contactIds)}::int[]) returning 1`,
+  );
   return rows.length;
 }
 
-export async function countOutcomes(db: Db, id: number, outcomes: Readonly<Record<RowOutcome, number>>, cursor: number): Promise<void> {
+export async function countOutcomes(
+  db: Db,
+  id: number,
+  outcomes: Readonly<Record<RowOutcome, number>>,
+  cursor: number,
+): Promise<void> {
   await db
     .update(imports)
     .set({
@@ -115,7 +165,12 @@ export interface Refused extends Refusal {
 }
 
 /** Refused rows with the beginning of their cells: whole they stand in the file. */
-export async function refusedRows(db: Db, id: number, after: number, limit: number): Promise<Refused[]> {
+export async function refusedRows(
+  db: Db,
+  id: number,
+  after: number,
+  limit: number,
+): Promise<Refused[]> {
   const { rows } = await execute<Refused>(
     db,
     sql`
@@ -125,11 +180,21 @@ export async function refusedRows(db: Db, id: number, after: number, limit: numb
   return rows;
 }
 
-export async function refusals(db: Db, id: number, after: number, limit: number): Promise<Refusal[]> {
-  const { rows } = await execute<Refusal>(db, sql`select row, reason from import_rows where import_id = ${id} and outcome = 'refused' and row > ${after} order by row limit ${limit}`);
+export async function refusals(
+  db: Db,
+  id: number,
+  after: number,
+  limit: number,
+): Promise<Refusal[]> {
+  const { rows } = await execute<Refusal>(
+    db,
+    sql`select row, reason from import_rows where import_id = ${id} and outcome = 'refused' and row > ${after} order by row limit ${limit}`,
+  );
   return rows;
 }
 
 /** People of one outcome; each has one, however many rows they are on. */
-export const importedPeople = (id: number, outcome: string): SQL => sql`c.id in (select contact_id from import_rows where import_id = ${id} and outcome = ${outcome})`;
-export const allImportedPeople = (id: number): SQL => sql`c.id in (select contact_id from import_rows where import_id = ${id} and outcome in ('new', 'changed', 'unchanged'))`;
+export const importedPeople = (id: number, outcome: string): SQL =>
+  sql`c.id in (select contact_id from import_rows where import_id = ${id} and outcome = ${outcome})`;
+export const allImportedPeople = (id: number): SQL =>
+  sql`c.id in (select contact_id from import_rows where import_id = ${id} and outcome in ('new', 'changed', 'unchanged'))`;

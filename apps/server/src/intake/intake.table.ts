@@ -59,5 +59,11 @@ export const importRows = pgTable(
     /** The beginning of each cell of a refused row, for looking at it. */
     cells: jsonb().$type<string[]>(),
   },
-  (table) => [primaryKey({ columns: [table.importId, table.row] }), index('import_rows_by_outcome').on(table.importId, table.outcome, table.contactId), index('import_rows_refused').on(table.importId, table.row).where(sql`outcome = 'refused'`)],
+  (table) => [
+    primaryKey({ columns: [table.importId, table.row] }),
+    index('import_rows_by_outcome').on(table.importId, table.outcome, table.contactId),
+    index('import_rows_refused')
+      .on(table.importId, table.row)
+      .where(sql`outcome = 'refused'`),
+  ],
 );

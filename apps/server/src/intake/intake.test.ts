@@ -41,8 +41,16 @@ const someRows = fc
   .array(
     fc.record({
       address: fc.oneof(
-        { arbitrary: fc.constantFrom('ada', 'Ada', 'ben', 'cora', 'dora').map((name) => `${name}@example.com`), weight: 6 },
-        { arbitrary: fc.constantFrom('', 'nobody', 'a@b@c.example', 'two words@example.com'), weight: 1 },
+        {
+          arbitrary: fc
+            .constantFrom('ada', 'Ada', 'ben', 'cora', 'dora')
+            .map((name) => `${name}@example.com`),
+          weight: 6,
+        },
+        {
+          arbitrary: fc.constantFrom('', 'nobody', 'a@b@c.example', 'two words@example.com'),
+          weight: 1,
+        },
       ),
       given: fc.constantFrom('', '', 'Ada', 'Adele', 'Ben, the elder', '"Quoted"'),
       town: fc.constantFrom('', 'Ashby', 'Tarn', '  Tarn  '),
@@ -64,12 +72,19 @@ function model(before: readonly Person[], rows: readonly Row[], permission: stri
   const people = new Map(before.map((person) => [person.address_key, person]));
   for (const row of rows.filter(isGood)) {
     const key = row.address.toLowerCase();
-    const was = people.get(key) ?? { address_key: key, given_name: '', town: null, permission: 'unknown', tags: null };
+    const was = people.get(key) ?? {
+      address_key: key,
+      given_name: '',
+      town: null,
+      permission: 'unknown',
+      tags: null,
+    };
     people.set(key, {
       ...was,
       given_name: row.given || was.given_name,
       town: row.town.trim() || was.town,
-      permission: order.indexOf(permission) > order.indexOf(was.permission) ? permission : was.permission,
+      permission:
+        order.indexOf(permission) > order.indexOf(was.permission) ? permission : was.permission,
     });
   }
   return [...people.values()].sort((a, b) => (a.address_key < b.address_key ? -1 : 1));
@@ -77,43 +92,73 @@ function model(before: readonly Person[], rows: readonly Row[], permission: stri
 
 it('makes of people what the rows say, and takes it back without a trace', async () => {
   await fc.assert(
-    fc.asyncProperty(someRows, someRows, fc.constantFrom('asked', 'customer', 'unknown'), async (first, second, permission) => {
-      await importPeople(server, fileOf(first), 'customer');
-      const before = await everybody();
-      const id = await importPeople(server, fileOf(second), permission);
-      expect(await everybody()).toEqual(model(before, second, permission));
+    fc.asyncProperty(
+      someRows,
+      someRows,
+      fc.constantFrom('asked', 'customer', 'unknown'),
+      async (first, second, permission) => {
+        await importPeople(server, fileOf(first), 'customer');
+        const before = await everybody();
+        const id = await importPeople(server, fileOf(second), permission);
+        expect(await everybody()).toEqual(model(before, second, permission));
 
-      const { body } = await server.call('GET', `/api/imports/${id}`);
-      const known = new Set(before.map(({ address_key }) => address_key));
-      const good = second.filter(isGood);
-      expect(body).toMatchObject({
-        cursor: second.length,
-        refusedCount: second.length - good.length,
-        newCount: new Set(good.map(({ address }) => address.toLowerCase()).filter((key) => !known.has(key))).size,
-      });
-      // Everybody once, and every further row of theirs beside it.
-      const after = new Map((await everybody()).map((person) => [person.address_key, person]));
-      const touched = new Set(good.map(({ address }) => address.toLowerCase()));
-      const changed = before.filter((person) => touched.has(person.address_key) && JSON.stringify(after.get(person.address_key)) !== JSON.stringify(person)).length;
-      expect(body).toMatchObject({ changedCount: changed, unchangedCount: touched.size - (body.newCount as number) - changed, againCount: good.length - touched.size });
+        const { body } = await server.call('GET', `/api/imports/${id}`);
+        const known = new Set(before.map(({ address_key }) => address_key));
+        const good = second.filter(isGood);
+        expect(body).toMatchObject({
+          cursor: second.length,
+          refusedCount: second.length - good.length,
+          newCount: new Set(
+            good.map(({ address }) => address.toLowerCase()).filter((key) => !known.has(key)),
+          ).size,
+        });
+        // Everybody once, and every further row of theirs beside it.
+        const after = new Map((await everybody()).map((person) => [person.address_key, person]));
+        const touched = new Set(good.map(({ address }) => address.toLowerCase()));
+        const changed = before.filter(
+          (person) =>
+            touched.has(person.address_key) &&
+            JSON.stringify(after.get(person.address_key)) !== JSON.stringify(person),
+        ).length;
+        expect(body).toMatchObject({
+          changedCount: changed,
+          unchangedCount: touched.size - (body.newCount as number) - changed,
+          againCount: good.length - touched.size,
+        });
 
-      expect((await server.call('POST', `/api/imports/${id}/take-back`)).status).toBe(200);
-      await until('the import to be taken back', async () => (await server.call('GET', `/api/imports/${id}`)).body.takenBack?.isDone === true);
-      expect(await everybody()).toEqual(before);
-    }),
+        expect((await server.call('POST', `/api/imports/${id}/take-back`)).status).toBe(200);
+        await until(
+          'the import to be taken back',
+          async () =>
+            (await server.call('GET', `/api/imports/${id}`)).body.takenBack?.isDone === true,
+        );
+        expect(await everybody()).toEqual(before);
+      },
+    ),
     { numRuns: 12 },
   );
 }, 120_000);
 
 it('says of a mapping that can’t be what to do, and begins once', async () => {
-  const { body } = await server.call('POST', '/api/imports?name=x.csv', 'email,first name,other\nnew@example.com,A,B\n', {
-    headers: { 'content-type': 'text/csv' },
-  });
+  const { body } = await server.call(
+    'POST',
+    '/api/imports?name=x.csv',
+    'email,first name,other\nnew@example.com,A,B\n',
+    {
+      headers: { 'content-type': 'text/csv' },
+    },
+  );
   const path = `/api/imports/${body.id as number}`;
   const field = (name: string) => ({ to: 'field', field: name });
   const nothing = { to: 'nothing' };
   const start = (mapping: unknown, more: Record<string, unknown> = {}) =>
-    server.call('POST', `${path}/start`, { mapping, permission: 'asked', source: 'a list', tagIds: [], ...more });
+    server.call('POST', `${path}/start`, {
+      mapping,
+      permission: 'asked',
+      source: 'a list',
+      tagIds: [],
+      ...more,
+    });
   const cases: [unknown, Record<string, unknown>, RegExp][] = [
     [[field('address')], {}, /has 3 columns, not 1/],
     [[field('given_name'), nothing, nothing], {}, /which column holds the email address/],
@@ -138,53 +183,102 @@ it('says of a mapping that can’t be what to do, and begins once', async () => 
 
 it('keeps of refused rows what can be looked at, and gives them back whole', async () => {
   const long = 'x'.repeat(150_000);
-  const rows = Array.from({ length: 60 }, (_, at) => `no address ${at},"${long}${at}",${'y'.repeat(50)}`);
-  const id = await importPeople(server, `email,note,"a header, with a comma"\nlong.one@example.com,short,z\n${rows.join('\n')}\n`);
+  const rows = Array.from(
+    { length: 60 },
+    (_, at) => `no address ${at},"${long}${at}",${'y'.repeat(50)}`,
+  );
+  const id = await importPeople(
+    server,
+    `email,note,"a header, with a comma"\nlong.one@example.com,short,z\n${rows.join('\n')}\n`,
+  );
   const page = await server.call('GET', `/api/imports/${id}/refused`);
   expect(page.body.total).toBe(60);
   expect(page.text.length).toBeLessThan(60 * 1000);
-  const { rows: kept } = await execute<{ bytes: number }>(server.database.db, sql`select max(octet_length(cells::text)) as bytes from import_rows where import_id = ${id}`);
+  const { rows: kept } = await execute<{ bytes: number }>(
+    server.database.db,
+    sql`select max(octet_length(cells::text)) as bytes from import_rows where import_id = ${id}`,
+  );
   expect(kept[0]?.bytes).toBeLessThan(5000);
   const { text } = await server.call('GET', `/api/imports/${id}/refused.csv`);
   const lines = text.trimEnd().split('\n');
   expect(lines[0]).toBe('email,note,"a header, with a comma",why it was refused');
   expect(lines).toHaveLength(61);
-  expect(lines[60]).toBe(`no address 59,${long}59,${'y'.repeat(50)},"an address needs one @, as in name@example.com"`);
+  expect(lines[60]).toBe(
+    `no address 59,${long}59,${'y'.repeat(50)},"an address needs one @, as in name@example.com"`,
+  );
 });
 
 it('finds the header below titles or none at all, lets it be said, and numbers rows as the file does', async () => {
   const bring = async (csv: string) => {
-    const { body } = await server.call('POST', '/api/imports?name=odd.csv', csv, { headers: { 'content-type': 'text/csv' } });
-    return { path: `/api/imports/${body.id as number}`, found: (await server.call('GET', `/api/imports/${body.id as number}`)).body };
+    const { body } = await server.call('POST', '/api/imports?name=odd.csv', csv, {
+      headers: { 'content-type': 'text/csv' },
+    });
+    return {
+      path: `/api/imports/${body.id as number}`,
+      found: (await server.call('GET', `/api/imports/${body.id as number}`)).body,
+    };
   };
   const take = async (path: string): Promise<{ newCount: number; refusedCount: number }> => {
     const { body } = await server.call('GET', path);
-    expect((await server.call('POST', `${path}/start`, { mapping: body.mapping, permission: 'asked', source: 'a list', tagIds: [] })).status).toBe(204);
+    expect(
+      (
+        await server.call('POST', `${path}/start`, {
+          mapping: body.mapping,
+          permission: 'asked',
+          source: 'a list',
+          tagIds: [],
+        })
+      ).status,
+    ).toBe(204);
     await until('the import', async () => (await server.call('GET', path)).body.state === 'done');
     return (await server.call('GET', path)).body as { newCount: number; refusedCount: number };
   };
-  const titled = await bring('sep=;\nOur members;;\nas of May;;\nE-mail;First name;Town\ntitled.one@example.com;One;Tarn\nbroken;Two;Tarn\n');
-  expect(titled.found).toMatchObject({ headerAt: 2, headers: ['E-mail', 'First name', 'Town'], rows: 2, separator: ';' });
+  const titled = await bring(
+    'sep=;\nOur members;;\nas of May;;\nE-mail;First name;Town\ntitled.one@example.com;One;Tarn\nbroken;Two;Tarn\n',
+  );
+  expect(titled.found).toMatchObject({
+    headerAt: 2,
+    headers: ['E-mail', 'First name', 'Town'],
+    rows: 2,
+    separator: ';',
+  });
   expect(titled.found.beginning[0]).toEqual(['Our members', '', '']);
   expect(await take(titled.path)).toMatchObject({ newCount: 1, refusedCount: 1 });
-  expect((await server.call('GET', `${titled.path}/refused.csv`)).text.trimEnd().split('\n').map((line) => line.split(';').slice(0, 3))).toEqual([['E-mail', 'First name', 'Town'], ['broken', 'Two', 'Tarn']]);
+  expect(
+    (await server.call('GET', `${titled.path}/refused.csv`)).text
+      .trimEnd()
+      .split('\n')
+      .map((line) => line.split(';').slice(0, 3)),
+  ).toEqual([
+    ['E-mail', 'First name', 'Town'],
+    ['broken', 'Two', 'Tarn'],
+  ]);
 
   const bare = await bring('bare.one@example.com,One\nbare.two@example.com,Two\nbroken,Three\n');
   expect(bare.found).toMatchObject({ headerAt: null, headers: ['', ''], rows: 3 });
-  const said = (headerAt: number | null) => server.call('POST', `${bare.path}/reading`, { encoding: 'utf-8', separator: ',', headerAt });
+  const said = (headerAt: number | null) =>
+    server.call('POST', `${bare.path}/reading`, { encoding: 'utf-8', separator: ',', headerAt });
   expect((await said(0)).status).toBe(204);
   expect((await server.call('GET', bare.path)).body).toMatchObject({ headerAt: 0, rows: 2 });
   expect((await said(7)).status).toBe(422);
   expect((await said(null)).status).toBe(204);
   expect(await take(bare.path)).toMatchObject({ newCount: 2, refusedCount: 1 });
-  expect((await server.call('GET', `${bare.path}/refused.csv`)).text.trimEnd()).toMatch(/^broken,Three,/);
+  expect((await server.call('GET', `${bare.path}/refused.csv`)).text.trimEnd()).toMatch(
+    /^broken,Three,/,
+  );
 });
 
 it('takes a file of megabytes in and answers others meanwhile', async () => {
   const cell = 'z'.repeat(400);
   const csv = `email,note\n${Array.from({ length: 20_000 }, (_, at) => `wide${at % 3},"${cell} ${at}"`).join('\n')}\n`;
   await underWatch(server.url, 'an upload of 9 MB', async () => {
-    expect((await server.call('POST', '/api/imports?name=wide.csv', csv, { headers: { 'content-type': 'text/csv' } })).status).toBe(201);
+    expect(
+      (
+        await server.call('POST', '/api/imports?name=wide.csv', csv, {
+          headers: { 'content-type': 'text/csv' },
+        })
+      ).status,
+    ).toBe(201);
   });
 });
 
@@ -198,14 +292,26 @@ it('can be stopped, keeps what is in, and takes that back', async () => {
     { headers: { 'content-type': 'text/csv' } },
   );
   const path = `/api/imports/${body.id as number}`;
-  await server.call('POST', `${path}/start`, { mapping: [{ to: 'field', field: 'address' }], permission: 'asked', source: 'a list', tagIds: [] });
-  await until('some rows', async () => ((await server.call('GET', path)).body.cursor as number) > 0);
+  await server.call('POST', `${path}/start`, {
+    mapping: [{ to: 'field', field: 'address' }],
+    permission: 'asked',
+    source: 'a list',
+    tagIds: [],
+  });
+  await until(
+    'some rows',
+    async () => ((await server.call('GET', path)).body.cursor as number) > 0,
+  );
   expect((await server.call('POST', `${path}/cancel`)).status).toBe(204);
   const { body: stopped } = await server.call('GET', path);
   expect(stopped.state).toBe('cancelled');
   expect(stopped.cursor).toBeLessThan(rows);
   expect(await everybody()).toHaveLength(before.length + (stopped.newCount as number));
   await server.call('POST', `${path}/take-back`);
-  await until('the import to be taken back', async () => (await server.call('GET', path)).body.takenBack?.isDone === true, 60_000);
+  await until(
+    'the import to be taken back',
+    async () => (await server.call('GET', path)).body.takenBack?.isDone === true,
+    60_000,
+  );
   expect(await everybody()).toEqual(before);
 }, 120_000);

@@ -6,12 +6,20 @@ import { inTurn } from '../platform/upload.js';
 import { findEncoding, refuseBinary, rowsOf, separatorOf, shapeOf } from './reading.js';
 
 const fields = builtInFields([]);
-const cut = (contents: Buffer, size: number): Buffer[] => Array.from({ length: Math.ceil(contents.length / size) }, (_, at) => contents.subarray(at * size, (at + 1) * size));
+const cut = (contents: Buffer, size: number): Buffer[] =>
+  Array.from({ length: Math.ceil(contents.length / size) }, (_, at) =>
+    contents.subarray(at * size, (at + 1) * size),
+  );
 
 async function read(contents: Buffer, size = 7): Promise<string[][]> {
   const encoding = await findEncoding(cut(contents, size));
   const rows: string[][] = [];
-  for await (const { cells } of rowsOf(inTurn(cut(contents, size)), encoding, separatorOf([contents], encoding))) rows.push(cells);
+  for await (const { cells } of rowsOf(
+    inTurn(cut(contents, size)),
+    encoding,
+    separatorOf([contents], encoding),
+  ))
+    rows.push(cells);
   return rows;
 }
 
@@ -21,35 +29,149 @@ const utf16 = (text: string, bigEndian = false): Buffer => {
 };
 
 it.each<[string, Buffer, string[][]]>([
-  ['UTF-8', Buffer.from('name,town\nZoë,Malmö\n'), [['name', 'town'], ['Zoë', 'Malmö']]],
-  ['UTF-8 with a mark', Buffer.from('\ufeffname,town\nZoë,Malmö'), [['name', 'town'], ['Zoë', 'Malmö']]],
-  ['Windows-1252', Buffer.from('name;town\r\nZo\xeb;Malm\xf6\r\n', 'latin1'), [['name', 'town'], ['Zoë', 'Malmö']]],
-  ['Windows-1252 with its own signs', Buffer.from('name;price\nO\x92Brien;5 \x80\n', 'latin1'), [['name', 'price'], ['O’Brien', '5 €']]],
-  ['UTF-16', utf16('name\ttown\r\nZoë\tMalmö\r\n'), [['name', 'town'], ['Zoë', 'Malmö']]],
-  ['UTF-16 the other way round', utf16('name\ttown\nZoë\tMalmö\n', true), [['name', 'town'], ['Zoë', 'Malmö']]],
-  ['tabs', Buffer.from('a\tb\n1\t2\n'), [['a', 'b'], ['1', '2']]],
-  ['bars', Buffer.from('a|b|c\n1|2|3\n'), [['a', 'b', 'c'], ['1', '2', '3']]],
-  ['commas inside quotes', Buffer.from('name;note\n"a;b";"says ""hi"""\n'), [['name', 'note'], ['a;b', 'says "hi"']]],
-  ['line breaks inside quotes', Buffer.from('name,note\n"a","two\nlines"\nb,c\n'), [['name', 'note'], ['a', 'two\nlines'], ['b', 'c']]],
-  ['old line ends', Buffer.from('a,b\r1,2\r3,4'), [['a', 'b'], ['1', '2'], ['3', '4']]],
-  ['empty lines', Buffer.from('a,b\n\n,\n1,2\n   ,  \n'), [['a', 'b'], ['1', '2']]],
+  [
+    'UTF-8',
+    Buffer.from('name,town\nZoë,Malmö\n'),
+    [
+      ['name', 'town'],
+      ['Zoë', 'Malmö'],
+    ],
+  ],
+  [
+    'UTF-8 with a mark',
+    Buffer.from('\ufeffname,town\nZoë,Malmö'),
+    [
+      ['name', 'town'],
+      ['Zoë', 'Malmö'],
+    ],
+  ],
+  [
+    'Windows-1252',
+    Buffer.from('name;town\r\nZo\xeb;Malm\xf6\r\n', 'latin1'),
+    [
+      ['name', 'town'],
+      ['Zoë', 'Malmö'],
+    ],
+  ],
+  [
+    'Windows-1252 with its own signs',
+    Buffer.from('name;price\nO\x92Brien;5 \x80\n', 'latin1'),
+    [
+      ['name', 'price'],
+      ['O’Brien', '5 €'],
+    ],
+  ],
+  [
+    'UTF-16',
+    utf16('name\ttown\r\nZoë\tMalmö\r\n'),
+    [
+      ['name', 'town'],
+      ['Zoë', 'Malmö'],
+    ],
+  ],
+  [
+    'UTF-16 the other way round',
+    utf16('name\ttown\nZoë\tMalmö\n', true),
+    [
+      ['name', 'town'],
+      ['Zoë', 'Malmö'],
+    ],
+  ],
+  [
+    'tabs',
+    Buffer.from('a\tb\n1\t2\n'),
+    [
+      ['a', 'b'],
+      ['1', '2'],
+    ],
+  ],
+  [
+    'bars',
+    Buffer.from('a|b|c\n1|2|3\n'),
+    [
+      ['a', 'b', 'c'],
+      ['1', '2', '3'],
+    ],
+  ],
+  [
+    'commas inside quotes',
+    Buffer.from('name;note\n"a;b";"says ""hi"""\n'),
+    [
+      ['name', 'note'],
+      ['a;b', 'says "hi"'],
+    ],
+  ],
+  [
+    'line breaks inside quotes',
+    Buffer.from('name,note\n"a","two\nlines"\nb,c\n'),
+    [
+      ['name', 'note'],
+      ['a', 'two\nlines'],
+      ['b', 'c'],
+    ],
+  ],
+  [
+    'old line ends',
+    Buffer.from('a,b\r1,2\r3,4'),
+    [
+      ['a', 'b'],
+      ['1', '2'],
+      ['3', '4'],
+    ],
+  ],
+  [
+    'empty lines',
+    Buffer.from('a,b\n\n,\n1,2\n   ,  \n'),
+    [
+      ['a', 'b'],
+      ['1', '2'],
+    ],
+  ],
   ['one column', Buffer.from('email\na@example.com\n'), [['email'], ['a@example.com']]],
-  ['NUL signs', Buffer.from('a,b\n1\0,2\n'), [['a', 'b'], ['1', '2']]],
-  ['a quote in the middle of a cell', Buffer.from('a,b\n5" pot,2\n'), [['a', 'b'], ['5" pot', '2']]],
+  [
+    'NUL signs',
+    Buffer.from('a,b\n1\0,2\n'),
+    [
+      ['a', 'b'],
+      ['1', '2'],
+    ],
+  ],
+  [
+    'a quote in the middle of a cell',
+    Buffer.from('a,b\n5" pot,2\n'),
+    [
+      ['a', 'b'],
+      ['5" pot', '2'],
+    ],
+  ],
 ])('reads %s', async (_, contents, rows) => {
   expect(await read(contents)).toEqual(rows);
   expect(await read(contents, 1)).toEqual(rows);
 });
 
 it('reads back what was written, with any separator, cut anywhere', async () => {
-  const cell = fc.string({ unit: 'grapheme', maxLength: 12 }).map((text) => text.replace(/[\0\r\ufeff]/g, '').trim());
-  const table = fc.tuple(fc.constantFrom(',', ';', '\t', '|'), fc.array(fc.tuple(cell, cell, cell), { minLength: 3, maxLength: 12 }), fc.integer({ min: 1, max: 50 }));
+  const cell = fc
+    .string({ unit: 'grapheme', maxLength: 12 })
+    .map((text) => text.replace(/[\0\r\ufeff]/g, '').trim());
+  const table = fc.tuple(
+    fc.constantFrom(',', ';', '\t', '|'),
+    fc.array(fc.tuple(cell, cell, cell), { minLength: 3, maxLength: 12 }),
+    fc.integer({ min: 1, max: 50 }),
+  );
   await fc.assert(
     fc.asyncProperty(table, async ([delimiter, body, size]) => {
-      const rows = [['first', 'second', 'third'], ...body.map((row) => [...row].map((text) => text || 'x'))];
+      const rows = [
+        ['first', 'second', 'third'],
+        ...body.map((row) => [...row].map((text) => text || 'x')),
+      ];
       const contents = Buffer.from(stringify(rows, { delimiter, quoted: true }));
       const found: string[][] = [];
-      for await (const { cells } of rowsOf(inTurn(cut(contents, size)), await findEncoding([contents]), delimiter)) found.push(cells);
+      for await (const { cells } of rowsOf(
+        inTurn(cut(contents, size)),
+        await findEncoding([contents]),
+        delimiter,
+      ))
+        found.push(cells);
       expect(found).toEqual(rows);
     }),
     { numRuns: 60 },
@@ -60,11 +182,21 @@ it.each<[string, Buffer, RegExp]>([
   ['nothing', Buffer.from('\n\n'), /empty/],
   ['a header only', Buffer.from('email,town\n'), /no rows/],
   ['a quotation mark that never closes', Buffer.from('a,b\n"1,2\n3,4\n'), /quotation mark/],
-  ['too many columns', Buffer.from(`${Array.from({ length: 300 }, (_, at) => `c${at}`).join(',')}\n1\n`), /200 are the most/],
-  ['a cell that holds the rest of the file', Buffer.from(`a,b\n"${'x'.repeat(210_000)}",2\n`), /more than 200000 signs/],
+  [
+    'too many columns',
+    Buffer.from(`${Array.from({ length: 300 }, (_, at) => `c${at}`).join(',')}\n1\n`),
+    /200 are the most/,
+  ],
+  [
+    'a cell that holds the rest of the file',
+    Buffer.from(`a,b\n"${'x'.repeat(210_000)}",2\n`),
+    /more than 200000 signs/,
+  ],
 ])('says what is wrong with %s', async (_, contents, words) => {
   const encoding = await findEncoding([contents]);
-  await expect(shapeOf(inTurn([contents]), encoding, separatorOf([contents], encoding), fields)).rejects.toThrow(words);
+  await expect(
+    shapeOf(inTurn([contents]), encoding, separatorOf([contents], encoding), fields),
+  ).rejects.toThrow(words);
 });
 
 it.each<[string, Buffer]>([
@@ -82,28 +214,53 @@ it.each<[string, Buffer]>([
 });
 
 it('leaves out a line that only says the separator, and the apostrophe before a sign that a formula begins with', async () => {
-  expect(await read(Buffer.from("\ufeffsep=;\r\nemail;phone;note\r\na@example.com;'+351 21 000;'twas; 'x\r\n"))).toEqual([
+  expect(
+    await read(
+      Buffer.from("\ufeffsep=;\r\nemail;phone;note\r\na@example.com;'+351 21 000;'twas; 'x\r\n"),
+    ),
+  ).toEqual([
     ['email', 'phone', 'note'],
     ['a@example.com', '+351 21 000', "'twas", " 'x"],
   ]);
 });
 
 it('goes out and comes back as it was, whatever a cell begins with', async () => {
-  const cell = fc.tuple(fc.constantFrom('', '=', '+', '-', '@'), fc.string({ unit: 'grapheme-ascii', maxLength: 8 })).map(([sign, text]) => `${sign}${text}x`.replace(/^['\s]+/, 'x').replace(/[\r\n]/g, ' '));
+  const cell = fc
+    .tuple(
+      fc.constantFrom('', '=', '+', '-', '@'),
+      fc.string({ unit: 'grapheme-ascii', maxLength: 8 }),
+    )
+    .map(([sign, text]) => `${sign}${text}x`.replace(/^['\s]+/, 'x').replace(/[\r\n]/g, ' '));
   await fc.assert(
-    fc.asyncProperty(fc.array(fc.tuple(cell, cell), { minLength: 2, maxLength: 6 }), async (rows) => {
-      const contents = Buffer.from(stringify(rows, { escape_formulas: true, quoted: true }));
-      const found: string[][] = [];
-      for await (const { cells } of rowsOf(inTurn([contents]), 'utf-8', ',')) found.push(cells);
-      expect(found).toEqual(rows.map((row) => [...row]));
-    }),
+    fc.asyncProperty(
+      fc.array(fc.tuple(cell, cell), { minLength: 2, maxLength: 6 }),
+      async (rows) => {
+        const contents = Buffer.from(stringify(rows, { escape_formulas: true, quoted: true }));
+        const found: string[][] = [];
+        for await (const { cells } of rowsOf(inTurn([contents]), 'utf-8', ',')) found.push(cells);
+        expect(found).toEqual(rows.map((row) => [...row]));
+      },
+    ),
     { numRuns: 60 },
   );
 });
 
-it.each(['\n', '\r\n', '\r'])('says on which line of the file each row begins, with line breaks as %j', async (nl) => {
-  const contents = Buffer.from(['a,b', '1,2', '', '"x', 'y",3', '5,6', '"q', '', '', 'r",1', '7,8'].join(nl));
-  const lines: [string, number][] = [];
-  for await (const { cells, line } of rowsOf(inTurn(cut(contents, 3)), 'utf-8', ',')) lines.push([cells[0]?.slice(0, 1) ?? '', line]);
-  expect(lines).toEqual([['a', 1], ['1', 2], ['x', 4], ['5', 6], ['q', 7], ['7', 11]]);
-});
+it.each(['\n', '\r\n', '\r'])(
+  'says on which line of the file each row begins, with line breaks as %j',
+  async (nl) => {
+    const contents = Buffer.from(
+      ['a,b', '1,2', '', '"x', 'y",3', '5,6', '"q', '', '', 'r",1', '7,8'].join(nl),
+    );
+    const lines: [string, number][] = [];
+    for await (const { cells, line } of rowsOf(inTurn(cut(contents, 3)), 'utf-8', ','))
+      lines.push([cells[0]?.slice(0, 1) ?? '', line]);
+    expect(lines).toEqual([
+      ['a', 1],
+      ['1', 2],
+      ['x', 4],
+      ['5', 6],
+      ['q', 7],
+      ['7', 11],
+    ]);
+  },
+);

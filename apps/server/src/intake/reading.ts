@@ -1,7 +1,14 @@
 // Reading an uploaded file: which encoding, which separator, and its rows one after another.
 import { parse, type CsvError, type Parser } from 'csv-parse';
 import type { Field } from '@palabra/core/contacts';
-import { findHeader, findSeparator, HEADER_ROWS, saidSeparator, type Encoding, type Separator } from '@palabra/core/intake';
+import {
+  findHeader,
+  findSeparator,
+  HEADER_ROWS,
+  saidSeparator,
+  type Encoding,
+  type Separator,
+} from '@palabra/core/intake';
 import { Problem } from '../platform/problem.js';
 import { beginningOf, inTurn } from '../platform/upload.js';
 
@@ -37,19 +44,33 @@ const otherKinds: readonly (readonly [RegExp, string])[] = [
 export function refuseBinary(pieces: readonly Buffer[], encoding: Encoding): void {
   const sample = beginningOf(pieces, 100_000);
   const head = sample.subarray(0, 4);
-  if (head.equals(Buffer.from('PK\u0003\u0004', 'latin1'))) throw new Problem(415, 'This is a spreadsheet workbook or an archive. Save the sheet as CSV in your spreadsheet program and bring that.');
-  if (head.toString('latin1') === '%PDF') throw new Problem(415, 'This is a PDF. Bring the list as a CSV file.');
-  const text = decode(sample.subarray(0, 2000), encoding).replace(/^\ufeff/, '').trimStart();
+  if (head.equals(Buffer.from('PK\u0003\u0004', 'latin1')))
+    throw new Problem(
+      415,
+      'This is a spreadsheet workbook or an archive. Save the sheet as CSV in your spreadsheet program and bring that.',
+    );
+  if (head.toString('latin1') === '%PDF')
+    throw new Problem(415, 'This is a PDF. Bring the list as a CSV file.');
+  const text = decode(sample.subarray(0, 2000), encoding)
+    .replace(/^\ufeff/, '')
+    .trimStart();
   const kind = otherKinds.find(([pattern]) => pattern.test(text));
-  if (kind) throw new Problem(415, `This is ${kind[1]}. Bring the list as a CSV file: a spreadsheet or an address book can save it so.`);
+  if (kind)
+    throw new Problem(
+      415,
+      `This is ${kind[1]}. Bring the list as a CSV file: a spreadsheet or an address book can save it so.`,
+    );
   if (encoding.startsWith('utf-16')) return;
   const zeros = sample.filter((byte) => byte === 0).length;
-  if (zeros > sample.length / 20) throw new Problem(415, 'This file is not text. Bring the list as a CSV file.');
+  if (zeros > sample.length / 20)
+    throw new Problem(415, 'This file is not text. Bring the list as a CSV file.');
 }
 
-const decode = (contents: Buffer, encoding: Encoding): string => new TextDecoder(encoding).decode(contents);
+const decode = (contents: Buffer, encoding: Encoding): string =>
+  new TextDecoder(encoding).decode(contents);
 
-export const separatorOf = (pieces: readonly Buffer[], encoding: Encoding): Separator => findSeparator(decode(beginningOf(pieces, 65_536), encoding));
+export const separatorOf = (pieces: readonly Buffer[], encoding: Encoding): Separator =>
+  findSeparator(decode(beginningOf(pieces, 65_536), encoding));
 
 /**
  * A cell as text: NUL signs are dropped, they can't be kept; so is the apostrophe that stands before a sign with
@@ -58,7 +79,16 @@ export const separatorOf = (pieces: readonly Buffer[], encoding: Encoding): Sepa
 const cell = (text: string): string => text.replaceAll('\0', '').replace(/^'(?=[=+\-@\t\r])/, '');
 
 function parser(separator: Separator): Parser {
-  return parse({ info: true, delimiter: separator, relax_quotes: true, relax_column_count: true, skip_empty_lines: true, bom: true, max_record_size: 2_000_000, record_delimiter: ['\r\n', '\n', '\r'] });
+  return parse({
+    info: true,
+    delimiter: separator,
+    relax_quotes: true,
+    relax_column_count: true,
+    skip_empty_lines: true,
+    bom: true,
+    max_record_size: 2_000_000,
+    record_delimiter: ['\r\n', '\n', '\r'],
+  });
 }
 
 export interface FileRow {
@@ -67,15 +97,21 @@ export interface FileRow {
   readonly line: number;
 }
 
-const breaksIn = (row: readonly string[], pattern: RegExp): number => row.reduce((sum, text) => sum + (text.match(pattern)?.length ?? 0), 0);
+const breaksIn = (row: readonly string[], pattern: RegExp): number =>
+  row.reduce((sum, text) => sum + (text.match(pattern)?.length ?? 0), 0);
 
 /** The rows of a file, empty ones and a line that only says the separator left out. */
-export async function* rowsOf(pieces: AsyncIterable<Buffer>, encoding: Encoding, separator: Separator): AsyncGenerator<FileRow> {
+export async function* rowsOf(
+  pieces: AsyncIterable<Buffer>,
+  encoding: Encoding,
+  separator: Separator,
+): AsyncGenerator<FileRow> {
   const decoder = new TextDecoder(encoding);
   const csv = parser(separator);
   const feed = (async () => {
     for await (const piece of pieces) {
-      if (!csv.write(decoder.decode(piece, { stream: true }))) await new Promise((resolve) => csv.once('drain', resolve));
+      if (!csv.write(decoder.decode(piece, { stream: true })))
+        await new Promise((resolve) => csv.once('drain', resolve));
       // Rows are handed on without a pause for anybody else; here is one.
       await new Promise(setImmediate);
     }
@@ -86,7 +122,10 @@ export async function* rowsOf(pieces: AsyncIterable<Buffer>, encoding: Encoding,
   // The parser counts a line break of two signs inside quotation marks as two lines.
   let tooMany = 0;
   try {
-    for await (const { record: row, info } of csv as AsyncIterable<{ record: string[]; info: { lines: number } }>) {
+    for await (const { record: row, info } of csv as AsyncIterable<{
+      record: string[];
+      info: { lines: number };
+    }>) {
       tooMany += breaksIn(row, /\r\n/g);
       const line = info.lines - tooMany - breaksIn(row, /\r\n?|\n/g);
       const isSaid = isFirst && saidSeparator(row.join(separator)) !== undefined;
@@ -99,7 +138,10 @@ export async function* rowsOf(pieces: AsyncIterable<Buffer>, encoding: Encoding,
   } catch (error) {
     if (error instanceof Problem) throw error;
     const { code, lines } = error as CsvError & { lines?: number };
-    throw new Problem(422, `The file can’t be read as a table${lines ? ` from line ${lines} on` : ''}${code === 'CSV_QUOTE_NOT_CLOSED' ? ': a quotation mark is never closed' : ''}. Check the separator, or save it again as CSV.`);
+    throw new Problem(
+      422,
+      `The file can’t be read as a table${lines ? ` from line ${lines} on` : ''}${code === 'CSV_QUOTE_NOT_CLOSED' ? ': a quotation mark is never closed' : ''}. Check the separator, or save it again as CSV.`,
+    );
   } finally {
     csv.destroy();
   }
@@ -116,30 +158,48 @@ export interface Shape {
 }
 
 /** Rows above the people: titles and the header. */
-export const rowsAbove = (headerAt: number | null): number => (headerAt === null ? 0 : headerAt + 1);
+export const rowsAbove = (headerAt: number | null): number =>
+  headerAt === null ? 0 : headerAt + 1;
 
 const BEGINNING = { rows: 8, cells: 6, signs: 60 } as const;
-const cut = (row: readonly string[], cells: number, signs: number): string[] => row.slice(0, cells).map((text) => text.slice(0, signs));
+const cut = (row: readonly string[], cells: number, signs: number): string[] =>
+  row.slice(0, cells).map((text) => text.slice(0, signs));
 
 /** Headers, first rows, and how many rows there are. The header is found by content where `headerAt` does not say it. */
-export async function shapeOf(pieces: AsyncIterable<Buffer>, encoding: Encoding, separator: Separator, fields: readonly Field[], headerAt?: number | null): Promise<Shape> {
+export async function shapeOf(
+  pieces: AsyncIterable<Buffer>,
+  encoding: Encoding,
+  separator: Separator,
+  fields: readonly Field[],
+  headerAt?: number | null,
+): Promise<Shape> {
   const first: string[][] = [];
   let rows = 0;
   for await (const { cells: row, line } of rowsOf(pieces, encoding, separator)) {
     rows++;
     if (first.length < HEADER_ROWS + SAMPLE_ROWS) first.push(cut(row, MAX_COLUMNS + 1, 200));
-    if (row.some((text) => text.length > MAX_CELL)) throw new Problem(422, `The row on line ${line} has a cell of more than ${MAX_CELL} signs. Is a quotation mark missing?`);
+    if (row.some((text) => text.length > MAX_CELL))
+      throw new Problem(
+        422,
+        `The row on line ${line} has a cell of more than ${MAX_CELL} signs. Is a quotation mark missing?`,
+      );
   }
   if (rows === 0) throw new Problem(422, 'The file is empty.');
   const at = headerAt === undefined ? findHeader(first, fields) : headerAt;
   const people = first.slice(rowsAbove(at));
   const names = at === null ? [] : (first[at] ?? []);
   const width = at === null ? Math.max(0, ...people.map((row) => row.length)) : names.length;
-  if (width > MAX_COLUMNS) throw new Problem(422, `The file has more than ${MAX_COLUMNS} columns; ${MAX_COLUMNS} are the most. Is the separator right?`);
+  if (width > MAX_COLUMNS)
+    throw new Problem(
+      422,
+      `The file has more than ${MAX_COLUMNS} columns; ${MAX_COLUMNS} are the most. Is the separator right?`,
+    );
   if (rows <= rowsAbove(at)) throw new Problem(422, 'The file has a header but no rows.');
   return {
     headerAt: at,
-    beginning: first.slice(0, BEGINNING.rows).map((row) => cut(row, BEGINNING.cells, BEGINNING.signs)),
+    beginning: first
+      .slice(0, BEGINNING.rows)
+      .map((row) => cut(row, BEGINNING.cells, BEGINNING.signs)),
     headers: Array.from({ length: width }, (_, column) => (names[column] ?? '').trim()),
     sample: people.slice(0, SAMPLE_ROWS).map((row) => row.slice(0, width)),
     rows: rows - rowsAbove(at),

@@ -1,6 +1,15 @@
 // From blocks to a compiled letter, once per campaign: MJML, tracked links, text version, split at the sentinels.
 import { randomBytes } from 'node:crypto';
-import { Sentinels, splitAtSentinels, subjectSource, toMjml, type CompiledLetter, type LetterContent, type LetterLook, type TrackedLink } from '@palabra/core/letters';
+import {
+  Sentinels,
+  splitAtSentinels,
+  subjectSource,
+  toMjml,
+  type CompiledLetter,
+  type LetterContent,
+  type LetterLook,
+  type TrackedLink,
+} from '@palabra/core/letters';
 import { convert } from 'html-to-text';
 import mjml2html from 'mjml';
 import { parse, type DefaultTreeAdapterMap } from 'parse5';
@@ -19,7 +28,8 @@ const isElement = (node: Node): node is Element => 'tagName' in node;
 
 function textOf(node: Node): string {
   if ('value' in node) return node.value;
-  if (isElement(node) && node.tagName === 'img') return node.attrs.find(({ name }) => name === 'alt')?.value ?? '';
+  if (isElement(node) && node.tagName === 'img')
+    return node.attrs.find(({ name }) => name === 'alt')?.value ?? '';
   return 'childNodes' in node ? node.childNodes.map(textOf).join('') : '';
 }
 
@@ -30,7 +40,13 @@ function findHrefs(html: string): Href[] {
     if (isElement(node) && node.tagName === 'a') {
       const url = node.attrs.find(({ name }) => name === 'href')?.value ?? '';
       const place = node.sourceCodeLocation?.attrs?.['href'];
-      if (place && /^https?:\/\//i.test(url)) found.push({ start: place.startOffset, end: place.endOffset, url, label: textOf(node).replace(/\s+/g, ' ').trim() });
+      if (place && /^https?:\/\//i.test(url))
+        found.push({
+          start: place.startOffset,
+          end: place.endOffset,
+          url,
+          label: textOf(node).replace(/\s+/g, ' ').trim(),
+        });
     }
     if ('childNodes' in node) node.childNodes.forEach(walk);
   };
@@ -53,12 +69,24 @@ function trackLinks(html: string, sentinels: Sentinels): { html: string; links: 
 }
 
 /** Indentation between tags says nothing to a reader and weighs a third; `height="auto"` is no number, and the style says it, too. */
-const squeeze = (html: string): string => html.replaceAll(' height="auto"', '').replace(/>(\s+)</g, (whole, gap: string) => (gap.includes('\n') ? '><' : whole)).replace(/\n\s+/g, '\n');
+const squeeze = (html: string): string =>
+  html
+    .replaceAll(' height="auto"', '')
+    .replace(/>(\s+)</g, (whole, gap: string) => (gap.includes('\n') ? '><' : whole))
+    .replace(/\n\s+/g, '\n');
 
-export async function compileLetter(letter: LetterContent, look: LetterLook, random: () => string = () => randomBytes(12).toString('hex')): Promise<CompiledLetter> {
+export async function compileLetter(
+  letter: LetterContent,
+  look: LetterLook,
+  random: () => string = () => randomBytes(12).toString('hex'),
+): Promise<CompiledLetter> {
   const sentinels = new Sentinels(random());
   const mjml = toMjml(letter, sentinels, look);
-  const { html } = await mjml2html(mjml, { fonts: {}, ignoreIncludes: true, validationLevel: 'soft' });
+  const { html } = await mjml2html(mjml, {
+    fonts: {},
+    ignoreIncludes: true,
+    validationLevel: 'soft',
+  });
   const tracked = trackLinks(squeeze(html), sentinels);
   const links = [...tracked.links];
   let hidden = '';
@@ -66,14 +94,18 @@ export async function compileLetter(letter: LetterContent, look: LetterLook, ran
     const link = links.push({ url: look.baseUrl, label: '', isHidden: true }) - 1;
     hidden = `<a href="${sentinels.put({ slot: 'link', link })}" style="display:none" tabindex="-1" aria-hidden="true"></a>`;
   }
-  const withOpen = tracked.html.replace(/<\/body>/i, `${hidden}<img src="${sentinels.put({ slot: 'open' })}" alt="" width="1" height="1" style="display:block;width:1px;height:1px" /></body>`);
+  const withOpen = tracked.html.replace(
+    /<\/body>/i,
+    `${hidden}<img src="${sentinels.put({ slot: 'open' })}" alt="" width="1" height="1" style="display:block;width:1px;height:1px" /></body>`,
+  );
   const text = convert(tracked.html, {
     wordwrap: false,
     formatters: {
       // What a picture shows, where it leads somewhere; elsewhere it is not missed.
       alt: (picture, _walk, builder) => {
         const alt = (picture.attribs as Readonly<Record<string, string>>)['alt'] ?? '';
-        if (alt !== '' && picture.parent?.type === 'tag' && picture.parent.name === 'a') builder.addInline(alt);
+        if (alt !== '' && picture.parent?.type === 'tag' && picture.parent.name === 'a')
+          builder.addInline(alt);
       },
     },
     selectors: [

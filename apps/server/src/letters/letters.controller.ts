@@ -1,5 +1,26 @@
-import { Body, Controller, Delete, Get, HttpCode, Inject, Param, ParseIntPipe, Post, Put, Query, Req, Res } from '@nestjs/common';
-import { LetterRequest, NewLetterRequest, type LetterLine, type LetterReply, type PictureReply, type PreviewReply } from '@palabra/contract/letters';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Inject,
+  Param,
+  ParseIntPipe,
+  Post,
+  Put,
+  Query,
+  Req,
+  Res,
+} from '@nestjs/common';
+import {
+  LetterRequest,
+  NewLetterRequest,
+  type LetterLine,
+  type LetterReply,
+  type PictureReply,
+  type PreviewReply,
+} from '@palabra/contract/letters';
 import type { Clock } from '@palabra/core/kernel';
 import { lineText } from '@palabra/core/letters';
 import type { Viewer } from '@palabra/core/office';
@@ -13,12 +34,14 @@ import { LettersService } from './letters.service.js';
 import { allLetters, setLetterDeleted, subjectText } from './letters.store.js';
 
 /** A letter in its frame may show pictures and its own styles, and nothing else. */
-const PREVIEW_POLICY = "default-src 'none'; img-src 'self' data: http: https:; style-src 'unsafe-inline'; sandbox allow-popups; frame-ancestors 'self'";
+const PREVIEW_POLICY =
+  "default-src 'none'; img-src 'self' data: http: https:; style-src 'unsafe-inline'; sandbox allow-popups; frame-ancestors 'self'";
 
 function contactOf(as: string | undefined): number | undefined {
   if (as === undefined || as === '') return undefined;
   const id = Number(as);
-  if (!Number.isInteger(id) || id < 1 || id > 2 ** 31 - 1) throw new Problem(400, 'There is no such person to show the letter as.');
+  if (!Number.isInteger(id) || id < 1 || id > 2 ** 31 - 1)
+    throw new Problem(400, 'There is no such person to show the letter as.');
   return id;
 }
 
@@ -33,7 +56,13 @@ export class LettersController {
   @Get('letters')
   @Tells('nobody')
   async list(): Promise<LetterLine[]> {
-    return (await allLetters(this.database.db)).map((row) => ({ id: row.id, name: row.name, subject: subjectText(row), updatedAt: row.updated_at.toISOString(), usedBy: row.used_by }));
+    return (await allLetters(this.database.db)).map((row) => ({
+      id: row.id,
+      name: row.name,
+      subject: subjectText(row),
+      updatedAt: row.updated_at.toISOString(),
+      usedBy: row.used_by,
+    }));
   }
 
   @Post('letters')
@@ -53,7 +82,11 @@ export class LettersController {
   @Put('letters/:id')
   @May('write letters')
   @Tells('nobody')
-  change(@Param('id', ParseIntPipe) id: number, @Body() request: LetterRequest, @Asking() viewer: Viewer): Promise<{ version: number }> {
+  change(
+    @Param('id', ParseIntPipe) id: number,
+    @Body() request: LetterRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<{ version: number }> {
     return this.letters.change(id, request, viewer);
   }
 
@@ -75,7 +108,11 @@ export class LettersController {
 
   @Get('letters/:id/preview')
   @Tells('own people')
-  async preview(@Param('id', ParseIntPipe) id: number, @Query('as') as: string | undefined, @Asking() viewer: Viewer): Promise<PreviewReply> {
+  async preview(
+    @Param('id', ParseIntPipe) id: number,
+    @Query('as') as: string | undefined,
+    @Asking() viewer: Viewer,
+  ): Promise<PreviewReply> {
     const letter = await this.letters.letter(id);
     const { subject, text, bytes } = await this.letters.preview(id, contactOf(as), viewer);
     return { subject, text, bytes, preview: lineText(letter.content.preview) };
@@ -83,7 +120,12 @@ export class LettersController {
 
   @Get('letters/:id/preview.html')
   @Tells('own people')
-  async previewHtml(@Param('id', ParseIntPipe) id: number, @Query('as') as: string | undefined, @Asking() viewer: Viewer, @Res() response: Response): Promise<void> {
+  async previewHtml(
+    @Param('id', ParseIntPipe) id: number,
+    @Query('as') as: string | undefined,
+    @Asking() viewer: Viewer,
+    @Res() response: Response,
+  ): Promise<void> {
     const { html } = await this.letters.preview(id, contactOf(as), viewer);
     response.setHeader('Content-Security-Policy', PREVIEW_POLICY);
     response.setHeader('Cache-Control', 'no-store');

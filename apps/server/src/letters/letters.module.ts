@@ -3,5 +3,10 @@ import { ContactsModule } from '../contacts/index.js';
 import { LettersController } from './letters.controller.js';
 import { LettersService } from './letters.service.js';
 
-@Module({ imports: [ContactsModule], controllers: [LettersController], providers: [LettersService], exports: [LettersService] })
+@Module({
+  imports: [ContactsModule],
+  controllers: [LettersController],
+  providers: [LettersService],
+  exports: [LettersService],
+})
 export class LettersModule {}

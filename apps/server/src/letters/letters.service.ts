@@ -3,7 +3,15 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { LetterRequest, NewLetterRequest, PictureReply } from '@palabra/contract/letters';
 import { oneLine, formatFieldValue } from '@palabra/core/contacts';
 import type { Clock, Ids } from '@palabra/core/kernel';
-import { emptyLetter, personalise, shippedTemplates, type CompiledLetter, type LetterContent, type LetterLook, type ReaderCopy } from '@palabra/core/letters';
+import {
+  emptyLetter,
+  personalise,
+  shippedTemplates,
+  type CompiledLetter,
+  type LetterContent,
+  type LetterLook,
+  type ReaderCopy,
+} from '@palabra/core/letters';
 import type { Viewer } from '@palabra/core/office';
 import sharp from 'sharp';
 import { ContactsService, valueOf } from '../contacts/index.js';
@@ -51,21 +59,44 @@ export class LettersService {
   }
 
   async change(id: number, request: LetterRequest, viewer: Viewer): Promise<{ version: number }> {
-    const changed = await this.database.transaction((tx) => store.changeLetter(tx, id, request.version, this.name(request.name), request.content, viewer.userId, this.clock.now()));
+    const changed = await this.database.transaction((tx) =>
+      store.changeLetter(
+        tx,
+        id,
+        request.version,
+        this.name(request.name),
+        request.content,
+        viewer.userId,
+        this.clock.now(),
+      ),
+    );
     if (changed) return { version: changed.version };
     const current = await this.letter(id);
-    throw conflict('letter', { version: current.version, name: current.name, content: current.content });
+    throw conflict('letter', {
+      version: current.version,
+      name: current.name,
+      content: current.content,
+    });
   }
 
   private name(text: string): string {
     const name = oneLine(text);
-    if (name === '') throw new Problem(422, 'A letter needs a name.', { errors: [{ path: 'name', message: 'A letter needs a name.' }] });
+    if (name === '')
+      throw new Problem(422, 'A letter needs a name.', {
+        errors: [{ path: 'name', message: 'A letter needs a name.' }],
+      });
     return name;
   }
 
   async look(): Promise<LetterLook> {
     const office = await theOffice(this.database.db);
-    return { officeName: office.name, postalAddress: office.postalAddress, language: office.language, baseUrl: this.config.publicUrl, hiddenLink: office.hiddenLink };
+    return {
+      officeName: office.name,
+      postalAddress: office.postalAddress,
+      language: office.language,
+      baseUrl: this.config.publicUrl,
+      hiddenLink: office.hiddenLink,
+    };
   }
 
   async compile(content: LetterContent): Promise<CompiledLetter> {
@@ -73,16 +104,33 @@ export class LettersService {
   }
 
   /** The letter as one person would get it, with links that lead nowhere else and nothing counted. */
-  async preview(id: number, as: number | undefined, viewer: Viewer): Promise<{ html: string; text: string; subject: string; bytes: number }> {
+  async preview(
+    id: number,
+    as: number | undefined,
+    viewer: Viewer,
+  ): Promise<{ html: string; text: string; subject: string; bytes: number }> {
     const letter = await this.letter(id);
     const compiled = await this.compile(letter.content);
     const reader = await this.previewReader(compiled, as, viewer);
     const html = personalise(compiled.html, reader, 'html');
-    return { html, text: personalise(compiled.text, reader, 'text'), subject: personalise(compiled.subject, reader, 'header'), bytes: Buffer.byteLength(html) };
+    return {
+      html,
+      text: personalise(compiled.text, reader, 'text'),
+      subject: personalise(compiled.subject, reader, 'header'),
+      bytes: Buffer.byteLength(html),
+    };
   }
 
-  private async previewReader(compiled: CompiledLetter, as: number | undefined, viewer: Viewer): Promise<ReaderCopy> {
-    const links = { link: (link: number) => compiled.links[link]?.url ?? '#', leave: '#way-out', open: 'data:,' };
+  private async previewReader(
+    compiled: CompiledLetter,
+    as: number | undefined,
+    viewer: Viewer,
+  ): Promise<ReaderCopy> {
+    const links = {
+      link: (link: number) => compiled.links[link]?.url ?? '#',
+      leave: '#way-out',
+      open: 'data:,',
+    };
     if (as === undefined) return { value: () => '', ...links };
     const row = await this.contacts.person(as, viewer);
     const fields = await this.contacts.fields();
@@ -97,19 +145,34 @@ export class LettersService {
 
   /** Keeps a picture at the width a letter needs; refuses what is none, too large, or moving pixels beyond reason. */
   async addPicture(contents: Buffer): Promise<PictureReply> {
-    if (contents.length > PICTURE_BYTES) throw new Problem(413, 'This picture is larger than 10 MB. Make it smaller first; 200 kB are plenty for a letter.');
+    if (contents.length > PICTURE_BYTES)
+      throw new Problem(
+        413,
+        'This picture is larger than 10 MB. Make it smaller first; 200 kB are plenty for a letter.',
+      );
     try {
       const picture = sharp(contents, { limitInputPixels: PICTURE_PIXELS, failOn: 'error' });
       const { format } = await picture.metadata();
-      if (!format || !['jpeg', 'png', 'webp', 'gif', 'avif', 'heif', 'tiff'].includes(format)) throw new Error('not a picture');
+      if (!format || !['jpeg', 'png', 'webp', 'gif', 'avif', 'heif', 'tiff'].includes(format))
+        throw new Error('not a picture');
       const sized = picture.rotate().resize({ width: PICTURE_WIDTH, withoutEnlargement: true });
       const isPng = format === 'png' || format === 'gif';
-      const { data, info } = await (isPng ? sized.png({ compressionLevel: 9 }) : sized.jpeg({ quality: 82, mozjpeg: true })).toBuffer({ resolveWithObject: true });
-      const file = await saveFile(this.database.db, isPng ? 'image/png' : 'image/jpeg', [data], this.clock.now());
+      const { data, info } = await (
+        isPng ? sized.png({ compressionLevel: 9 }) : sized.jpeg({ quality: 82, mozjpeg: true })
+      ).toBuffer({ resolveWithObject: true });
+      const file = await saveFile(
+        this.database.db,
+        isPng ? 'image/png' : 'image/jpeg',
+        [data],
+        this.clock.now(),
+      );
       return { file: file.id, width: info.width, height: info.height, size: file.size };
     } catch (error) {
       if (error instanceof Problem) throw error;
-      throw new Problem(415, 'This file is not a picture that can be read. JPEG, PNG, WebP and GIF work.');
+      throw new Problem(
+        415,
+        'This file is not a picture that can be read. JPEG, PNG, WebP and GIF work.',
+      );
     }
   }
 }

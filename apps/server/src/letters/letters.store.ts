@@ -14,10 +14,13 @@ export interface LetterLineRow extends Record<string, unknown> {
 }
 
 export async function allLetters(db: Db): Promise<LetterLineRow[]> {
-  const { rows } = await execute<LetterLineRow>(db, sql`
+  const { rows } = await execute<LetterLineRow>(
+    db,
+    sql`
     select l.id, l.name, l.content -> 'subject' as subject, l.updated_at,
       (select count(*) from campaigns k where k.letter_id = l.id and k.deleted_at is null) as used_by
-    from letters l where l.deleted_at is null order by l.updated_at desc, l.id desc limit 500`);
+    from letters l where l.deleted_at is null order by l.updated_at desc, l.id desc limit 500`,
+  );
   return rows;
 }
 
@@ -29,8 +32,16 @@ export async function letterById(db: Db, id: number): Promise<Letter | undefined
   return row;
 }
 
-export async function addLetter(db: Db, name: string, content: LetterContent, now: Date): Promise<number> {
-  const [row] = await db.insert(letters).values({ name, content, createdAt: now, updatedAt: now }).returning({ id: letters.id });
+export async function addLetter(
+  db: Db,
+  name: string,
+  content: LetterContent,
+  now: Date,
+): Promise<number> {
+  const [row] = await db
+    .insert(letters)
+    .values({ name, content, createdAt: now, updatedAt: now })
+    .returning({ id: letters.id });
   if (!row) throw new Error('the letter was not written');
   return row.id;
 }
@@ -38,7 +49,15 @@ export async function addLetter(db: Db, name: string, content: LetterContent, no
 /** Letters are saved as they are made; states within this time of each other by one person share a kept version. */
 const SAME_SITTING_MS = 120_000;
 
-export async function changeLetter(db: Db, id: number, version: number, name: string, content: LetterContent, userId: number, now: Date): Promise<Letter | undefined> {
+export async function changeLetter(
+  db: Db,
+  id: number,
+  version: number,
+  name: string,
+  content: LetterContent,
+  userId: number,
+  now: Date,
+): Promise<Letter | undefined> {
   const before = await letterById(db, id);
   const [row] = await db
     .update(letters)
@@ -46,16 +65,25 @@ export async function changeLetter(db: Db, id: number, version: number, name: st
     .where(and(eq(letters.id, id), eq(letters.version, version), isNull(letters.deletedAt)))
     .returning();
   if (!row || !before) return undefined;
-  const { rows } = await execute<{ at: Date; user_id: number | null }>(db, sql`select at, user_id from letter_versions where letter_id = ${id} order by version desc limit 1`);
+  const { rows } = await execute<{ at: Date; user_id: number | null }>(
+    db,
+    sql`select at, user_id from letter_versions where letter_id = ${id} order by version desc limit 1`,
+  );
   const [last] = rows;
   if (!last || last.user_id !== userId || now.getTime() - last.at.getTime() > SAME_SITTING_MS) {
-    await db.insert(letterVersions).values({ letterId: id, version, content: before.content, at: now, userId });
+    await db
+      .insert(letterVersions)
+      .values({ letterId: id, version, content: before.content, at: now, userId });
   }
   return row;
 }
 
 export const setLetterDeleted = async (db: Db, id: number, at: Date | null): Promise<boolean> => {
-  const rows = await db.update(letters).set({ deletedAt: at }).where(eq(letters.id, id)).returning({ id: letters.id });
+  const rows = await db
+    .update(letters)
+    .set({ deletedAt: at })
+    .where(eq(letters.id, id))
+    .returning({ id: letters.id });
   return rows.length > 0;
 };
 

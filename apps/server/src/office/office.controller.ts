@@ -1,5 +1,29 @@
-import { Body, Controller, Delete, Get, HttpCode, Inject, Ip, Param, ParseIntPipe, Post, Put, Req, Res } from '@nestjs/common';
-import { AccountRequest, OfficeRequest, PasswordRequest, SetUpRequest, SignInRequest, type Account, type MeReply, type OfficeReply, type StandstillReply } from '@palabra/contract/office';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Inject,
+  Ip,
+  Param,
+  ParseIntPipe,
+  Post,
+  Put,
+  Req,
+  Res,
+} from '@nestjs/common';
+import {
+  AccountRequest,
+  OfficeRequest,
+  PasswordRequest,
+  SetUpRequest,
+  SignInRequest,
+  type Account,
+  type MeReply,
+  type OfficeReply,
+  type StandstillReply,
+} from '@palabra/contract/office';
 import { allowed, seesEverybody, type Viewer } from '@palabra/core/office';
 import type { Response } from 'express';
 import type { Config } from '../platform/config.js';
@@ -14,7 +38,12 @@ import { CONFIG } from '../platform/time.js';
 import { alreadySetUp, OfficeService } from './office.service.js';
 import { findOffice, theOffice, type Office } from './office.store.js';
 
-const account = ({ id, name, address, role }: User): Account & { address: string } => ({ id, name, address, role });
+const account = ({ id, name, address, role }: User): Account & { address: string } => ({
+  id,
+  name,
+  address,
+  role,
+});
 /** Addresses to sign in with are for who sees to the accounts. */
 const colleague = ({ id, name, role }: User): Account => ({ id, name, address: null, role });
 const officeReply = ({ id: _, createdAt: __, ...settings }: Office): OfficeReply => settings;
@@ -46,14 +75,20 @@ export class OfficeController {
       needsSetUp: office === undefined,
       ...(user ? { user: account(user) } : {}),
       ...(user && office ? { office: officeReply(office) } : {}),
-      ...(user && this.config.demo !== undefined ? { demo: { outside: process.env['OUTSIDE_URL'] ?? '' } } : {}),
+      ...(user && this.config.demo !== undefined
+        ? { demo: { outside: process.env['OUTSIDE_URL'] ?? '' } }
+        : {}),
     };
   }
 
   @Post('setup')
   @Open()
   @Tells('nobody')
-  async setUp(@Body() request: SetUpRequest, @Ip() ip: string, @Res({ passthrough: true }) response: Response): Promise<{ done: true }> {
+  async setUp(
+    @Body() request: SetUpRequest,
+    @Ip() ip: string,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<{ done: true }> {
     if (await findOffice(this.database.db)) throw alreadySetUp();
     await this.signIn.needSetUpCode(request.code, ip);
     response.setHeader('Set-Cookie', await this.office.setUp(request));
@@ -64,8 +99,16 @@ export class OfficeController {
   @HttpCode(204)
   @Open()
   @Tells('nobody')
-  async signInHere(@Body() request: SignInRequest, @Ip() client: string, @Req() { sessionToken, browserToken }: SignedRequest, @Res({ passthrough: true }) response: Response): Promise<void> {
-    response.setHeader('Set-Cookie', await this.signIn.signIn(request.address, request.password, { client, browserToken }));
+  async signInHere(
+    @Body() request: SignInRequest,
+    @Ip() client: string,
+    @Req() { sessionToken, browserToken }: SignedRequest,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<void> {
+    response.setHeader(
+      'Set-Cookie',
+      await this.signIn.signIn(request.address, request.password, { client, browserToken }),
+    );
     // A session that was there before ends: a cookie somebody planted is worth nothing.
     if (sessionToken) await this.signIn.signOut(sessionToken);
   }
@@ -74,16 +117,28 @@ export class OfficeController {
   @HttpCode(204)
   @Open()
   @Tells('nobody')
-  async signOut(@Req() request: SignedRequest, @Res({ passthrough: true }) response: Response): Promise<void> {
+  async signOut(
+    @Req() request: SignedRequest,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<void> {
     response.setHeader('Set-Cookie', await this.signIn.signOut(request.sessionToken));
   }
 
   @Put('password')
   @HttpCode(204)
   @Tells('nobody')
-  async password(@Body() request: PasswordRequest, @Req() { user, sessionToken, browserToken }: SignedRequest): Promise<void> {
+  async password(
+    @Body() request: PasswordRequest,
+    @Req() { user, sessionToken, browserToken }: SignedRequest,
+  ): Promise<void> {
     if (!user || !sessionToken) throw new Problem(401, 'Sign in first.');
-    await this.signIn.changePassword(user, sessionToken, browserToken, request.current, request.next);
+    await this.signIn.changePassword(
+      user,
+      sessionToken,
+      browserToken,
+      request.current,
+      request.next,
+    );
   }
 
   @Get('office')
@@ -104,21 +159,36 @@ export class OfficeController {
   @Tells('nobody')
   async standstills(@Asking() viewer: Viewer): Promise<StandstillReply[]> {
     if (!seesEverybody(viewer.role)) return [];
-    return (await stoppedWork(this.database.db)).map(({ work, thing, what, reason, stoppedAt }) => ({ work, thing, what, reason, at: stoppedAt?.toISOString() ?? '' }));
+    return (await stoppedWork(this.database.db)).map(
+      ({ work, thing, what, reason, stoppedAt }) => ({
+        work,
+        thing,
+        what,
+        reason,
+        at: stoppedAt?.toISOString() ?? '',
+      }),
+    );
   }
 
   @Post('standstills/:work/:thing/:how')
   @HttpCode(204)
   @May('send')
   @Tells('nobody')
-  async decide(@Param('work') work: string, @Param('thing', ParseIntPipe) thing: number, @Param('how') how: string): Promise<void> {
-    if ((how !== 'again' && how !== 'leave') || !(await this.jobs.decide(work, thing, how))) throw notFound('standstill');
+  async decide(
+    @Param('work') work: string,
+    @Param('thing', ParseIntPipe) thing: number,
+    @Param('how') how: string,
+  ): Promise<void> {
+    if ((how !== 'again' && how !== 'leave') || !(await this.jobs.decide(work, thing, how)))
+      throw notFound('standstill');
   }
 
   @Get('accounts')
   @Tells('nobody')
   async accounts(@Asking() viewer: Viewer): Promise<Account[]> {
-    return (await allUsers(this.database.db)).map(allowed(viewer.role, 'settings') ? account : colleague);
+    return (await allUsers(this.database.db)).map(
+      allowed(viewer.role, 'settings') ? account : colleague,
+    );
   }
 
   @Post('accounts')

@@ -19,7 +19,8 @@ const lines = (text: string): string =>
     .filter((line) => line !== '')
     .join('\n');
 
-export const alreadySetUp = (): Problem => new Problem(409, 'This office is set up already. Sign in instead.');
+export const alreadySetUp = (): Problem =>
+  new Problem(409, 'This office is set up already. Sign in instead.');
 
 @Injectable()
 export class OfficeService {
@@ -45,7 +46,14 @@ export class OfficeService {
       });
       if (!made) throw alreadySetUp();
       await tx.insert(pools).values({ name: 'house', kind: 'house' });
-      return addUser(tx, { name: oneLine(request.name), address: address.address, addressKey: address.key, role: 'coordinator', passwordHash, createdAt: now });
+      return addUser(tx, {
+        name: oneLine(request.name),
+        address: address.address,
+        addressKey: address.key,
+        role: 'coordinator',
+        passwordHash,
+        createdAt: now,
+      });
     });
     return this.signIn.open(user.id);
   }
@@ -66,9 +74,18 @@ export class OfficeService {
   async addAccount(request: AccountRequest): Promise<User> {
     const address = this.address(request.address);
     if (await userByAddress(this.database.db, address.key)) {
-      throw new Problem(422, 'Somebody signs in with this address already.', { errors: [{ path: 'address', message: 'Somebody signs in with this address already.' }] });
+      throw new Problem(422, 'Somebody signs in with this address already.', {
+        errors: [{ path: 'address', message: 'Somebody signs in with this address already.' }],
+      });
     }
-    return addUser(this.database.db, { name: oneLine(request.name), address: address.address, addressKey: address.key, role: request.role, passwordHash: await hashPassword(request.password), createdAt: this.clock.now() });
+    return addUser(this.database.db, {
+      name: oneLine(request.name),
+      address: address.address,
+      addressKey: address.key,
+      role: request.role,
+      passwordHash: await hashPassword(request.password),
+      createdAt: this.clock.now(),
+    });
   }
 
   private address(text: string): { address: string; key: string } {

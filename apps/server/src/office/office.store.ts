@@ -23,7 +23,10 @@ export async function theOffice(db: Db): Promise<Office> {
 }
 
 /** False when somebody else has just set the office up. */
-export async function addOffice(db: Db, office: Omit<typeof offices.$inferInsert, 'id'>): Promise<boolean> {
+export async function addOffice(
+  db: Db,
+  office: Omit<typeof offices.$inferInsert, 'id'>,
+): Promise<boolean> {
   const rows = await db
     .insert(offices)
     .values({ id: 1, ...office })
@@ -38,7 +41,11 @@ export async function keepMailTakesUtf8(db: Db, mailTakesUtf8: boolean): Promise
   return rows.length > 0;
 }
 
-export async function changeOffice(db: Db, version: number, values: Partial<Office>): Promise<Office | undefined> {
+export async function changeOffice(
+  db: Db,
+  version: number,
+  values: Partial<Office>,
+): Promise<Office | undefined> {
   const [office] = await db
     .update(offices)
     .set({ ...values, version: sql`version + 1` })

@@ -1,6 +1,11 @@
 // Bodies of requests. What comes from outside is counted before anything reads it: the libraries behind
 // take time that grows with the square of an object's keys.
-import express, { type NextFunction, type Request, type RequestHandler, type Response } from 'express';
+import express, {
+  type NextFunction,
+  type Request,
+  type RequestHandler,
+  type Response,
+} from 'express';
 import { Problem } from './problem.js';
 
 const LIMITS = {
@@ -30,18 +35,25 @@ export function refuseShape(body: Buffer): void {
     if (sign === QUOTE) inText = true;
     else if (sign === BRACE || sign === BRACKET) {
       open.push({ isObject: sign === BRACE, count: 1 });
-      if (open.length > LIMITS.depth) throw new Problem(400, `The request is nested deeper than ${LIMITS.depth} levels.`);
+      if (open.length > LIMITS.depth)
+        throw new Problem(400, `The request is nested deeper than ${LIMITS.depth} levels.`);
       values++;
     } else if (sign === 0x7d || sign === 0x5d) open.pop();
     else if (sign === COMMA) {
       const inner = open.at(-1);
       if (!inner) continue;
       inner.count++;
-      if (inner.isObject && inner.count > LIMITS.keys) throw new Problem(400, `A part of the request has more than ${LIMITS.keys} fields.`);
-      if (inner.count > LIMITS.items) throw new Problem(400, `A list in the request has more than ${LIMITS.items} entries. Send it in parts.`);
+      if (inner.isObject && inner.count > LIMITS.keys)
+        throw new Problem(400, `A part of the request has more than ${LIMITS.keys} fields.`);
+      if (inner.count > LIMITS.items)
+        throw new Problem(
+          400,
+          `A list in the request has more than ${LIMITS.items} entries. Send it in parts.`,
+        );
       values++;
     }
-    if (values > LIMITS.values) throw new Problem(400, `The request has more than ${LIMITS.values} parts.`);
+    if (values > LIMITS.values)
+      throw new Problem(400, `The request has more than ${LIMITS.values} parts.`);
   }
 }
 
@@ -53,7 +65,8 @@ function parseJson(body: Buffer): object {
   } catch {
     throw new Problem(400, 'The request is not readable JSON.');
   }
-  if (typeof value !== 'object' || value === null) throw new Problem(400, 'The request must be a JSON object.');
+  if (typeof value !== 'object' || value === null)
+    throw new Problem(400, 'The request must be a JSON object.');
   return value;
 }
 

@@ -2,6 +2,8 @@
 import { customType } from 'drizzle-orm/pg-core';
 
 /** Text that is compared byte by byte, the same on every server. */
-export const keyText = customType<{ data: string; driverData: string }>({ dataType: () => 'text collate "C"' });
+export const keyText = customType<{ data: string; driverData: string }>({
+  dataType: () => 'text collate "C"',
+});
 
 export const bytes = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'bytea' });

@@ -36,14 +36,22 @@ export interface Config {
 
 export class ConfigError extends Error {}
 
-function integer(name: string, text: string | undefined, fallback: number, min: number, max: number): number {
+function integer(
+  name: string,
+  text: string | undefined,
+  fallback: number,
+  min: number,
+  max: number,
+): number {
   if (text === undefined || text === '') return fallback;
   const value = Number(text);
-  if (!Number.isInteger(value) || value < min || value > max) throw new ConfigError(`${name} must be a whole number from ${min} to ${max}, not “${text}”.`);
+  if (!Number.isInteger(value) || value < min || value > max)
+    throw new ConfigError(`${name} must be a whole number from ${min} to ${max}, not “${text}”.`);
   return value;
 }
 
-const withoutEnd = (text: string): string => (text.endsWith('/') ? withoutEnd(text.slice(0, -1)) : text);
+const withoutEnd = (text: string): string =>
+  text.endsWith('/') ? withoutEnd(text.slice(0, -1)) : text;
 
 function url(name: string, text: string, schemes: readonly string[]): string {
   try {
@@ -52,16 +60,26 @@ function url(name: string, text: string, schemes: readonly string[]): string {
   } catch {
     // falls through to the one message
   }
-  throw new ConfigError(`${name} must begin with ${schemes.map((scheme) => `${scheme}//`).join(' or ')}, not “${text}”.`);
+  throw new ConfigError(
+    `${name} must begin with ${schemes.map((scheme) => `${scheme}//`).join(' or ')}, not “${text}”.`,
+  );
 }
 
 const RANGE = /^(loopback|linklocal|uniquelocal|[0-9a-f.:]{2,45}(\/\d{1,3})?)$/i;
 
 /** Addresses and ranges, or the names that stand for some. */
 function proxies(text: string): string[] {
-  const named = text.split(',').map((one) => one.trim()).filter((one) => one !== '');
-  const wrong = named.find((one) => !RANGE.test(one) || (!/^[a-z]+$/i.test(one) && isIP(one.split('/')[0] ?? '') === 0));
-  if (wrong !== undefined) throw new ConfigError(`TRUSTED_PROXIES lists addresses such as 127.0.0.1 or 10.0.0.0/8, not “${wrong}”.`);
+  const named = text
+    .split(',')
+    .map((one) => one.trim())
+    .filter((one) => one !== '');
+  const wrong = named.find(
+    (one) => !RANGE.test(one) || (!/^[a-z]+$/i.test(one) && isIP(one.split('/')[0] ?? '') === 0),
+  );
+  if (wrong !== undefined)
+    throw new ConfigError(
+      `TRUSTED_PROXIES lists addresses such as 127.0.0.1 or 10.0.0.0/8, not “${wrong}”.`,
+    );
   return named;
 }
 
@@ -72,12 +90,19 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     host,
     port,
     dataDir: resolve(env['DATA_DIR'] || '.palabra/office'),
-    databaseUrl: env['DATABASE_URL'] ? url('DATABASE_URL', env['DATABASE_URL'], ['postgres:', 'postgresql:']) : undefined,
-    publicUrl: url('PUBLIC_URL', env['PUBLIC_URL'] || `http://localhost:${port}`, ['http:', 'https:']),
+    databaseUrl: env['DATABASE_URL']
+      ? url('DATABASE_URL', env['DATABASE_URL'], ['postgres:', 'postgresql:'])
+      : undefined,
+    publicUrl: url('PUBLIC_URL', env['PUBLIC_URL'] || `http://localhost:${port}`, [
+      'http:',
+      'https:',
+    ]),
     trustedProxies: proxies(env['TRUSTED_PROXIES'] ?? ''),
     smtpUrl: url('SMTP_URL', env['SMTP_URL'] || 'smtp://127.0.0.1:4625', ['smtp:', 'smtps:']),
     bounceDomain: env['BOUNCE_DOMAIN'] || undefined,
-    returnsPort: env['RETURNS_PORT'] ? integer('RETURNS_PORT', env['RETURNS_PORT'], 0, 0, 65535) : undefined,
+    returnsPort: env['RETURNS_PORT']
+      ? integer('RETURNS_PORT', env['RETURNS_PORT'], 0, 0, 65535)
+      : undefined,
     imapUrl: env['IMAP_URL'] ? url('IMAP_URL', env['IMAP_URL'], ['imap:', 'imaps:']) : undefined,
     imapEveryMs: integer('IMAP_EVERY_MS', env['IMAP_EVERY_MS'], 60_000, 100, 86_400_000),
     webDir: resolve(env['WEB_DIR'] || 'apps/web/dist'),

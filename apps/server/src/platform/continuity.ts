@@ -45,8 +45,15 @@ export class Continuity implements OnApplicationShutdown {
     }
     const mark = row?.mark ?? randomUUID();
     await store.beginContinuity(db, mark, place, now);
-    if (this.database.isEmbedded) writeFileSync(this.file(), JSON.stringify({ mark, place } satisfies Mark));
-    this.timer = setInterval(() => void this.look().catch((error: unknown) => log.warn({ error: safeError(error) }, 'the clock could not be looked at')), EVERY_MS);
+    if (this.database.isEmbedded)
+      writeFileSync(this.file(), JSON.stringify({ mark, place } satisfies Mark));
+    this.timer = setInterval(
+      () =>
+        void this.look().catch((error: unknown) =>
+          log.warn({ error: safeError(error) }, 'the clock could not be looked at'),
+        ),
+      EVERY_MS,
+    );
   }
 
   private breakOf(row: store.ContinuityRow, place: string, now: Date): Break | undefined {
@@ -66,7 +73,8 @@ export class Continuity implements OnApplicationShutdown {
     const { db } = this.database;
     const row = await store.readContinuity(db);
     const now = this.clock.now();
-    if (row && row.seenAt.getTime() - now.getTime() > BACK_MS) await store.breakContinuity(db, 'clock', row.seenAt, now);
+    if (row && row.seenAt.getTime() - now.getTime() > BACK_MS)
+      await store.breakContinuity(db, 'clock', row.seenAt, now);
     await store.seen(db, now);
   }
 

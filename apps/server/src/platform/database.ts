@@ -14,8 +14,19 @@ import type { Config } from './config.js';
 import { log } from './log.js';
 
 type Nothing = Record<string, never>;
-export type Target = { readonly host: string; readonly port: number; readonly user: string; readonly database: string } | { readonly connectionString: string };
-export type Transaction = PgTransaction<NodePgQueryResultHKT, Nothing, ExtractTablesWithRelations<Nothing>>;
+export type Target =
+  | {
+      readonly host: string;
+      readonly port: number;
+      readonly user: string;
+      readonly database: string;
+    }
+  | { readonly connectionString: string };
+export type Transaction = PgTransaction<
+  NodePgQueryResultHKT,
+  Nothing,
+  ExtractTablesWithRelations<Nothing>
+>;
 /** What a store needs: the database or a transaction in it. */
 export type Db = NodePgDatabase<Nothing> | Transaction;
 
@@ -30,9 +41,14 @@ const TIMESTAMPTZ = 1184;
 const parseMoment = pg.types.getTypeParser(TIMESTAMPTZ) as (text: string) => Date;
 
 /** Runs a statement written by hand. Drizzle leaves moments as text there; here they become dates, as everywhere else. */
-export async function execute<Row extends Record<string, unknown>>(db: Db, statement: SQL): Promise<{ rows: Row[] }> {
+export async function execute<Row extends Record<string, unknown>>(
+  db: Db,
+  statement: SQL,
+): Promise<{ rows: Row[] }> {
   const result = await db.execute(statement);
-  const moments = result.fields.filter(({ dataTypeID }) => dataTypeID === TIMESTAMPTZ).map(({ name }) => name);
+  const moments = result.fields
+    .filter(({ dataTypeID }) => dataTypeID === TIMESTAMPTZ)
+    .map(({ name }) => name);
   if (moments.length > 0) {
     for (const row of result.rows) {
       for (const name of moments) {
@@ -46,16 +62,38 @@ export async function execute<Row extends Record<string, unknown>>(db: Db, state
 
 /** The connection went, or the database is starting again: nothing is known to be wrong with the statement. */
 export function isConnectionLost(error: unknown): boolean {
-  const { code, message, cause } = (error ?? {}) as { code?: string; message?: string; cause?: unknown };
-  if (code === 'ECONNRESET' || code === 'ECONNREFUSED' || code === 'ENOENT' || code === 'EPIPE' || code === '57P01' || code === '57P03') return true;
-  if (message && /Connection terminated|Client has encountered a connection error|timeout exceeded when trying to connect/.test(message)) return true;
+  const { code, message, cause } = (error ?? {}) as {
+    code?: string;
+    message?: string;
+    cause?: unknown;
+  };
+  if (
+    code === 'ECONNRESET' ||
+    code === 'ECONNREFUSED' ||
+    code === 'ENOENT' ||
+    code === 'EPIPE' ||
+    code === '57P01' ||
+    code === '57P03'
+  )
+    return true;
+  if (
+    message &&
+    /Connection terminated|Client has encountered a connection error|timeout exceeded when trying to connect/.test(
+      message,
+    )
+  )
+    return true;
   return cause !== undefined && cause !== error && isConnectionLost(cause);
 }
 
 /** Whether the same may well succeed a little later: the connection went, or a server ended this one to break a deadlock (40P01). */
 export function isPassing(error: unknown): boolean {
   const { code, cause } = (error ?? {}) as { code?: string; cause?: unknown };
-  return isConnectionLost(error) || code === '40P01' || (cause !== undefined && cause !== error && isPassing(cause));
+  return (
+    isConnectionLost(error) ||
+    code === '40P01' ||
+    (cause !== undefined && cause !== error && isPassing(cause))
+  );
 }
 
 const PATIENCE_MS = 60_000;
@@ -79,10 +117,17 @@ const READS = /^\s*select\b/i;
 class PatientPool extends pg.Pool {
   // The signature of pg's query has a dozen overloads; all of them pass through unchanged.
   override query = ((...args: unknown[]) => {
-    const run = (): Promise<unknown> => (pg.Pool.prototype.query as (...args: unknown[]) => Promise<unknown>).apply(this, args);
+    const run = (): Promise<unknown> =>
+      (pg.Pool.prototype.query as (...args: unknown[]) => Promise<unknown>).apply(this, args);
     const first = args[0] as string | { text?: string };
     const text = typeof first === 'string' ? first : first.text;
-    if (typeof args.at(-1) === 'function' || !text || !READS.test(text) || /\bfor (update|share)\b/i.test(text)) return run();
+    if (
+      typeof args.at(-1) === 'function' ||
+      !text ||
+      !READS.test(text) ||
+      /\bfor (update|share)\b/i.test(text)
+    )
+      return run();
     return run().catch(async (error: unknown) => {
       if (!isConnectionLost(error)) throw error;
       await new Promise((resolve) => setTimeout(resolve, 300));
@@ -116,7 +161,10 @@ export class Database {
   }
 
   /** Runs a statement that comes again and again: each connection plans it once. */
-  async again<Row extends Record<string, unknown>>({ name, text, params }: Repeated, values: Record<string, unknown>): Promise<{ rows: Row[] }> {
+  async again<Row extends Record<string, unknown>>(
+    { name, text, params }: Repeated,
+    values: Record<string, unknown>,
+  ): Promise<{ rows: Row[] }> {
     return this.pool.query<Row>({ name, text, values: fillPlaceholders([...params], values) });
   }
 
@@ -158,22 +206,29 @@ function migrationsFolder(): string {
 async function bringUpToDate(connection: Target): Promise<void> {
   const pool = new pg.Pool({ ...connection, max: 1, application_name: MIGRATIONS });
   try {
-    await migrate(drizzle(pool, { casing: 'snake_case' }), { migrationsFolder: migrationsFolder() });
+    await migrate(drizzle(pool, { casing: 'snake_case' }), {
+      migrationsFolder: migrationsFolder(),
+    });
   } finally {
     await pool.end();
   }
 }
 
 /** Starts or reaches the database and brings its schema up to date. */
-export async function openDatabase(config: Pick<Config, 'dataDir' | 'databaseUrl' | 'fsync'>): Promise<Database> {
+export async function openDatabase(
+  config: Pick<Config, 'dataDir' | 'databaseUrl' | 'fsync'>,
+): Promise<Database> {
   const embedded = config.databaseUrl
     ? undefined
     : await startEmbedded({
         directory: config.dataDir,
         fsync: config.fsync,
-        onRestart: (code, signal) => log.error({ code, signal }, 'the database process ended and is being started again'),
+        onRestart: (code, signal) =>
+          log.error({ code, signal }, 'the database process ended and is being started again'),
       });
-  const connection: Target = embedded ? embedded.connection : { connectionString: config.databaseUrl ?? '' };
+  const connection: Target = embedded
+    ? embedded.connection
+    : { connectionString: config.databaseUrl ?? '' };
   try {
     await bringUpToDate(connection);
   } catch (error) {
@@ -183,6 +238,11 @@ export async function openDatabase(config: Pick<Config, 'dataDir' | 'databaseUrl
   const pool = new PatientPool({ ...connection, max: 10, connectionTimeoutMillis: 20_000 });
   // A connection that breaks while a transaction holds it tells its statements; without a listener it would end the process.
   pool.on('connect', (client) => client.on('error', () => undefined));
-  pool.on('error', (error) => log.warn({ code: (error as NodeJS.ErrnoException).code }, 'an idle database connection was lost'));
+  pool.on('error', (error) =>
+    log.warn(
+      { code: (error as NodeJS.ErrnoException).code },
+      'an idle database connection was lost',
+    ),
+  );
   return new Database(pool, connection, embedded);
 }

@@ -38,7 +38,11 @@ export class Hosts {
     if (this.knows(request.headers.host)) return false;
     const detail =
       'Palabra does not answer under this name. Use the address that PUBLIC_URL says, or mend PUBLIC_URL where the program is started.';
-    response.writeHead(421, { 'Content-Type': 'application/problem+json', 'Cache-Control': 'no-store', Connection: 'close' });
+    response.writeHead(421, {
+      'Content-Type': 'application/problem+json',
+      'Cache-Control': 'no-store',
+      Connection: 'close',
+    });
     response.end(JSON.stringify(wire(421, detail)));
     return true;
   };

@@ -44,13 +44,20 @@ const fails = (error: Error) => () => Promise.reject(error);
 const times = async (count: number, id: number): Promise<void> => {
   for (let one = 0; one < count; one++) await jobs.runNow('baking', id);
 };
-const stopped = async () => (await stoppedWork(test.database.db)).map(({ thing, what, reason }) => ({ thing, what, reason }));
+const stopped = async () =>
+  (await stoppedWork(test.database.db)).map(({ thing, what, reason }) => ({ thing, what, reason }));
 
 it('stops after the same failure five times, is not tried any more, and names nobody in its reason', async () => {
   fate = fails(new Error('no flour for ada@example.com'));
   await times(8, 1);
   expect(runs).toHaveLength(5);
-  expect(await stopped()).toEqual([{ thing: 1, what: 'baking bread 1', reason: 'an error of the program (Error); the log says where' }]);
+  expect(await stopped()).toEqual([
+    {
+      thing: 1,
+      what: 'baking bread 1',
+      reason: 'an error of the program (Error); the log says where',
+    },
+  ]);
 });
 
 it('goes on when somebody says so, and stands still again by itself', async () => {
@@ -71,7 +78,9 @@ it('goes on when somebody says so, and stands still again by itself', async () =
 it('is left as it is when somebody says that', async () => {
   fate = fails(new Problem(422, 'There is no oven.'));
   await times(5, 2);
-  expect(await stopped()).toEqual([{ thing: 2, what: 'baking bread 2', reason: 'There is no oven.' }]);
+  expect(await stopped()).toEqual([
+    { thing: 2, what: 'baking bread 2', reason: 'There is no oven.' },
+  ]);
   expect(await jobs.decide('baking', 2, 'leave')).toBe(true);
   expect(left).toEqual([2]);
   expect(await stopped()).toEqual([]);

@@ -63,25 +63,41 @@ export class Jobs implements OnApplicationShutdown {
 
   async start(): Promise<void> {
     await this.beat();
-    const boss = new PgBoss({ ...this.database.connection, max: 2, schema: 'pgboss', supervise: true });
+    const boss = new PgBoss({
+      ...this.database.connection,
+      max: 2,
+      schema: 'pgboss',
+      supervise: true,
+    });
     boss.on('error', (error) => log.warn({ error: safeError(error) }, 'job queue'));
     await boss.start();
     this.boss = boss;
     for (const work of this.works.values()) {
       await boss.createQueue(work.name);
-      const poller = await boss.work<{ id: number }>(work.name, { pollingIntervalSeconds: 2, batchSize: 20 }, async (jobs) => {
-        for (const job of jobs) void this.runNow(work.name, job.data.id);
-      });
+      const poller = await boss.work<{ id: number }>(
+        work.name,
+        { pollingIntervalSeconds: 2, batchSize: 20 },
+        async (jobs) => {
+          for (const job of jobs) void this.runNow(work.name, job.data.id);
+        },
+      );
       this.pollers.set(work.name, poller);
     }
-    this.timers.push(setInterval(() => void this.quietly(() => this.beat()), BEAT_MS), setInterval(() => void this.quietly(() => this.sweep()), SWEEP_MS));
+    this.timers.push(
+      setInterval(() => void this.quietly(() => this.beat()), BEAT_MS),
+      setInterval(() => void this.quietly(() => this.sweep()), SWEEP_MS),
+    );
     await this.sweep();
   }
 
   /** Asks for work on a thing, in the caller's transaction when there is one: it starts only if that commits. */
   async nudge(name: string, id: number, tx?: Db): Promise<void> {
     if (!this.boss) return; // before start the first sweep finds everything
-    const db = tx && { executeSql: async (text: string, values: unknown[]) => ({ rows: (await tx.execute(bind(text, values))).rows as object[] }) };
+    const db = tx && {
+      executeSql: async (text: string, values: unknown[]) => ({
+        rows: (await tx.execute(bind(text, values))).rows as object[],
+      }),
+    };
     await this.boss.send(name, { id }, db ? { db: db } : {});
     const poller = this.pollers.get(name);
     if (poller) setTimeout(() => this.boss?.notifyWorker(poller), tx ? 30 : 0);
@@ -111,9 +127,12 @@ export class Jobs implements OnApplicationShutdown {
     this.running.set(
       thing,
       run.catch((error: unknown) => {
-        if (isConnectionLost(error)) return log.warn({ thing }, 'work interrupted: the database went away');
+        if (isConnectionLost(error))
+          return log.warn({ thing }, 'work interrupted: the database went away');
         log.error({ thing, error: safeError(error) }, 'work failed');
-        return this.failed(work, id, error).catch((cause: unknown) => log.error({ thing, error: safeError(cause) }, 'a failure could not be written down'));
+        return this.failed(work, id, error).catch((cause: unknown) =>
+          log.error({ thing, error: safeError(cause) }, 'a failure could not be written down'),
+        );
       }),
     );
     await this.running.get(thing);
@@ -125,7 +144,8 @@ export class Jobs implements OnApplicationShutdown {
     if (isPassing(error)) return;
     const { db } = this.database;
     this.failing.add(`${work.name} ${id}`);
-    if ((await noteFailure(db, work.name, id, reasonOf(error))) >= MOST_FAILURES) await stopFailing(db, work.name, id, await work.what(id), this.clock.now());
+    if ((await noteFailure(db, work.name, id, reasonOf(error))) >= MOST_FAILURES)
+      await stopFailing(db, work.name, id, await work.what(id), this.clock.now());
   }
 
   /** Tries again what stands still, or leaves it as it is. False when it does not stand still. */
@@ -138,19 +158,29 @@ export class Jobs implements OnApplicationShutdown {
     return true;
   }
 
-  private async claim(thing: string, { name, isOutward = false }: Work, id: number): Promise<boolean> {
-    const { rows } = await execute(this.database.db, sql`
+  private async claim(
+    thing: string,
+    { name, isOutward = false }: Work,
+    id: number,
+  ): Promise<boolean> {
+    const { rows } = await execute(
+      this.database.db,
+      sql`
       insert into claims (thing, worker) select ${thing}, ${this.worker}::uuid
       where not exists (select 1 from standstills where work = ${name} and thing = ${id} and stopped_at is not null)
         and not (${isOutward} and exists (select 1 from continuity where broken_by is not null))
       on conflict (thing) do update set worker = excluded.worker
         where claims.worker = excluded.worker or not exists (${this.living(sql`claims.worker`)})
-      returning thing`);
+      returning thing`,
+    );
     return rows.length > 0;
   }
 
   private async release(thing: string): Promise<void> {
-    await execute(this.database.db, sql`delete from claims where thing = ${thing} and worker = ${this.worker}`);
+    await execute(
+      this.database.db,
+      sql`delete from claims where thing = ${thing} and worker = ${this.worker}`,
+    );
   }
 
   /** A subquery with a row when that worker has beaten within the lease, or is this one: after an outage of the database its own beat is old, too. */
@@ -160,7 +190,10 @@ export class Jobs implements OnApplicationShutdown {
 
   private async beat(): Promise<void> {
     const now = this.clock.now();
-    await execute(this.database.db, sql`insert into workers (id, beat_at) values (${this.worker}, ${now}) on conflict (id) do update set beat_at = excluded.beat_at`);
+    await execute(
+      this.database.db,
+      sql`insert into workers (id, beat_at) values (${this.worker}, ${now}) on conflict (id) do update set beat_at = excluded.beat_at`,
+    );
   }
 
   private async sweep(): Promise<void> {
@@ -174,7 +207,8 @@ export class Jobs implements OnApplicationShutdown {
     try {
       await task();
     } catch (error) {
-      if (!this.stopping.signal.aborted) log.warn({ error: safeError(error) }, 'background task failed, will be tried again');
+      if (!this.stopping.signal.aborted)
+        log.warn({ error: safeError(error) }, 'background task failed, will be tried again');
     }
   }
 
@@ -183,7 +217,9 @@ export class Jobs implements OnApplicationShutdown {
     for (const timer of this.timers) clearInterval(timer);
     await Promise.all(this.running.values());
     await this.boss?.stop({ graceful: false, wait: true }).catch(() => undefined);
-    await execute(this.database.db, sql`delete from workers where id = ${this.worker}`).catch(() => undefined);
+    await execute(this.database.db, sql`delete from workers where id = ${this.worker}`).catch(
+      () => undefined,
+    );
   }
 }
 
@@ -191,7 +227,8 @@ export class Jobs implements OnApplicationShutdown {
 function reasonOf(error: unknown): string {
   if (error instanceof Problem) return error.message;
   const state = sqlState(error);
-  if (state?.startsWith('23')) return `what it would write does not go together with what is there now (${state})`;
+  if (state?.startsWith('23'))
+    return `what it would write does not go together with what is there now (${state})`;
   const { name, code } = error as NodeJS.ErrnoException;
   return `an error of the program (${[name, code ?? state].filter(Boolean).join(', ')}); the log says where`;
 }
@@ -199,5 +236,9 @@ function reasonOf(error: unknown): string {
 /** Text with `$1` placeholders and values as a Drizzle statement. */
 function bind(text: string, values: unknown[]): ReturnType<typeof sql> {
   const parts = text.split(/\$(\d+)/);
-  return sql.join(parts.map((part, at) => (at % 2 === 0 ? sql.raw(part) : sql`${sql.param(values[Number(part) - 1])}`)));
+  return sql.join(
+    parts.map((part, at) =>
+      at % 2 === 0 ? sql.raw(part) : sql`${sql.param(values[Number(part) - 1])}`,
+    ),
+  );
 }

@@ -1,6 +1,12 @@
 // The office's secrets: one for hashing addresses, some for signing. Made at first start, shared by all processes.
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
-import { packBody, purposes, unpackBody, type Purpose, type TokenBody } from '@palabra/core/delivery';
+import {
+  packBody,
+  purposes,
+  unpackBody,
+  type Purpose,
+  type TokenBody,
+} from '@palabra/core/delivery';
 import { asc } from 'drizzle-orm';
 import type { Db } from './database.js';
 import { officeKeys } from './keys.table.js';
@@ -26,7 +32,8 @@ export class Keys {
   static async load(db: Db, now: Date): Promise<Keys> {
     let rows = await db.select().from(officeKeys).orderBy(asc(officeKeys.id));
     for (const purpose of ['address', 'token'] as const) {
-      if (!rows.some((row) => row.purpose === purpose)) await db.insert(officeKeys).values({ purpose, secret: randomBytes(32), createdAt: now });
+      if (!rows.some((row) => row.purpose === purpose))
+        await db.insert(officeKeys).values({ purpose, secret: randomBytes(32), createdAt: now });
     }
     rows = await db.select().from(officeKeys).orderBy(asc(officeKeys.id));
     const address = rows.find(({ purpose }) => purpose === 'address');
@@ -42,12 +49,23 @@ export class Keys {
     const [key] = this.tokens;
     if (!key) throw new Error('the office has no key for signing');
     const bits = createHmac('sha256', key.secret).update('set-up code').digest();
-    const signs = [...bits.subarray(0, 8)].map((byte) => CODE_SIGNS[byte % CODE_SIGNS.length]).join('');
+    const signs = [...bits.subarray(0, 8)]
+      .map((byte) => CODE_SIGNS[byte % CODE_SIGNS.length])
+      .join('');
     return `${signs.slice(0, 4)}-${signs.slice(4)}`;
   }
 
   isSetUpCode(typed: string): boolean {
-    const plain = (text: string): Buffer => createHmac('sha256', 'code').update(text.toUpperCase().replaceAll('O', '0').replace(/[IL]/g, '1').replace(/[^0-9A-Z]/g, '')).digest();
+    const plain = (text: string): Buffer =>
+      createHmac('sha256', 'code')
+        .update(
+          text
+            .toUpperCase()
+            .replaceAll('O', '0')
+            .replace(/[IL]/g, '1')
+            .replace(/[^0-9A-Z]/g, ''),
+        )
+        .digest();
     return timingSafeEqual(plain(typed), plain(this.setUpCode()));
   }
 
@@ -60,7 +78,10 @@ export class Keys {
   sign(purpose: Purpose, body: TokenBody): string {
     const key = this.tokens.at(-1);
     if (!key) throw new Error('the office has no key for signing');
-    const payload = Buffer.concat([Buffer.from([key.id, purposes.indexOf(purpose)]), packBody(body)]);
+    const payload = Buffer.concat([
+      Buffer.from([key.id, purposes.indexOf(purpose)]),
+      packBody(body),
+    ]);
     return Buffer.concat([payload, mac(key, payload)]).toString('base64url');
   }
 
@@ -69,19 +90,28 @@ export class Keys {
     return verify(this.tokens, purpose, token);
   }
 
-  static verifier(tokens: readonly TokenKey[]): (purpose: Purpose, token: string) => TokenBody | undefined {
+  static verifier(
+    tokens: readonly TokenKey[],
+  ): (purpose: Purpose, token: string) => TokenBody | undefined {
     return (purpose, token) => verify(tokens, purpose, token);
   }
 }
 
-function verify(tokens: readonly TokenKey[], purpose: Purpose, token: string): TokenBody | undefined {
+function verify(
+  tokens: readonly TokenKey[],
+  purpose: Purpose,
+  token: string,
+): TokenBody | undefined {
   if (!/^[\w-]{10,60}$/.test(token)) return undefined;
   const bytes = Buffer.from(token, 'base64url');
   if (bytes.length < MAC_LENGTH + 5) return undefined;
   const payload = bytes.subarray(0, -MAC_LENGTH);
   const key = tokens.find(({ id }) => id === payload[0]);
   if (!key || payload[1] !== purposes.indexOf(purpose)) return undefined;
-  return timingSafeEqual(mac(key, payload), bytes.subarray(-MAC_LENGTH)) ? unpackBody(payload.subarray(2)) : undefined;
+  return timingSafeEqual(mac(key, payload), bytes.subarray(-MAC_LENGTH))
+    ? unpackBody(payload.subarray(2))
+    : undefined;
 }
 
-const mac = (key: TokenKey, payload: Buffer): Buffer => createHmac('sha256', key.secret).update(payload).digest().subarray(0, MAC_LENGTH);
+const mac = (key: TokenKey, payload: Buffer): Buffer =>
+  createHmac('sha256', key.secret).update(payload).digest().subarray(0, MAC_LENGTH);

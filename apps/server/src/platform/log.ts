@@ -19,12 +19,20 @@ export function safeError(error: unknown): SafeError {
     const { code } = one as NodeJS.ErrnoException;
     if (code) codes.push(code);
   }
-  const isDatabase = error.message.startsWith('Failed query') || codes.some((code) => /^[0-9A-Z]{5}$/.test(code));
+  const isDatabase =
+    error.message.startsWith('Failed query') || codes.some((code) => /^[0-9A-Z]{5}$/.test(code));
   const frames = (error.stack ?? '').split('\n').filter((line) => line.startsWith('    at '));
   return {
     name: error.name,
     ...(codes[0] ? { code: codes[0] } : {}),
     ...(isDatabase ? {} : { message: error.message }),
-    ...(frames.length > 0 ? { at: frames.slice(0, 6).map((line) => line.trim()).join(' < ') } : {}),
+    ...(frames.length > 0
+      ? {
+          at: frames
+            .slice(0, 6)
+            .map((line) => line.trim())
+            .join(' < '),
+        }
+      : {}),
   };
 }

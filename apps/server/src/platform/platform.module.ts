@@ -45,7 +45,20 @@ export class PlatformModule {
         { provide: APP_GUARD, useClass: SignInGuard },
         { provide: APP_FILTER, useClass: ProblemFilter },
       ],
-      exports: [Database, Keys, Continuity, CONFIG, CLOCK, IDS, SignIn, WhoAsks, Streams, Foreground, Jobs, Upkeep],
+      exports: [
+        Database,
+        Keys,
+        Continuity,
+        CONFIG,
+        CLOCK,
+        IDS,
+        SignIn,
+        WhoAsks,
+        Streams,
+        Foreground,
+        Jobs,
+        Upkeep,
+      ],
     };
   }
 }

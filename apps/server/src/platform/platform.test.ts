@@ -5,7 +5,13 @@ import { safeError } from './log.js';
 import { refuseShape } from './body.js';
 
 describe('the environment', () => {
-  it('has sensible defaults', () => expect(readConfig({})).toMatchObject({ port: 4600, host: '127.0.0.1', publicUrl: 'http://localhost:4600', pace: 1 }));
+  it('has sensible defaults', () =>
+    expect(readConfig({})).toMatchObject({
+      port: 4600,
+      host: '127.0.0.1',
+      publicUrl: 'http://localhost:4600',
+      pace: 1,
+    }));
   it.each([
     [{ PORT: 'x' }, 'PORT must be a whole number'],
     [{ PORT: '70000' }, 'PORT must be'],
@@ -20,12 +26,18 @@ describe('the environment', () => {
 
 describe('logs', () => {
   it('never quote a statement or its values', () => {
-    const error = new Error('Failed query: insert into contacts ... params: ada@example.com', { cause: Object.assign(new Error('duplicate key: ada@example.com'), { code: '23505' }) });
+    const error = new Error('Failed query: insert into contacts ... params: ada@example.com', {
+      cause: Object.assign(new Error('duplicate key: ada@example.com'), { code: '23505' }),
+    });
     const logged = JSON.stringify(safeError(error));
     expect(logged).not.toContain('ada@example.com');
     expect(logged).toContain('23505');
   });
-  it('say what else went wrong', () => expect(safeError(new TypeError('x is not a function'))).toMatchObject({ name: 'TypeError', message: 'x is not a function' }));
+  it('say what else went wrong', () =>
+    expect(safeError(new TypeError('x is not a function'))).toMatchObject({
+      name: 'TypeError',
+      message: 'x is not a function',
+    }));
 });
 
 describe('the shape of a request', () => {
@@ -37,7 +49,8 @@ describe('the shape of a request', () => {
     expect(check(`[${'[{}],'.repeat(5000)}]`)).not.toThrow();
   });
   it('has an end in every direction', () => {
-    const object = (keys: number): string => `{${Array.from({ length: keys }, (_, at) => `"a,{${at}":1`).join(',')}}`;
+    const object = (keys: number): string =>
+      `{${Array.from({ length: keys }, (_, at) => `"a,{${at}":1`).join(',')}}`;
     expect(check(object(500))).not.toThrow();
     expect(check(object(501))).toThrow('more than 500 fields');
     expect(check(`[${object(501)}]`)).toThrow('more than 500 fields');
@@ -48,8 +61,14 @@ describe('the shape of a request', () => {
 });
 
 it('knows a lost connection from a wrong statement, however deep it is wrapped', () => {
-  expect(isConnectionLost(new Error('x', { cause: Object.assign(new Error('y'), { code: 'ECONNRESET' }) }))).toBe(true);
+  expect(
+    isConnectionLost(
+      new Error('x', { cause: Object.assign(new Error('y'), { code: 'ECONNRESET' }) }),
+    ),
+  ).toBe(true);
   expect(isConnectionLost(new Error('Connection terminated unexpectedly'))).toBe(true);
-  expect(isConnectionLost(Object.assign(new Error('duplicate key'), { code: '23505' }))).toBe(false);
+  expect(isConnectionLost(Object.assign(new Error('duplicate key'), { code: '23505' }))).toBe(
+    false,
+  );
   expect(isConnectionLost(new PassThrough())).toBe(false);
 });

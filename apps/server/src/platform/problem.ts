@@ -17,9 +17,14 @@ export class Problem extends Error {
   }
 }
 
-export const notFound = (what: string): Problem => new Problem(404, `There is no such ${what}, or it was deleted.`);
+export const notFound = (what: string): Problem =>
+  new Problem(404, `There is no such ${what}, or it was deleted.`);
 export const conflict = (what: string, current: unknown): Problem =>
-  new Problem(409, `This ${what} was changed elsewhere in the meantime. Nothing is lost: both states are here.`, { current });
+  new Problem(
+    409,
+    `This ${what} was changed elsewhere in the meantime. Nothing is lost: both states are here.`,
+    { current },
+  );
 
 const titles: Record<number, string> = {
   400: 'That can’t be read',
@@ -37,7 +42,11 @@ const titles: Record<number, string> = {
   503: 'Just a moment',
 };
 
-export function wire(status: number, detail: string, extra: Readonly<Record<string, unknown>> = {}): Wire {
+export function wire(
+  status: number,
+  detail: string,
+  extra: Readonly<Record<string, unknown>> = {},
+): Wire {
   return { type: 'about:blank', title: titles[status] ?? 'Not possible', status, detail, ...extra };
 }
 
@@ -52,7 +61,8 @@ export function fieldProblems(errors: readonly ValidationError[]): FieldProblem[
     for (const error of level) {
       if (found.length >= MOST_ERRORS) return;
       const at = path === '' ? error.property : `${path}.${error.property}`;
-      for (const message of Object.values(error.constraints ?? {})) found.push({ path: cut(at), message: cut(message) });
+      for (const message of Object.values(error.constraints ?? {}))
+        found.push({ path: cut(at), message: cut(message) });
       walk(error.children ?? [], at);
     }
   };
@@ -62,7 +72,9 @@ export function fieldProblems(errors: readonly ValidationError[]): FieldProblem[
 
 export const validationProblem = (errors: readonly ValidationError[]): Problem => {
   const found = fieldProblems(errors);
-  return new Problem(400, found[0]?.message ?? 'The request has parts that can’t be read.', { errors: found });
+  return new Problem(400, found[0]?.message ?? 'The request has parts that can’t be read.', {
+    errors: found,
+  });
 };
 
 /** SQLSTATE classes that only bad input brings about: data exceptions, and text PostgreSQL can't store. */
@@ -93,15 +105,29 @@ export class ProblemFilter implements ExceptionFilter {
 
   private translate(error: unknown): Wire {
     if (error instanceof Problem) return wire(error.status, error.message, error.extra);
-    if (error instanceof HttpException) return wire(error.getStatus(), plain(error.getStatus(), error.message));
-    if (isConnectionLost(error)) return wire(503, 'The database is starting again. Nothing was changed; try again in a moment.');
+    if (error instanceof HttpException)
+      return wire(error.getStatus(), plain(error.getStatus(), error.message));
+    if (isConnectionLost(error))
+      return wire(
+        503,
+        'The database is starting again. Nothing was changed; try again in a moment.',
+      );
     const state = sqlState(error);
-    if (state && BAD_DATA.test(state)) return wire(400, 'The request holds signs or numbers that can’t be stored.');
-    if (state && CLASH.test(state)) return wire(409, 'Somebody has just written something that does not go together with this. Nothing was changed; look at what is there now.');
+    if (state && BAD_DATA.test(state))
+      return wire(400, 'The request holds signs or numbers that can’t be stored.');
+    if (state && CLASH.test(state))
+      return wire(
+        409,
+        'Somebody has just written something that does not go together with this. Nothing was changed; look at what is there now.',
+      );
     const status = (error as { status?: unknown }).status;
-    if (typeof status === 'number' && status >= 400 && status < 500) return wire(status, plain(status, (error as Error).message));
+    if (typeof status === 'number' && status >= 400 && status < 500)
+      return wire(status, plain(status, (error as Error).message));
     log.error({ error: safeError(error) }, 'unexpected error');
-    return wire(500, 'That is our fault. Nothing was changed; try again, and tell us if it happens twice.');
+    return wire(
+      500,
+      'That is our fault. Nothing was changed; try again, and tell us if it happens twice.',
+    );
   }
 }
 
@@ -109,6 +135,9 @@ export class ProblemFilter implements ExceptionFilter {
 function plain(status: number, message: string): string {
   if (status === 404) return 'There is nothing at this address.';
   if (status === 413) return 'That is too large to be taken.';
-  if (status === 400) return /JSON/.test(message) ? 'The request is not readable JSON.' : 'The request can’t be read.';
+  if (status === 400)
+    return /JSON/.test(message)
+      ? 'The request is not readable JSON.'
+      : 'The request can’t be read.';
   return message;
 }

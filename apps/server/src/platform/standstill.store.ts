@@ -5,7 +5,12 @@ import { standstills } from './standstill.table.js';
 export type Standstill = typeof standstills.$inferSelect;
 
 /** Writes one failure down; returns how often it was the same in a row. */
-export async function noteFailure(db: Db, work: string, thing: number, reason: string): Promise<number> {
+export async function noteFailure(
+  db: Db,
+  work: string,
+  thing: number,
+  reason: string,
+): Promise<number> {
   const { rows } = await execute<{ failures: number }>(
     db,
     sql`
@@ -16,17 +21,32 @@ export async function noteFailure(db: Db, work: string, thing: number, reason: s
   return rows[0]?.failures ?? 1;
 }
 
-const one = (work: string, thing: number) => and(eq(standstills.work, work), eq(standstills.thing, thing));
+const one = (work: string, thing: number) =>
+  and(eq(standstills.work, work), eq(standstills.thing, thing));
 
-export const stopFailing = async (db: Db, work: string, thing: number, what: string, at: Date): Promise<void> => {
+export const stopFailing = async (
+  db: Db,
+  work: string,
+  thing: number,
+  what: string,
+  at: Date,
+): Promise<void> => {
   await db.update(standstills).set({ what, stoppedAt: at }).where(one(work, thing));
 };
 
 /** False when there was nothing to forget. */
 export async function forgetFailures(db: Db, work: string, thing: number): Promise<boolean> {
-  const rows = await db.delete(standstills).where(one(work, thing)).returning({ work: standstills.work });
+  const rows = await db
+    .delete(standstills)
+    .where(one(work, thing))
+    .returning({ work: standstills.work });
   return rows.length > 0;
 }
 
 export const stoppedWork = (db: Db): Promise<Standstill[]> =>
-  db.select().from(standstills).where(isNotNull(standstills.stoppedAt)).orderBy(asc(standstills.stoppedAt)).limit(100);
+  db
+    .select()
+    .from(standstills)
+    .where(isNotNull(standstills.stoppedAt))
+    .orderBy(asc(standstills.stoppedAt))
+    .limit(100);

@@ -39,9 +39,18 @@ export class Streams {
    * What `look` sees of the thing named `name`, whenever it has changed, until `goesOn` says that the last was
    * seen. Whether the asker may see it is for the caller to ask beforehand: everybody who watches shares a look.
    */
-  watch<T>({ sessionToken = '', user, res }: SignedRequest, name: string, look: () => Promise<T>, goesOn: (seen: T) => boolean): Observable<MessageEvent> {
+  watch<T>(
+    { sessionToken = '', user, res }: SignedRequest,
+    name: string,
+    look: () => Promise<T>,
+    goesOn: (seen: T) => boolean,
+  ): Observable<MessageEvent> {
     const open = this.open.get(sessionToken) ?? 0;
-    if (open >= MOST_PER_SESSION) throw new Problem(429, `Progress is being followed in ${open} places already. Close some of them.`);
+    if (open >= MOST_PER_SESSION)
+      throw new Problem(
+        429,
+        `Progress is being followed in ${open} places already. Close some of them.`,
+      );
     if (res && !res.closed) {
       this.open.set(sessionToken, open + 1);
       res.once('close', () => this.release(sessionToken));

@@ -5,7 +5,11 @@ import { Foreground, Stride } from './stride.js';
 const begin = (foreground: Foreground, accept = 'application/json'): (() => void) => {
   const response = new EventEmitter();
   let isNext = false;
-  foreground.watch({ headers: { accept } } as Request, response as unknown as Response, () => (isNext = true));
+  foreground.watch(
+    { headers: { accept } } as Request,
+    response as unknown as Response,
+    () => (isNext = true),
+  );
   expect(isNext).toBe(true);
   return () => response.emit('close');
 };

@@ -27,7 +27,10 @@ export async function mayTry(db: Db, subject: string, limit: Limit, now: Date): 
 
 /** A try that turned out to be in order. */
 export const forgiveTry = async (db: Db, subject: string): Promise<void> => {
-  await execute(db, sql`update tries set count = count - 1 where subject = ${subject} and count > 0`);
+  await execute(
+    db,
+    sql`update tries set count = count - 1 where subject = ${subject} and count > 0`,
+  );
 };
 
 export const forgetTries = async (db: Db, subject: string): Promise<void> => {

@@ -47,7 +47,8 @@ export class Upkeep implements OnApplicationShutdown {
       try {
         while (!this.stopped && (await chore()));
       } catch (error) {
-        if (!this.stopped) log.warn({ error: safeError(error) }, 'upkeep failed, will be tried again');
+        if (!this.stopped)
+          log.warn({ error: safeError(error) }, 'upkeep failed, will be tried again');
       }
     }
   }
@@ -58,7 +59,8 @@ export class Upkeep implements OnApplicationShutdown {
    */
   private async tidyOne(): Promise<boolean> {
     if (this.jobs.isBusy) return false;
-    if (!this.foreground.hasRested(RESTED_MS) && performance.now() - this.lastTidying < MOST_MS) return false;
+    if (!this.foreground.hasRested(RESTED_MS) && performance.now() - this.lastTidying < MOST_MS)
+      return false;
     this.lastTidying = performance.now();
     const table = await untidyTable(this.database.db);
     if (table) await vacuum(this.database.db, table);

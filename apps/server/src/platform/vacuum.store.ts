@@ -7,10 +7,13 @@ import { execute, type Db } from './database.js';
  * are dead or have changed since the planner last looked.
  */
 export async function untidyTable(db: Db): Promise<string | undefined> {
-  const { rows } = await execute<{ name: string }>(db, sql`
+  const { rows } = await execute<{ name: string }>(
+    db,
+    sql`
     select quote_ident(schemaname) || '.' || quote_ident(relname) as name from pg_stat_user_tables
     where n_dead_tup > 1000 + 0.1 * n_live_tup or n_mod_since_analyze > 1000 + 0.1 * n_live_tup
-    order by n_dead_tup + n_mod_since_analyze desc limit 1`);
+    order by n_dead_tup + n_mod_since_analyze desc limit 1`,
+  );
   return rows[0]?.name;
 }
 

@@ -16,7 +16,10 @@ export function securityHeaders(app: NestExpressApplication, publicUrl: string):
         directives: {
           defaultSrc: ["'self'"],
           scriptSrc: ["'self'"],
-          styleSrc: ["'self'", (_: unknown, response: unknown) => `'nonce-${nonceOf(response as Response)}'`],
+          styleSrc: [
+            "'self'",
+            (_: unknown, response: unknown) => `'nonce-${nonceOf(response as Response)}'`,
+          ],
           imgSrc: ["'self'", 'data:', 'blob:'],
           fontSrc: ["'self'"],
           connectSrc: ["'self'"],
@@ -28,7 +31,10 @@ export function securityHeaders(app: NestExpressApplication, publicUrl: string):
         },
       },
       // Only where it is reached by HTTPS at all; for this name alone, others in the domain are not ours.
-      strictTransportSecurity: publicUrl.startsWith('https:') && { maxAge: 31_536_000, includeSubDomains: false },
+      strictTransportSecurity: publicUrl.startsWith('https:') && {
+        maxAge: 31_536_000,
+        includeSubDomains: false,
+      },
       crossOriginResourcePolicy: false,
       originAgentCluster: false,
     }),
@@ -46,9 +52,15 @@ export function serveInterface(app: NestExpressApplication, webDir: string): voi
   const index = join(webDir, 'index.html');
   if (!existsSync(index)) return;
   const page = readFileSync(index, 'utf8');
-  app.use('/assets', express.static(join(webDir, 'assets'), { immutable: true, maxAge: '365d', fallthrough: false }));
+  app.use(
+    '/assets',
+    express.static(join(webDir, 'assets'), { immutable: true, maxAge: '365d', fallthrough: false }),
+  );
   app.use((request: Request, response: Response, next: NextFunction) => {
-    const isPlace = request.method === 'GET' && !/^\/(api|files|assets|o|c|leave|confirm|yours|back)(\/|$)/.test(request.path) && !request.path.includes('.');
+    const isPlace =
+      request.method === 'GET' &&
+      !/^\/(api|files|assets|o|c|leave|confirm|yours|back)(\/|$)/.test(request.path) &&
+      !request.path.includes('.');
     if (!isPlace) return next();
     response.setHeader('Cache-Control', 'no-store');
     response.type('html').send(page.replaceAll(NONCE, nonceOf(response)));

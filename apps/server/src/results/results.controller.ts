@@ -12,15 +12,26 @@ export class ResultsController {
 
   @Get()
   @Tells('shared')
-  list(@Query('before') before?: string, @Query('limit', new ParseIntPipe({ optional: true })) limit = PAGE): Promise<ResultLine[]> {
-    return this.results.list(before === undefined ? undefined : String(before), Math.min(Math.max(limit, 1), PAGE));
+  list(
+    @Query('before') before?: string,
+    @Query('limit', new ParseIntPipe({ optional: true })) limit = PAGE,
+  ): Promise<ResultLine[]> {
+    return this.results.list(
+      before === undefined ? undefined : String(before),
+      Math.min(Math.max(limit, 1), PAGE),
+    );
   }
 
   @Get('since')
   @Tells('own people')
   async since(@Asking() viewer: Viewer): Promise<SinceReply> {
     const { from, came_in, left_count, hard_bounces } = await this.results.since(1, viewer);
-    return { from: from.toISOString(), cameIn: came_in, left: left_count, hardBounces: hard_bounces };
+    return {
+      from: from.toISOString(),
+      cameIn: came_in,
+      left: left_count,
+      hardBounces: hard_bounces,
+    };
   }
 
   @Get(':id')

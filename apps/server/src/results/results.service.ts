@@ -32,9 +32,15 @@ export class ResultsService implements OnModuleInit {
       const from = this.ago(days);
       const within = days === 1 ? 'since yesterday' : `in the last ${days} days`;
       if (part === 'came-in') return { title: `came in ${within}`, among: store.cameInSince(from) };
-      if (part === 'left') return { title: `left ${within}`, among: store.onDoNotMailSince(from, 'left') };
-      if (part === 'hard-bounce') return { title: `found to have a dead address ${within}`, among: store.onDoNotMailSince(from, 'hard bounce') };
-      if (part === 'responded') return { title: `responded ${within}`, among: store.respondedSince(from) };
+      if (part === 'left')
+        return { title: `left ${within}`, among: store.onDoNotMailSince(from, 'left') };
+      if (part === 'hard-bounce')
+        return {
+          title: `found to have a dead address ${within}`,
+          among: store.onDoNotMailSince(from, 'hard bounce'),
+        };
+      if (part === 'responded')
+        return { title: `responded ${within}`, among: store.respondedSince(from) };
       return undefined;
     });
   }
@@ -50,11 +56,34 @@ export class ResultsService implements OnModuleInit {
 
   async list(before: string | undefined, limit: number): Promise<ResultLine[]> {
     const from = before === undefined ? undefined : new Date(before);
-    if (from && Number.isNaN(from.getTime())) throw new Problem(400, 'This part of the list can’t be found.');
+    if (from && Number.isNaN(from.getTime()))
+      throw new Problem(400, 'This part of the list can’t be found.');
     const lines: ResultLine[] = [];
-    for (const { id, name, subject, status, started_at, facts_version } of await store.sentCampaigns(this.database.db, from, limit)) {
-      const { sent, accepted, opened, clicked, bounced, left } = await store.countsOf(this.database.db, { id, status, factsVersion: facts_version });
-      lines.push({ id, name, subject: subject ?? '', startedAt: started_at.toISOString(), status, sent, delivered: accepted, opened, clicked, bounced, left });
+    for (const {
+      id,
+      name,
+      subject,
+      status,
+      started_at,
+      facts_version,
+    } of await store.sentCampaigns(this.database.db, from, limit)) {
+      const { sent, accepted, opened, clicked, bounced, left } = await store.countsOf(
+        this.database.db,
+        { id, status, factsVersion: facts_version },
+      );
+      lines.push({
+        id,
+        name,
+        subject: subject ?? '',
+        startedAt: started_at.toISOString(),
+        status,
+        sent,
+        delivered: accepted,
+        opened,
+        clicked,
+        bounced,
+        left,
+      });
     }
     return lines;
   }
@@ -68,12 +97,23 @@ export class ResultsService implements OnModuleInit {
     const started = campaign.startedAt ?? now;
     const step = now.getTime() - started.getTime() < 3 * HOUR ? 'minute' : 'hour';
     const count = async (): Promise<ResultDetail> => {
-      const points = await store.overTime(db, id, step, office.timeZone, new Date(started.getTime() + SHOWN_DAYS * 24 * HOUR));
-      return { links: await store.clicksByLink(db, id), points: points.map((point) => ({ ...point, at: point.at.toISOString() })) };
+      const points = await store.overTime(
+        db,
+        id,
+        step,
+        office.timeZone,
+        new Date(started.getTime() + SHOWN_DAYS * 24 * HOUR),
+      );
+      return {
+        links: await store.clicksByLink(db, id),
+        points: points.map((point) => ({ ...point, at: point.at.toISOString() })),
+      };
     };
     // By the minute it is a fresh campaign, whose course is drawn anew each time.
     const detail = step === 'hour' ? await store.detailOf(db, campaign, count) : await count();
-    const links = (campaign.compiled?.links ?? []).flatMap(({ label, url, isHidden }, link) => (isHidden ? [] : [{ link, label, url, people: 0, machines: 0, ...detail.links[link] }]));
+    const links = (campaign.compiled?.links ?? []).flatMap(({ label, url, isHidden }, link) =>
+      isHidden ? [] : [{ link, label, url, people: 0, machines: 0, ...detail.links[link] }],
+    );
     return {
       id,
       name: campaign.name,

@@ -15,11 +15,18 @@ export interface SentCampaign extends Record<string, unknown> {
 }
 
 /** Campaigns that went out, latest first. */
-export async function sentCampaigns(db: Db, before: Date | undefined, limit: number): Promise<SentCampaign[]> {
-  const { rows } = await execute<SentCampaign>(db, sql`
+export async function sentCampaigns(
+  db: Db,
+  before: Date | undefined,
+  limit: number,
+): Promise<SentCampaign[]> {
+  const { rows } = await execute<SentCampaign>(
+    db,
+    sql`
     select id, name, subject, status, started_at, facts_version from campaigns
     where deleted_at is null and started_at is not null ${before ? sql`and started_at < ${before}` : sql``}
-    order by started_at desc, id desc limit ${limit}`);
+    order by started_at desc, id desc limit ${limit}`,
+  );
   return rows;
 }
 
@@ -31,12 +38,20 @@ export interface Counted {
 
 const isOver = ({ status }: Counted): boolean => status === 'sent' || status === 'stopped';
 
-async function kept(db: Db, campaign: Counted): Promise<typeof countedResults.$inferSelect | undefined> {
+async function kept(
+  db: Db,
+  campaign: Counted,
+): Promise<typeof countedResults.$inferSelect | undefined> {
   if (!isOver(campaign)) return undefined;
   const [row] = await db
     .select()
     .from(countedResults)
-    .where(and(eq(countedResults.campaignId, campaign.id), eq(countedResults.factsVersion, campaign.factsVersion)));
+    .where(
+      and(
+        eq(countedResults.campaignId, campaign.id),
+        eq(countedResults.factsVersion, campaign.factsVersion),
+      ),
+    );
   return row;
 }
 
@@ -56,19 +71,30 @@ export async function countsOf(db: Db, campaign: Counted): Promise<ResultCounts>
 }
 
 /** Clicks by link and the course over time, kept in the same way; `count` makes them. */
-export async function detailOf(db: Db, campaign: Counted, count: () => Promise<ResultDetail>): Promise<ResultDetail> {
+export async function detailOf(
+  db: Db,
+  campaign: Counted,
+  count: () => Promise<ResultDetail>,
+): Promise<ResultDetail> {
   const known = await kept(db, campaign);
   if (known?.detail) return known.detail;
   const detail = await count();
   await db
     .update(countedResults)
     .set({ detail })
-    .where(and(eq(countedResults.campaignId, campaign.id), eq(countedResults.factsVersion, campaign.factsVersion)));
+    .where(
+      and(
+        eq(countedResults.campaignId, campaign.id),
+        eq(countedResults.factsVersion, campaign.factsVersion),
+      ),
+    );
   return detail;
 }
 
 export async function resultCounts(db: Db, campaignId: number): Promise<ResultCounts> {
-  const { rows } = await execute<{ [K in keyof ResultCounts]: number }>(db, sql`
+  const { rows } = await execute<{ [K in keyof ResultCounts]: number }>(
+    db,
+    sql`
     select count(*) filter (where state in ('handing over', 'accepted', 'deferred', 'bounced', 'gave up', 'uncertain')) as sent,
       count(*) filter (where state = 'accepted') as accepted, count(*) filter (where state = 'bounced') as bounced,
       count(*) filter (where state = 'bounced' and bounce = 'hard') as "bouncedHard", count(*) filter (where state = 'bounced' and bounce = 'soft') as "bouncedSoft",
@@ -77,17 +103,24 @@ export async function resultCounts(db: Db, campaignId: number): Promise<ResultCo
       count(*) filter (where state = 'held back') as "heldBackLate", count(*) filter (where state in ('waiting', 'handing over')) as waiting,
       count(first_opened_at) as opened, count(*) filter (where state = 'accepted' and first_opened_at is null) as "notOpened", count(first_clicked_at) as clicked, count(left_at) as left,
       count(*) filter (where machine_opens > 0) as "machineOpened", count(*) filter (where machine_clicks > 0) as "machineClicked"
-    from deliveries where campaign_id = ${campaignId}`);
+    from deliveries where campaign_id = ${campaignId}`,
+  );
   const [row] = rows;
   if (!row) throw new Error('no counts');
   return row;
 }
 
 /** People who followed each link, and those for whom a machine did. */
-export async function clicksByLink(db: Db, campaignId: number): Promise<Record<string, LinkClicks>> {
-  const { rows } = await execute<{ link: number; people: number; machines: number }>(db, sql`
+export async function clicksByLink(
+  db: Db,
+  campaignId: number,
+): Promise<Record<string, LinkClicks>> {
+  const { rows } = await execute<{ link: number; people: number; machines: number }>(
+    db,
+    sql`
     select link, count(distinct contact_id) filter (where not machine) as people, count(distinct contact_id) filter (where machine) as machines
-    from events where campaign_id = ${campaignId} and kind = 'clicked' group by link`);
+    from events where campaign_id = ${campaignId} and kind = 'clicked' group by link`,
+  );
   return Object.fromEntries(rows.map(({ link, people, machines }) => [link, { people, machines }]));
 }
 
@@ -99,15 +132,24 @@ export interface Point extends Record<string, unknown> {
 }
 
 /** When people opened and clicked for the first time, and when machines came by, in steps. */
-export async function overTime(db: Db, campaignId: number, step: 'minute' | 'hour', timeZone: string, until: Date): Promise<Point[]> {
-  const { rows } = await execute<Point>(db, sql`
+export async function overTime(
+  db: Db,
+  campaignId: number,
+  step: 'minute' | 'hour',
+  timeZone: string,
+  until: Date,
+): Promise<Point[]> {
+  const { rows } = await execute<Point>(
+    db,
+    sql`
     with marks as (
       select date_trunc(${step}, first_opened_at, ${timeZone}) as at, 1 as opened, 0 as clicked, 0 as machines from deliveries where campaign_id = ${campaignId} and first_opened_at < ${until}
       union all
       select date_trunc(${step}, first_clicked_at, ${timeZone}), 0, 1, 0 from deliveries where campaign_id = ${campaignId} and first_clicked_at < ${until}
       union all
       select date_trunc(${step}, at, ${timeZone}), 0, 0, 1 from events where campaign_id = ${campaignId} and machine and at < ${until})
-    select at, sum(opened)::int as opened, sum(clicked)::int as clicked, sum(machines)::int as machines from marks group by at order by at`);
+    select at, sum(opened)::int as opened, sum(clicked)::int as clicked, sum(machines)::int as machines from marks group by at order by at`,
+  );
   return rows;
 }
 
@@ -118,13 +160,19 @@ export interface Since extends Record<string, unknown> {
 }
 
 export const cameInSince = (from: Date) => sql`c.created_at >= ${from}`;
-export const onDoNotMailSince = (from: Date, reason: string) => sql`c.address_hash in (select address_hash from do_not_mail where at >= ${from} and reason = ${reason})`;
-export const respondedSince = (from: Date) => sql`(c.last_opened_at >= ${from} or c.last_clicked_at >= ${from})`;
+export const onDoNotMailSince = (from: Date, reason: string) =>
+  sql`c.address_hash in (select address_hash from do_not_mail where at >= ${from} and reason = ${reason})`;
+export const respondedSince = (from: Date) =>
+  sql`(c.last_opened_at >= ${from} or c.last_clicked_at >= ${from})`;
 
 /** What happened with the people `seen` since a moment: each figure is the length of the list it opens. */
 export async function since(db: Db, from: Date, seen: SQL): Promise<Since> {
-  const countOf = (people: SQL) => sql`select count(*) from contacts c where ${peopleStore.living} and ${seen} and ${people}`;
-  const { rows } = await execute<Since>(db, sql`
-    select (${countOf(cameInSince(from))}) as came_in, (${countOf(onDoNotMailSince(from, 'left'))}) as left_count, (${countOf(onDoNotMailSince(from, 'hard bounce'))}) as hard_bounces`);
+  const countOf = (people: SQL) =>
+    sql`select count(*) from contacts c where ${peopleStore.living} and ${seen} and ${people}`;
+  const { rows } = await execute<Since>(
+    db,
+    sql`
+    select (${countOf(cameInSince(from))}) as came_in, (${countOf(onDoNotMailSince(from, 'left'))}) as left_count, (${countOf(onDoNotMailSince(from, 'hard bounce'))}) as hard_bounces`,
+  );
   return rows[0] ?? { came_in: 0, left_count: 0, hard_bounces: 0 };
 }

@@ -9,7 +9,12 @@ export interface LinkClicks {
 export interface ResultDetail {
   /** By the link's number. */
   readonly links: Readonly<Record<string, LinkClicks>>;
-  readonly points: readonly { readonly at: string; readonly opened: number; readonly clicked: number; readonly machines: number }[];
+  readonly points: readonly {
+    readonly at: string;
+    readonly opened: number;
+    readonly clicked: number;
+    readonly machines: number;
+  }[];
 }
 
 /** Figures of finished campaigns as counted at one facts version; counted again when that has risen. */

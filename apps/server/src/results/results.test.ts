@@ -26,22 +26,53 @@ beforeAll(async () => {
   world = await aWorld(test.database.db);
   keys = await Keys.load(test.database.db, NOW);
   people = [];
-  for (let one = 0; one < PEOPLE; one++) people.push(await aPerson(test.database.db, world, keys, { values: { address: `person${one}@example.com` } }));
-  await test.database.db.execute(sql`update contacts set deleted_at = ${NOW} where id = ${people[3]}`);
+  for (let one = 0; one < PEOPLE; one++)
+    people.push(
+      await aPerson(test.database.db, world, keys, {
+        values: { address: `person${one}@example.com` },
+      }),
+    );
+  await test.database.db.execute(
+    sql`update contacts set deleted_at = ${NOW} where id = ${people[3]}`,
+  );
 }, 60_000);
 afterAll(() => test.drop());
 
 async function aCampaign(status: 'sent' | 'sending' = 'sent'): Promise<store.Counted> {
-  const [row] = await test.database.db.insert(campaigns).values({ name: 'A campaign', status, startedAt: NOW, fixedAt: NOW, who: { to: [], notTo: [] }, senderName: '', senderAddress: '', createdAt: NOW, updatedAt: NOW }).returning({ id: campaigns.id });
+  const [row] = await test.database.db
+    .insert(campaigns)
+    .values({
+      name: 'A campaign',
+      status,
+      startedAt: NOW,
+      fixedAt: NOW,
+      who: { to: [], notTo: [] },
+      senderName: '',
+      senderAddress: '',
+      createdAt: NOW,
+      updatedAt: NOW,
+    })
+    .returning({ id: campaigns.id });
   return { id: row?.id ?? 0, status, factsVersion: 1 };
 }
 
 const hash = (one: number): Buffer => keys.addressHash(`person${one}@example.com`);
-const maybe = <T>(arbitrary: fc.Arbitrary<T>): fc.Arbitrary<T | null> => fc.option(arbitrary, { freq: 2 });
+const maybe = <T>(arbitrary: fc.Arbitrary<T>): fc.Arbitrary<T | null> =>
+  fc.option(arbitrary, { freq: 2 });
 const moment = fc.integer({ min: 0, max: 100 }).map(later);
 const aLetter = fc
   .record({
-    state: fc.constantFrom<DeliveryState>('waiting', 'handing over', 'accepted', 'deferred', 'bounced', 'gave up', 'uncertain', 'stopped', 'held back'),
+    state: fc.constantFrom<DeliveryState>(
+      'waiting',
+      'handing over',
+      'accepted',
+      'deferred',
+      'bounced',
+      'gave up',
+      'uncertain',
+      'stopped',
+      'held back',
+    ),
     bounce: fc.constantFrom<BounceKind | null>('hard', 'soft', 'policy', 'other', null),
     leftAt: maybe(moment),
     complainedAt: maybe(moment),
@@ -79,23 +110,49 @@ async function behind(campaign: number, part: string): Promise<number> {
   const among = writtenPeople(campaign, part);
   if (!among) throw new Error(`no people behind ${part}`);
   const { db } = test.database;
-  return (await peopleStore.countLiving(db, among)) + (await peopleStore.count(db, peopleStore.allOf(peopleStore.gone, among)));
+  return (
+    (await peopleStore.countLiving(db, among)) +
+    (await peopleStore.count(db, peopleStore.allOf(peopleStore.gone, among)))
+  );
 }
 
 it('opens every count into as many people, those deleted since among them', async () => {
   await fc.assert(
     fc.asyncProperty(fc.array(aLetter, { maxLength: PEOPLE }), async (letters) => {
       const { id } = await aCampaign();
-      if (letters.length > 0) await test.database.db.insert(deliveries).values(letters.map((letter, one) => ({ ...letter, campaignId: id, contactId: people[one] ?? 0, addressHash: hash(one) })));
+      if (letters.length > 0)
+        await test.database.db.insert(deliveries).values(
+          letters.map((letter, one) => ({
+            ...letter,
+            campaignId: id,
+            contactId: people[one] ?? 0,
+            addressHash: hash(one),
+          })),
+        );
       const counts = await store.resultCounts(test.database.db, id);
-      for (const [count, part] of Object.entries(partOf)) expect({ part, people: await behind(id, part) }).toEqual({ part, people: counts[count as keyof typeof partOf] });
-      expect(await behind(id, 'bounced-policy')).toBe(counts.bounced - counts.bouncedHard - counts.bouncedSoft);
+      for (const [count, part] of Object.entries(partOf))
+        expect({ part, people: await behind(id, part) }).toEqual({
+          part,
+          people: counts[count as keyof typeof partOf],
+        });
+      expect(await behind(id, 'bounced-policy')).toBe(
+        counts.bounced - counts.bouncedHard - counts.bouncedSoft,
+      );
       expect(await behind(id, 'receives')).toBe(letters.length);
-      for (const { count, of } of [figures(counts).delivered, figures(counts).bounced]) expect(count).toBeLessThanOrEqual(of);
-      const points = await store.overTime(test.database.db, id, 'hour', 'Europe/Lisbon', later(1000));
+      for (const { count, of } of [figures(counts).delivered, figures(counts).bounced])
+        expect(count).toBeLessThanOrEqual(of);
+      const points = await store.overTime(
+        test.database.db,
+        id,
+        'hour',
+        'Europe/Lisbon',
+        later(1000),
+      );
       expect(points.reduce((sum, { opened }) => sum + opened, 0)).toBe(counts.opened);
       expect(points.reduce((sum, { clicked }) => sum + clicked, 0)).toBe(counts.clicked);
-      expect(points.map(({ at }) => at.getTime())).toEqual(points.map(({ at }) => at.getTime()).toSorted((a, b) => a - b));
+      expect(points.map(({ at }) => at.getTime())).toEqual(
+        points.map(({ at }) => at.getTime()).toSorted((a, b) => a - b),
+      );
     }),
     { numRuns: 25 },
   );
@@ -103,33 +160,67 @@ it('opens every count into as many people, those deleted since among them', asyn
 
 it('counts people behind each link once, and machines apart', async () => {
   await fc.assert(
-    fc.asyncProperty(fc.array(fc.record({ contact: fc.nat(PEOPLE - 1), link: fc.nat(3), machine: fc.boolean() }), { maxLength: 30 }), async (clicks) => {
-      const { id } = await aCampaign();
-      if (clicks.length > 0) await test.database.db.insert(events).values(clicks.map(({ contact, link, machine }, at) => ({ kind: 'clicked' as const, at: later(at), campaignId: id, contactId: people[contact] ?? 0, link, machine })));
-      const byLink = await store.clicksByLink(test.database.db, id);
-      for (const link of [0, 1, 2, 3]) {
-        const whose = (machine: boolean): number => new Set(clicks.filter((click) => click.link === link && click.machine === machine).map(({ contact }) => contact)).size;
-        expect(byLink[link] ?? { people: 0, machines: 0 }).toEqual({ people: whose(false), machines: whose(true) });
-        expect(await behind(id, `link-${link}`)).toBe(whose(false));
-      }
-    }),
+    fc.asyncProperty(
+      fc.array(fc.record({ contact: fc.nat(PEOPLE - 1), link: fc.nat(3), machine: fc.boolean() }), {
+        maxLength: 30,
+      }),
+      async (clicks) => {
+        const { id } = await aCampaign();
+        if (clicks.length > 0)
+          await test.database.db.insert(events).values(
+            clicks.map(({ contact, link, machine }, at) => ({
+              kind: 'clicked' as const,
+              at: later(at),
+              campaignId: id,
+              contactId: people[contact] ?? 0,
+              link,
+              machine,
+            })),
+          );
+        const byLink = await store.clicksByLink(test.database.db, id);
+        for (const link of [0, 1, 2, 3]) {
+          const whose = (machine: boolean): number =>
+            new Set(
+              clicks
+                .filter((click) => click.link === link && click.machine === machine)
+                .map(({ contact }) => contact),
+            ).size;
+          expect(byLink[link] ?? { people: 0, machines: 0 }).toEqual({
+            people: whose(false),
+            machines: whose(true),
+          });
+          expect(await behind(id, `link-${link}`)).toBe(whose(false));
+        }
+      },
+    ),
     { numRuns: 15 },
   );
 }, 60_000);
 
-it.each(['link-', 'link-x', 'link-99999', "link-1'", 'nothing-such', ''])('knows no people behind “%s”', (part) => {
-  expect(writtenPeople(1, part)).toBeUndefined();
-});
+it.each(['link-', 'link-x', 'link-99999', "link-1'", 'nothing-such', ''])(
+  'knows no people behind “%s”',
+  (part) => {
+    expect(writtenPeople(1, part)).toBeUndefined();
+  },
+);
 
 describe('kept counts', () => {
-  const deliver = (campaign: number, one: number) => test.database.db.insert(deliveries).values({ campaignId: campaign, contactId: people[one] ?? 0, state: 'accepted', addressHash: hash(one) });
+  const deliver = (campaign: number, one: number) =>
+    test.database.db.insert(deliveries).values({
+      campaignId: campaign,
+      contactId: people[one] ?? 0,
+      state: 'accepted',
+      addressHash: hash(one),
+    });
   it('are used until something happens, then counted again', async () => {
     const campaign = await aCampaign();
     await deliver(campaign.id, 0);
     expect((await store.countsOf(test.database.db, campaign)).accepted).toBe(1);
     await deliver(campaign.id, 1);
     expect((await store.countsOf(test.database.db, campaign)).accepted).toBe(1);
-    expect((await store.countsOf(test.database.db, { ...campaign, factsVersion: 2 })).accepted).toBe(2);
+    expect(
+      (await store.countsOf(test.database.db, { ...campaign, factsVersion: 2 })).accepted,
+    ).toBe(2);
   });
 
   it('are not kept while a campaign goes out', async () => {
@@ -142,7 +233,10 @@ describe('kept counts', () => {
 
   it('keep the course and the links beside them, and lose them with the counts', async () => {
     const campaign = await aCampaign();
-    const detail = (people_: number) => async () => ({ links: { 0: { people: people_, machines: 0 } }, points: [] });
+    const detail = (people_: number) => async () => ({
+      links: { 0: { people: people_, machines: 0 } },
+      points: [],
+    });
     await store.countsOf(test.database.db, campaign);
     expect((await store.detailOf(test.database.db, campaign, detail(1))).links[0]?.people).toBe(1);
     expect((await store.detailOf(test.database.db, campaign, detail(2))).links[0]?.people).toBe(1);
@@ -154,12 +248,44 @@ describe('kept counts', () => {
 
 it('says of the last days what the lists behind it hold, an address in two pools counted as the two people it is', async () => {
   const { db } = test.database;
-  const [inHouse, atPartner] = [await aPerson(db, world, keys, { values: { address: 'twice@example.com' }, createdAt: later(2) }), await aPerson(db, world, keys, { values: { address: 'twice@example.com' }, pool: world.partner, createdAt: later(3) })];
-  await putOnDoNotMail(db, { addressHash: keys.addressHash('twice@example.com'), address: 'twice@example.com', reason: 'left', at: later(4) });
-  await putOnDoNotMail(db, { addressHash: keys.addressHash('gone@example.com'), address: 'gone@example.com', reason: 'hard bounce', at: later(4) });
-  expect(await store.since(db, later(1), sql`true`)).toEqual({ came_in: 2, left_count: 2, hard_bounces: 0 });
+  const [inHouse, atPartner] = [
+    await aPerson(db, world, keys, {
+      values: { address: 'twice@example.com' },
+      createdAt: later(2),
+    }),
+    await aPerson(db, world, keys, {
+      values: { address: 'twice@example.com' },
+      pool: world.partner,
+      createdAt: later(3),
+    }),
+  ];
+  await putOnDoNotMail(db, {
+    addressHash: keys.addressHash('twice@example.com'),
+    address: 'twice@example.com',
+    reason: 'left',
+    at: later(4),
+  });
+  await putOnDoNotMail(db, {
+    addressHash: keys.addressHash('gone@example.com'),
+    address: 'gone@example.com',
+    reason: 'hard bounce',
+    at: later(4),
+  });
+  expect(await store.since(db, later(1), sql`true`)).toEqual({
+    came_in: 2,
+    left_count: 2,
+    hard_bounces: 0,
+  });
   for (const among of [store.cameInSince(later(1)), store.onDoNotMailSince(later(1), 'left')]) {
-    expect((await peopleStore.page(db, peopleStore.allOf(peopleStore.living, among), 10)).map(({ id }) => id).sort((a, b) => a - b)).toEqual([inHouse, atPartner]);
+    expect(
+      (await peopleStore.page(db, peopleStore.allOf(peopleStore.living, among), 10))
+        .map(({ id }) => id)
+        .sort((a, b) => a - b),
+    ).toEqual([inHouse, atPartner]);
   }
-  expect(await store.since(db, later(5), sql`true`)).toEqual({ came_in: 0, left_count: 0, hard_bounces: 0 });
+  expect(await store.since(db, later(5), sql`true`)).toEqual({
+    came_in: 0,
+    left_count: 0,
+    hard_bounces: 0,
+  });
 });

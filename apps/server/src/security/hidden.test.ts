@@ -20,9 +20,24 @@ interface Hidden {
   readonly opened: readonly number[];
 }
 
-const one: Hidden = { rows: ['zara@hidden.example.com,Zara,Quill,Ashwick,Q1', 'yves@hidden.example.com,Yves,Rook,Ashwick,Q2', 'xeno@hidden.example.com,Xeno,Finch,Tarn,Q3'], tagged: [0], stopped: [1], opened: [0] };
+const one: Hidden = {
+  rows: [
+    'zara@hidden.example.com,Zara,Quill,Ashwick,Q1',
+    'yves@hidden.example.com,Yves,Rook,Ashwick,Q2',
+    'xeno@hidden.example.com,Xeno,Finch,Tarn,Q3',
+  ],
+  tagged: [0],
+  stopped: [1],
+  opened: [0],
+};
 const other: Hidden = {
-  rows: ['adam@other.example.org,Adam,Lark,Millrace,A9', 'bert@other.example.org,Bert,Lark,Millrace,B8', 'carl@other.example.org,Carl,Daw,Saltcote,C7', 'doris@other.example.org,Doris,Daw,Saltcote,D6', 'emil@other.example.org,Emil,Daw,Tarn,E5'],
+  rows: [
+    'adam@other.example.org,Adam,Lark,Millrace,A9',
+    'bert@other.example.org,Bert,Lark,Millrace,B8',
+    'carl@other.example.org,Carl,Daw,Saltcote,C7',
+    'doris@other.example.org,Doris,Daw,Saltcote,D6',
+    'emil@other.example.org,Emil,Daw,Tarn,E5',
+  ],
   tagged: [1, 2, 3],
   stopped: [],
   opened: [2, 3, 4],
@@ -30,23 +45,58 @@ const other: Hidden = {
 
 let mail: TestMailServer;
 let worlds: readonly World[];
-let calls: readonly { readonly method: string; readonly path: string; readonly tells: string; readonly query: readonly string[] }[];
+let calls: readonly {
+  readonly method: string;
+  readonly path: string;
+  readonly tells: string;
+  readonly query: readonly string[];
+}[];
 
 async function makeWorld(hidden: Hidden): Promise<World> {
   const server = await startTestServer({ SMTP_URL: mail.url });
-  await server.call('POST', '/api/accounts', { name: 'Milo', address: 'milo@example.com', role: 'member', password: PASSWORD });
+  await server.call('POST', '/api/accounts', {
+    name: 'Milo',
+    address: 'milo@example.com',
+    role: 'member',
+    password: PASSWORD,
+  });
   const member = await server.signIn('milo@example.com');
   const own: number[] = [];
-  for (const [name, town] of [['Otto', 'Ashwick'], ['Olga', 'Millrace'], ['Ole', '']] as const) {
-    const { body } = await server.call('POST', '/api/people', { values: { given_name: name, town, address: `${name}@own.example.com` }, permission: 'asked', source: 'x' }, { cookie: member });
+  for (const [name, town] of [
+    ['Otto', 'Ashwick'],
+    ['Olga', 'Millrace'],
+    ['Ole', ''],
+  ] as const) {
+    const { body } = await server.call(
+      'POST',
+      '/api/people',
+      {
+        values: { given_name: name, town, address: `${name}@own.example.com` },
+        permission: 'asked',
+        source: 'x',
+      },
+      { cookie: member },
+    );
     own.push(body.id as number);
   }
-  const tag = (await server.call('POST', '/api/tags', { name: 'guest', colour: 'moss' })).body.id as number;
-  await server.call('POST', '/api/tagging', { people: { ids: [own[0]] }, tag, put: true }, { cookie: member });
+  const tag = (await server.call('POST', '/api/tags', { name: 'guest', colour: 'moss' })).body
+    .id as number;
+  await server.call(
+    'POST',
+    '/api/tagging',
+    { people: { ids: [own[0]] }, tag, put: true },
+    { cookie: member },
+  );
   await importPeople(server, `email,first name,surname,town,postcode\n${hidden.rows.join('\n')}\n`);
-  const people = ((await server.call('GET', '/api/people')).body.rows as { id: number }[]).map(({ id }) => id);
+  const people = ((await server.call('GET', '/api/people')).body.rows as { id: number }[]).map(
+    ({ id }) => id,
+  );
   const theirs = people.filter((id) => !own.includes(id)).sort((a, b) => a - b);
-  await server.call('POST', '/api/tagging', { people: { ids: hidden.tagged.map((at) => theirs[at]) }, tag, put: true });
+  await server.call('POST', '/api/tagging', {
+    people: { ids: hidden.tagged.map((at) => theirs[at]) },
+    tag,
+    put: true,
+  });
   mail.reset();
   const { campaign } = await makeCampaign(server);
   await send(server, campaign);
@@ -54,9 +104,20 @@ async function makeWorld(hidden: Hidden): Promise<World> {
   for (const at of hidden.opened) {
     const letter = mail.taken.find(({ to }) => to === hidden.rows[at]?.split(',')[0]);
     const token = /\/o\/([\w-]+)/.exec(letter?.raw.replace(/=\r\n/g, '') ?? '')?.[1] ?? '';
-    expect((await server.call('GET', `/o/${token}`, undefined, { cookie: '', headers: { 'user-agent': 'Mozilla/5.0 (X11; Linux)' } })).status).toBe(200);
+    expect(
+      (
+        await server.call('GET', `/o/${token}`, undefined, {
+          cookie: '',
+          headers: { 'user-agent': 'Mozilla/5.0 (X11; Linux)' },
+        })
+      ).status,
+    ).toBe(200);
   }
-  for (const at of hidden.stopped) await server.call('POST', `/api/people/${theirs[at] ?? 0}/do-not-mail`, { put: true, note: 'private' });
+  for (const at of hidden.stopped)
+    await server.call('POST', `/api/people/${theirs[at] ?? 0}/do-not-mail`, {
+      put: true,
+      note: 'private',
+    });
   await new Promise((resolve) => setTimeout(resolve, 400));
   return { server, member, own, campaign };
 }
@@ -64,9 +125,19 @@ async function makeWorld(hidden: Hidden): Promise<World> {
 beforeAll(async () => {
   mail = await startMailServer();
   worlds = [await makeWorld(one), await makeWorld(other)];
-  const docs = (await worlds[0]?.server.call('GET', '/api/docs'))?.body as { paths: Record<string, Record<string, { 'x-tells': string; parameters: { name: string; in: string }[] }>> };
+  const docs = (await worlds[0]?.server.call('GET', '/api/docs'))?.body as {
+    paths: Record<
+      string,
+      Record<string, { 'x-tells': string; parameters: { name: string; in: string }[] }>
+    >;
+  };
   calls = Object.entries(docs.paths).flatMap(([path, methods]) =>
-    Object.entries(methods).map(([method, operation]) => ({ method, path, tells: operation['x-tells'], query: operation.parameters.filter((one_) => one_.in === 'query').map(({ name }) => name) })),
+    Object.entries(methods).map(([method, operation]) => ({
+      method,
+      path,
+      tells: operation['x-tells'],
+      query: operation.parameters.filter((one_) => one_.in === 'query').map(({ name }) => name),
+    })),
   );
 }, 120_000);
 afterAll(async () => {
@@ -75,11 +146,13 @@ afterAll(async () => {
 });
 
 /** What differs by when and where it was made, and says nothing of people. */
-const bare = ({ status, text }: Reply): string => `${status} ${text.replace(/"\d{4}-\d\d-\d\dT[\d:.]+Z( \w+)?"/g, '"then"')}`;
+const bare = ({ status, text }: Reply): string =>
+  `${status} ${text.replace(/"\d{4}-\d\d-\d\dT[\d:.]+Z( \w+)?"/g, '"then"')}`;
 
 async function ask(method: string, path: string, data?: unknown): Promise<readonly Reply[]> {
   const replies: Reply[] = [];
-  for (const { server, member } of worlds) replies.push(await server.call(method, path, data, { cookie: member }));
+  for (const { server, member } of worlds)
+    replies.push(await server.call(method, path, data, { cookie: member }));
   return replies;
 }
 
@@ -99,24 +172,60 @@ const sets = (campaign: number): string[] => [
   'change.1',
   'import.1',
   'import.1.new',
-  ...['matched', 'receives', 'opened', 'not-opened', 'clicked', 'delivered', 'bounced', 'do-not-mail', 'machine-opened', 'link-0'].map((part) => `campaign.${campaign}.${part}`),
+  ...[
+    'matched',
+    'receives',
+    'opened',
+    'not-opened',
+    'clicked',
+    'delivered',
+    'bounced',
+    'do-not-mail',
+    'machine-opened',
+    'link-0',
+  ].map((part) => `campaign.${campaign}.${part}`),
 ];
 
 it('has every route say whom it speaks of', () => {
   expect(calls.length).toBeGreaterThan(60);
-  expect(new Set(calls.map(({ tells }) => tells))).toEqual(new Set(['nobody', 'own people', 'shared']));
+  expect(new Set(calls.map(({ tells }) => tells))).toEqual(
+    new Set(['nobody', 'own people', 'shared']),
+  );
   // The numbers of everybody come from these alone, and none of them takes a search.
   const shared = calls.filter(({ tells, method }) => tells === 'shared' && method === 'get');
-  expect(shared.map(({ path }) => path).sort()).toEqual(['/api/campaigns', '/api/campaigns/{id}', '/api/campaigns/{id}/live', '/api/campaigns/{id}/progress', '/api/campaigns/{id}/tally', '/api/campaigns/{id}/who', '/api/results', '/api/results/{id}', '/api/standby']);
-  for (const { query } of shared) expect(query.filter((name) => name !== 'before' && name !== 'limit')).toEqual([]);
+  expect(shared.map(({ path }) => path).sort()).toEqual([
+    '/api/campaigns',
+    '/api/campaigns/{id}',
+    '/api/campaigns/{id}/live',
+    '/api/campaigns/{id}/progress',
+    '/api/campaigns/{id}/tally',
+    '/api/campaigns/{id}/who',
+    '/api/results',
+    '/api/results/{id}',
+    '/api/standby',
+  ]);
+  for (const { query } of shared)
+    expect(query.filter((name) => name !== 'before' && name !== 'limit')).toEqual([]);
 });
 
 it('tells the same, whatever is searched for in whichever set of people', async () => {
   const campaign = worlds[0]?.campaign ?? 0;
-  for (const path of ['/api/people', '/api/people/summary', '/api/people/tags', `/api/people/${worlds[0]?.own[0] ?? 0}/place`]) {
+  for (const path of [
+    '/api/people',
+    '/api/people/summary',
+    '/api/people/tags',
+    `/api/people/${worlds[0]?.own[0] ?? 0}/place`,
+  ]) {
     for (const named of sets(campaign)) {
       const base = named === '' ? '' : `of=${named}&`;
-      const narrowed = ['q=a', 'tag=1', 'standing=do%20not%20mail', ...(path.endsWith('summary') ? ['standing=may%20be%20mailed', 'pool=1', 'q=hidden&tag=1'] : [])];
+      const narrowed = [
+        'q=a',
+        'tag=1',
+        'standing=do%20not%20mail',
+        ...(path.endsWith('summary')
+          ? ['standing=may%20be%20mailed', 'pool=1', 'q=hidden&tag=1']
+          : []),
+      ];
       for (const query of narrowed) await same('GET', `${path}?${base}${query}`);
       // A set as others defined it: the list is one's own all the same, and only the sum names a number of others.
       if (!path.endsWith('summary')) await same('GET', `${path}?${base}`);
@@ -133,14 +242,25 @@ it('names a number of colleagues’ people only for segments and campaigns as th
   for (const named of sets(worlds[0]?.campaign ?? 0)) {
     const replies = await ask('GET', `/api/people/summary${named === '' ? '' : `?of=${named}`}`);
     const isShared = /^(segment|campaign)\./.test(named);
-    for (const { status, body } of replies) if (status === 200 && !isShared) expect({ named, colleagues: body.colleagues }).toEqual({ named, colleagues: 0 });
-    const [first, second] = replies.map(({ body }) => ({ ...(body as object), colleagues: 0, type: 0 }));
+    for (const { status, body } of replies)
+      if (status === 200 && !isShared)
+        expect({ named, colleagues: body.colleagues }).toEqual({ named, colleagues: 0 });
+    const [first, second] = replies.map(({ body }) => ({
+      ...(body as object),
+      colleagues: 0,
+      type: 0,
+    }));
     expect({ named, ...second }).toEqual({ named, ...first });
   }
 });
 
 it('tells the same, whatever rule is asked', async () => {
-  const field = (name: string, op: string, value?: unknown) => ({ kind: 'field', field: name, op, ...(value === undefined ? {} : { value }) });
+  const field = (name: string, op: string, value?: unknown) => ({
+    kind: 'field',
+    field: name,
+    op,
+    ...(value === undefined ? {} : { value }),
+  });
   const conditions = [
     ...letters.map((letter) => field('address', 'starts with', letter)),
     ...['zara', 'adam'].map((name) => field('given_name', 'is', name)),
@@ -153,8 +273,14 @@ it('tells the same, whatever rule is asked', async () => {
     { kind: 'tag', op: 'has', tags: [1] },
   ];
   for (const condition of conditions) {
-    const body = { pool: 1, rule: { v: 1, root: { of: 'all', items: [condition, { of: 'none', items: [condition] }] } } };
-    await same('POST', '/api/segments/sift', { pool: 1, rule: { v: 1, root: { of: 'all', items: [condition] } } });
+    const body = {
+      pool: 1,
+      rule: { v: 1, root: { of: 'all', items: [condition, { of: 'none', items: [condition] }] } },
+    };
+    await same('POST', '/api/segments/sift', {
+      pool: 1,
+      rule: { v: 1, root: { of: 'all', items: [condition] } },
+    });
     for (const route of ['sift', 'strain']) await same('POST', `/api/segments/${route}`, body);
   }
 }, 60_000);
@@ -162,28 +288,56 @@ it('tells the same, whatever rule is asked', async () => {
 it('tells the same on every route that is not a segment’s or a campaign’s number', async () => {
   const ids = [1, 2, 99, ...(worlds[0]?.own.slice(0, 1) ?? [])];
   for (const { method, path, tells } of calls) {
-    if (method !== 'get' || tells === 'shared' || path.endsWith('/live') || path === '/api/docs') continue;
-    for (const id of path.includes('{') ? ids : [0]) await same('GET', path.replace(/\{\w+\}/g, String(id)));
+    if (method !== 'get' || tells === 'shared' || path.endsWith('/live') || path === '/api/docs')
+      continue;
+    for (const id of path.includes('{') ? ids : [0])
+      await same('GET', path.replace(/\{\w+\}/g, String(id)));
   }
 });
 
 it('tells the same of a list that a member brings, whoever of it is there already', async () => {
   const bring = async ({ server, member }: World, csv: string): Promise<readonly string[]> => {
-    const call = (method: string, path: string, data?: unknown, headers: Record<string, string> = {}) => server.call(method, path, data, { cookie: member, headers });
-    const id = await importPeople({ call: (method, path, data, options) => call(method, path, data, options?.headers) }, csv);
-    const said = [await call('GET', `/api/imports/${id}`), await call('GET', `/api/imports/${id}/refused`), await call('GET', `/api/imports/${id}/refused.csv`)];
+    const call = (
+      method: string,
+      path: string,
+      data?: unknown,
+      headers: Record<string, string> = {},
+    ) => server.call(method, path, data, { cookie: member, headers });
+    const id = await importPeople(
+      { call: (method, path, data, options) => call(method, path, data, options?.headers) },
+      csv,
+    );
+    const said = [
+      await call('GET', `/api/imports/${id}`),
+      await call('GET', `/api/imports/${id}/refused`),
+      await call('GET', `/api/imports/${id}/refused.csv`),
+    ];
     return said.map(bare);
   };
   // Two of them are hidden people of the one office, one of the other, and one of neither.
-  const csv = 'email,first name,town\nzara@hidden.example.com,Z,Here\nxeno@hidden.example.com,X,Here\nadam@other.example.org,A,Here\nnew.one@example.net,N,Here\nbroken,x,y\nzara@hidden.example.com,Z,Here\n';
-  const [first, second] = [await bring(worlds[0] as World, csv), await bring(worlds[1] as World, csv)];
+  const csv =
+    'email,first name,town\nzara@hidden.example.com,Z,Here\nxeno@hidden.example.com,X,Here\nadam@other.example.org,A,Here\nnew.one@example.net,N,Here\nbroken,x,y\nzara@hidden.example.com,Z,Here\n';
+  const [first, second] = [
+    await bring(worlds[0] as World, csv),
+    await bring(worlds[1] as World, csv),
+  ];
   expect(second).toEqual(first);
 });
 
 it('stops who tries one address after another', async () => {
   const { server, member } = worlds[1] as World;
   const statuses: number[] = [];
-  for (let at = 0; at < 25; at++) statuses.push((await server.call('POST', '/api/people', { values: { address: 'bert@other.example.org' }, permission: 'asked', source: 'x' }, { cookie: member })).status);
+  for (let at = 0; at < 25; at++)
+    statuses.push(
+      (
+        await server.call(
+          'POST',
+          '/api/people',
+          { values: { address: 'bert@other.example.org' }, permission: 'asked', source: 'x' },
+          { cookie: member },
+        )
+      ).status,
+    );
   expect(statuses.filter((status) => status === 422)).toHaveLength(20);
   expect(statuses.filter((status) => status === 429)).toHaveLength(5);
 });
@@ -191,60 +345,139 @@ it('stops who tries one address after another', async () => {
 describe('do not mail', () => {
   const address = 'mine.too@example.com';
   let mine: number;
-  const asMember = (method: string, path: string, data?: unknown) => (worlds[0] as World).server.call(method, path, data, { cookie: (worlds[0] as World).member });
-  const asCoordinator = (method: string, path: string, data?: unknown) => (worlds[0] as World).server.call(method, path, data);
+  const asMember = (method: string, path: string, data?: unknown) =>
+    (worlds[0] as World).server.call(method, path, data, { cookie: (worlds[0] as World).member });
+  const asCoordinator = (method: string, path: string, data?: unknown) =>
+    (worlds[0] as World).server.call(method, path, data);
   beforeAll(async () => {
-    const { body } = await asCoordinator('POST', '/api/people', { values: { address }, permission: 'asked', source: 'x' });
-    await asCoordinator('POST', `/api/people/${body.id as number}/do-not-mail`, { put: true, note: 'threatened us' });
-    await (worlds[0] as World).server.database.db.execute(`update contacts set deleted_at = now() where id = ${body.id as number}`);
-    mine = (await asMember('POST', '/api/people', { values: { address }, permission: 'asked', source: 'x' })).body.id as number;
+    const { body } = await asCoordinator('POST', '/api/people', {
+      values: { address },
+      permission: 'asked',
+      source: 'x',
+    });
+    await asCoordinator('POST', `/api/people/${body.id as number}/do-not-mail`, {
+      put: true,
+      note: 'threatened us',
+    });
+    await (worlds[0] as World).server.database.db.execute(
+      `update contacts set deleted_at = now() where id = ${body.id as number}`,
+    );
+    mine = (
+      await asMember('POST', '/api/people', {
+        values: { address },
+        permission: 'asked',
+        source: 'x',
+      })
+    ).body.id as number;
   });
 
   it('set by a coordinator is neither lifted nor read by who adds the same address', async () => {
     const { body } = await asMember('GET', `/api/people/${mine}`);
     expect(body.doNotMail).toMatchObject({ reason: 'by hand', note: null, mayTakeOff: false });
-    expect((await asMember('POST', `/api/people/${mine}/do-not-mail`, { put: false, note: '' })).status).toBe(403);
+    expect(
+      (await asMember('POST', `/api/people/${mine}/do-not-mail`, { put: false, note: '' })).status,
+    ).toBe(403);
     expect((await asMember('GET', `/api/people/${mine}`)).body.doNotMail).not.toBeNull();
-    expect((await asCoordinator('GET', `/api/people/${mine}`)).body.doNotMail).toMatchObject({ note: 'threatened us', mayTakeOff: true });
-    expect((await asCoordinator('POST', `/api/people/${mine}/do-not-mail`, { put: false, note: '' })).status).toBe(204);
+    expect((await asCoordinator('GET', `/api/people/${mine}`)).body.doNotMail).toMatchObject({
+      note: 'threatened us',
+      mayTakeOff: true,
+    });
+    expect(
+      (await asCoordinator('POST', `/api/people/${mine}/do-not-mail`, { put: false, note: '' }))
+        .status,
+    ).toBe(204);
   });
 
   it('set by oneself is taken off again, its note read', async () => {
-    expect((await asMember('POST', `/api/people/${mine}/do-not-mail`, { put: true, note: 'on holiday' })).status).toBe(204);
-    expect((await asMember('GET', `/api/people/${mine}`)).body.doNotMail).toMatchObject({ note: 'on holiday', mayTakeOff: true });
-    expect((await asMember('POST', `/api/people/${mine}/do-not-mail`, { put: false, note: '' })).status).toBe(204);
+    expect(
+      (await asMember('POST', `/api/people/${mine}/do-not-mail`, { put: true, note: 'on holiday' }))
+        .status,
+    ).toBe(204);
+    expect((await asMember('GET', `/api/people/${mine}`)).body.doNotMail).toMatchObject({
+      note: 'on holiday',
+      mayTakeOff: true,
+    });
+    expect(
+      (await asMember('POST', `/api/people/${mine}/do-not-mail`, { put: false, note: '' })).status,
+    ).toBe(204);
   });
 
   it('set by the reader is taken back by nobody of the office', async () => {
     const { server } = worlds[0] as World;
-    await server.database.db.execute(`insert into do_not_mail (address_hash, reason, at) select address_hash, 'left', now() from contacts where id = ${mine}`);
-    for (const call of [asMember, asCoordinator]) expect((await call('POST', `/api/people/${mine}/do-not-mail`, { put: false, note: '' })).status).toBe(422);
+    await server.database.db.execute(
+      `insert into do_not_mail (address_hash, reason, at) select address_hash, 'left', now() from contacts where id = ${mine}`,
+    );
+    for (const call of [asMember, asCoordinator])
+      expect(
+        (await call('POST', `/api/people/${mine}/do-not-mail`, { put: false, note: '' })).status,
+      ).toBe(422);
   });
 });
 
 describe('a write', () => {
-  const asMember = (method: string, path: string, data?: unknown) => (worlds[0] as World).server.call(method, path, data, { cookie: (worlds[0] as World).member });
-  const asCoordinator = (method: string, path: string, data?: unknown) => (worlds[0] as World).server.call(method, path, data);
+  const asMember = (method: string, path: string, data?: unknown) =>
+    (worlds[0] as World).server.call(method, path, data, { cookie: (worlds[0] as World).member });
+  const asCoordinator = (method: string, path: string, data?: unknown) =>
+    (worlds[0] as World).server.call(method, path, data);
 
   it('is judged by what the person will be: a member gives nobody away, nor takes', async () => {
-    for (const owner of ['1', '3', '99']) expect((await asMember('POST', '/api/people', { values: { given_name: 'Given', owner }, permission: 'asked', source: 'x' })).status).toBeGreaterThanOrEqual(400);
-    expect((await asMember('POST', '/api/people', { values: { given_name: 'Kept', owner: '2' }, permission: 'asked', source: 'x' })).status).toBe(201);
+    for (const owner of ['1', '3', '99'])
+      expect(
+        (
+          await asMember('POST', '/api/people', {
+            values: { given_name: 'Given', owner },
+            permission: 'asked',
+            source: 'x',
+          })
+        ).status,
+      ).toBeGreaterThanOrEqual(400);
+    expect(
+      (
+        await asMember('POST', '/api/people', {
+          values: { given_name: 'Kept', owner: '2' },
+          permission: 'asked',
+          source: 'x',
+        })
+      ).status,
+    ).toBe(201);
     const [own = 0] = (worlds[0] as World).own;
     const { version } = (await asMember('GET', `/api/people/${own}`)).body as { version: number };
-    expect((await asMember('PATCH', `/api/people/${own}`, { version, values: { owner: '1' } })).status).toBe(403);
+    expect(
+      (await asMember('PATCH', `/api/people/${own}`, { version, values: { owner: '1' } })).status,
+    ).toBe(403);
   });
 
   it('is judged by what the person is now: who was given away since is left alone by an undo', async () => {
     const [, own = 0] = (worlds[0] as World).own;
-    const tag = (await asMember('POST', '/api/tags', { name: 'was mine', colour: 'sky' })).body.id as number;
-    const tagging = (await asMember('POST', '/api/tagging', { people: { ids: [own] }, tag, put: true })).body as { id: number; count: number };
+    const tag = (await asMember('POST', '/api/tags', { name: 'was mine', colour: 'sky' })).body
+      .id as number;
+    const tagging = (
+      await asMember('POST', '/api/tagging', { people: { ids: [own] }, tag, put: true })
+    ).body as { id: number; count: number };
     expect(tagging.count).toBe(1);
     const { version } = (await asMember('GET', `/api/people/${own}`)).body as { version: number };
-    const changed = (await asMember('PATCH', `/api/people/${own}`, { version, values: { town: 'Tarn' } })).body as { changeSet: number };
-    expect((await asCoordinator('PATCH', `/api/people/${own}`, { version: version + 1, values: { owner: '1' } })).status).toBe(200);
-    for (const id of [tagging.id, changed.changeSet]) expect((await asMember('POST', `/api/changes/${id}/undo`)).body).toMatchObject({ count: 0, leftAlone: 1 });
+    const changed = (
+      await asMember('PATCH', `/api/people/${own}`, { version, values: { town: 'Tarn' } })
+    ).body as { changeSet: number };
+    expect(
+      (
+        await asCoordinator('PATCH', `/api/people/${own}`, {
+          version: version + 1,
+          values: { owner: '1' },
+        })
+      ).status,
+    ).toBe(200);
+    for (const id of [tagging.id, changed.changeSet])
+      expect((await asMember('POST', `/api/changes/${id}/undo`)).body).toMatchObject({
+        count: 0,
+        leftAlone: 1,
+      });
     const { body } = await asCoordinator('GET', `/api/people/${own}`);
     expect(body.tags).toContain(tag);
-    expect((body.fields as { field: { key: string }; value: unknown }[]).find(({ field }) => field.key === 'town')?.value).toBe('Tarn');
+    expect(
+      (body.fields as { field: { key: string }; value: unknown }[]).find(
+        ({ field }) => field.key === 'town',
+      )?.value,
+    ).toBe('Tarn');
   });
 });

@@ -1,9 +1,28 @@
 // A rule as SQL and as a predicate find the same people, whatever the rule and whoever they are.
-import { compile, fieldOperators, holds, operandOf, operatorsFor, parseRule, tagOperators, type Group, type RuleContext, type RuleNode } from '@palabra/core/segments';
+import {
+  compile,
+  fieldOperators,
+  holds,
+  operandOf,
+  operatorsFor,
+  parseRule,
+  tagOperators,
+  type Group,
+  type RuleContext,
+  type RuleNode,
+} from '@palabra/core/segments';
 import fc from 'fast-check';
 import { sql } from 'drizzle-orm';
 import { contactsById, contactTagIds } from '../contacts/contacts.store.js';
-import { allOf, byName, countEach, countParts, firstPage, living, siftStretch } from '../contacts/people.store.js';
+import {
+  allOf,
+  byName,
+  countEach,
+  countParts,
+  firstPage,
+  living,
+  siftStretch,
+} from '../contacts/people.store.js';
 import { addOwnField, allFields, allTags } from '../contacts/vocabulary.store.js';
 import { execute } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
@@ -17,21 +36,44 @@ let world: TestWorld;
 let context: RuleContext;
 let people: { id: number; person: ReturnType<typeof toPerson> }[];
 
-const texts = ['Millrace', 'MILLRACE', 'Łódź', 'lodz', 'a%b_c', 'back\\slash', "o'dwyer", '  x ', '👍🏽', 'Ünal', 'mill', 'ace', '', '\u0301', 'אבג'];
+const texts = [
+  'Millrace',
+  'MILLRACE',
+  'Łódź',
+  'lodz',
+  'a%b_c',
+  'back\\slash',
+  "o'dwyer",
+  '  x ',
+  '👍🏽',
+  'Ünal',
+  'mill',
+  'ace',
+  '',
+  '\u0301',
+  'אבג',
+];
 const days = ['2026-03-01', '2026-03-10', '2026-03-11', '2026-02-28', '2025-12-31', '2027-01-01'];
 
 beforeAll(async () => {
   test = await openTestDatabase();
   const { db } = test.database;
   world = await aWorld(db);
-  for (const [label, type] of [['likes', 'text'], ['visits', 'number'], ['member until', 'date'], ['has a dog', 'yes or no']] as const) await addOwnField(db, label, type, NOW);
+  for (const [label, type] of [
+    ['likes', 'text'],
+    ['visits', 'number'],
+    ['member until', 'date'],
+    ['has a dog', 'yes or no'],
+  ] as const)
+    await addOwnField(db, label, type, NOW);
   const fields = await allFields(db);
   world = { ...world, fields: new Map(fields.map((field) => [field.key, field])) };
   context = { fields, tags: await allTags(db), today: '2026-03-10', timeZone: 'Europe/Lisbon' };
   const keys = await Keys.load(db, NOW);
   const ids: number[] = [];
   for (let at = 0; at < 90; at++) {
-    const pick = <T>(list: readonly T[], step: number): T | null => (at % step === 0 ? null : (list[(at * step) % list.length] ?? null));
+    const pick = <T>(list: readonly T[], step: number): T | null =>
+      at % step === 0 ? null : (list[(at * step) % list.length] ?? null);
     const text = (step: number) => pick(texts, step) || null;
     ids.push(
       await aPerson(db, world, keys, {
@@ -55,24 +97,81 @@ beforeAll(async () => {
     );
   }
   const rows = await contactsById(db, ids);
-  people = await Promise.all(rows.map(async (row) => ({ id: row.id, person: toPerson(row, await contactTagIds(db, row.id), context) })));
+  people = await Promise.all(
+    rows.map(async (row) => ({
+      id: row.id,
+      person: toPerson(row, await contactTagIds(db, row.id), context),
+    })),
+  );
 }, 120_000);
 afterAll(() => test.drop());
 
-const anyField = fc.constantFrom('given_name', 'family_name', 'town', 'region', 'stage', 'address', 'permission', 'owner', 'came_in', 'own_1', 'own_2', 'own_3', 'own_4', 'country');
-const someText = fc.oneof(fc.constantFrom(...texts), fc.constantFrom('mil', 'o', '%', '_', '\\', 'p1', 'example', 'Example.org'), fc.string({ maxLength: 4 }));
+const anyField = fc.constantFrom(
+  'given_name',
+  'family_name',
+  'town',
+  'region',
+  'stage',
+  'address',
+  'permission',
+  'owner',
+  'came_in',
+  'own_1',
+  'own_2',
+  'own_3',
+  'own_4',
+  'country',
+);
+const someText = fc.oneof(
+  fc.constantFrom(...texts),
+  fc.constantFrom('mil', 'o', '%', '_', '\\', 'p1', 'example', 'Example.org'),
+  fc.string({ maxLength: 4 }),
+);
 
-const fieldCondition: fc.Arbitrary<RuleNode> = fc.record({ field: anyField, op: fc.nat(20), text: someText, number: fc.constantFrom(0, 1, 2.5, -3, 7), day: fc.constantFrom(...days), count: fc.nat(40), choices: fc.subarray(['asked', 'customer', 'unknown', '1', '2']), finished: fc.boolean() }).map((raw) => {
-  const field = context.fields.find(({ key }) => key === raw.field);
-  const operators = operatorsFor[field?.type ?? 'text'];
-  const op = operators[raw.op % operators.length] ?? fieldOperators[0];
-  const value = { none: undefined, text: raw.text, number: raw.number, day: raw.day, 'count of days': raw.count, choices: raw.choices }[operandOf(field?.type ?? 'text', op)];
-  return { kind: 'field', field: raw.field, op, ...(value === undefined || (!raw.finished && raw.count % 5 === 0) ? {} : { value }) };
-});
-const tagCondition: fc.Arbitrary<RuleNode> = fc.record({ op: fc.constantFrom(...tagOperators), tags: fc.subarray([1, 2, 3]) }).map(({ op, tags }) => ({ kind: 'tag', op, tags }));
+const fieldCondition: fc.Arbitrary<RuleNode> = fc
+  .record({
+    field: anyField,
+    op: fc.nat(20),
+    text: someText,
+    number: fc.constantFrom(0, 1, 2.5, -3, 7),
+    day: fc.constantFrom(...days),
+    count: fc.nat(40),
+    choices: fc.subarray(['asked', 'customer', 'unknown', '1', '2']),
+    finished: fc.boolean(),
+  })
+  .map((raw) => {
+    const field = context.fields.find(({ key }) => key === raw.field);
+    const operators = operatorsFor[field?.type ?? 'text'];
+    const op = operators[raw.op % operators.length] ?? fieldOperators[0];
+    const value = {
+      none: undefined,
+      text: raw.text,
+      number: raw.number,
+      day: raw.day,
+      'count of days': raw.count,
+      choices: raw.choices,
+    }[operandOf(field?.type ?? 'text', op)];
+    return {
+      kind: 'field',
+      field: raw.field,
+      op,
+      ...(value === undefined || (!raw.finished && raw.count % 5 === 0) ? {} : { value }),
+    };
+  });
+const tagCondition: fc.Arbitrary<RuleNode> = fc
+  .record({ op: fc.constantFrom(...tagOperators), tags: fc.subarray([1, 2, 3]) })
+  .map(({ op, tags }) => ({ kind: 'tag', op, tags }));
 const group: fc.Arbitrary<Group> = fc.letrec<{ node: RuleNode; group: Group }>((tie) => ({
-  node: fc.oneof({ maxDepth: 3, withCrossShrink: true }, fieldCondition, tagCondition, tie('group')),
-  group: fc.record({ of: fc.constantFrom('all' as const, 'any' as const, 'none' as const), items: fc.array(tie('node'), { maxLength: 4 }) }),
+  node: fc.oneof(
+    { maxDepth: 3, withCrossShrink: true },
+    fieldCondition,
+    tagCondition,
+    tie('group'),
+  ),
+  group: fc.record({
+    of: fc.constantFrom('all' as const, 'any' as const, 'none' as const),
+    items: fc.array(tie('node'), { maxLength: 4 }),
+  }),
 })).group;
 
 it('finds the same people by SQL and by predicate', async () => {
@@ -80,8 +179,13 @@ it('finds the same people by SQL and by predicate', async () => {
     fc.asyncProperty(group, async (root) => {
       const rule = parseRule({ v: 1, root }, context);
       if (!rule.ok) throw new Error(rule.error);
-      const { rows } = await execute<{ id: number }>(test.database.db, sql`select c.id from contacts c where ${bindRule(compile(rule.value.root, context), context.timeZone)} order by c.id`);
-      const expected = people.filter(({ person }) => holds(rule.value.root, person, context)).map(({ id }) => id);
+      const { rows } = await execute<{ id: number }>(
+        test.database.db,
+        sql`select c.id from contacts c where ${bindRule(compile(rule.value.root, context), context.timeZone)} order by c.id`,
+      );
+      const expected = people
+        .filter(({ person }) => holds(rule.value.root, person, context))
+        .map(({ id }) => id);
       expect(rows.map(({ id }) => id)).toEqual(expected.sort((a, b) => a - b));
     }),
     { numRuns: 400 },
@@ -92,33 +196,58 @@ it('counts parts a stretch at a time as all at once, and finds the first people 
   const { db } = test.database;
   const last = Math.max(...people.map(({ id }) => id));
   await fc.assert(
-    fc.asyncProperty(fc.array(fc.oneof(fieldCondition, tagCondition, group), { minLength: 1, maxLength: 4 }), fc.integer({ min: 7, max: 120 }), async (items, size) => {
-      const rule = parseRule({ v: 1, root: { of: 'all', items } }, context);
-      if (!rule.ok) throw new Error(rule.error);
-      const fragments = rule.value.root.items.map((item) => compile(item, context));
-      const chain = fragments.map((_, at) => at);
-      const expected = rule.value.root.items.map((item) => people.filter(({ person }) => holds(item, person, context)).length);
-      const expectedLeft = chain.map((at) => people.filter(({ person }) => rule.value.root.items.slice(0, at + 1).every((item) => holds(item, person, context))).length);
-      const alone = fragments.map(() => 0);
-      const left = chain.map(() => 0);
-      const first: { key: string; id: number }[] = [];
-      let count = 0;
-      for (let after = 0; after < last; after += size) {
-        const within = { after, upTo: after + size };
-        const bound = fragments.map((fragment) => bindRule(fragment, context.timeZone, within));
-        const counted = await countParts(db, living, bound, chain, within);
-        counted.alone.forEach((one, at) => (alone[at] = (alone[at] ?? 0) + one));
-        counted.left.forEach((one, at) => (left[at] = (left[at] ?? 0) + one));
-        const found = await siftStretch(db, allOf(living, ...bound), 3, within);
-        count += found.count;
-        first.push(...found.first);
-      }
-      expect({ alone, left, count }).toEqual({ alone: expected, left: expectedLeft, count: expectedLeft.at(-1) });
-      const whole = fragments.map((fragment) => bindRule(fragment, context.timeZone));
-      expect(await countEach(db, whole.map((one) => allOf(living, one)))).toEqual(expected);
-      const page = await firstPage(db, allOf(living, ...whole), 3, world.house);
-      expect(first.sort(byName).slice(0, 3).map(({ id }) => id)).toEqual(page.lines.map(({ id }) => id));
-    }),
+    fc.asyncProperty(
+      fc.array(fc.oneof(fieldCondition, tagCondition, group), { minLength: 1, maxLength: 4 }),
+      fc.integer({ min: 7, max: 120 }),
+      async (items, size) => {
+        const rule = parseRule({ v: 1, root: { of: 'all', items } }, context);
+        if (!rule.ok) throw new Error(rule.error);
+        const fragments = rule.value.root.items.map((item) => compile(item, context));
+        const chain = fragments.map((_, at) => at);
+        const expected = rule.value.root.items.map(
+          (item) => people.filter(({ person }) => holds(item, person, context)).length,
+        );
+        const expectedLeft = chain.map(
+          (at) =>
+            people.filter(({ person }) =>
+              rule.value.root.items.slice(0, at + 1).every((item) => holds(item, person, context)),
+            ).length,
+        );
+        const alone = fragments.map(() => 0);
+        const left = chain.map(() => 0);
+        const first: { key: string; id: number }[] = [];
+        let count = 0;
+        for (let after = 0; after < last; after += size) {
+          const within = { after, upTo: after + size };
+          const bound = fragments.map((fragment) => bindRule(fragment, context.timeZone, within));
+          const counted = await countParts(db, living, bound, chain, within);
+          counted.alone.forEach((one, at) => (alone[at] = (alone[at] ?? 0) + one));
+          counted.left.forEach((one, at) => (left[at] = (left[at] ?? 0) + one));
+          const found = await siftStretch(db, allOf(living, ...bound), 3, within);
+          count += found.count;
+          first.push(...found.first);
+        }
+        expect({ alone, left, count }).toEqual({
+          alone: expected,
+          left: expectedLeft,
+          count: expectedLeft.at(-1),
+        });
+        const whole = fragments.map((fragment) => bindRule(fragment, context.timeZone));
+        expect(
+          await countEach(
+            db,
+            whole.map((one) => allOf(living, one)),
+          ),
+        ).toEqual(expected);
+        const page = await firstPage(db, allOf(living, ...whole), 3, world.house);
+        expect(
+          first
+            .sort(byName)
+            .slice(0, 3)
+            .map(({ id }) => id),
+        ).toEqual(page.lines.map(({ id }) => id));
+      },
+    ),
     { numRuns: 60 },
   );
 }, 120_000);

@@ -9,12 +9,14 @@ export interface Stretch {
 }
 
 /** A condition on `contacts c`; with a stretch it is right for contacts within it only, and looks at no tag of others. */
-export const bindRule = (fragment: Fragment, timeZone: string, within?: Stretch): SQL => sql.join(fragment.map((piece) => bindPiece(piece, timeZone, within)));
+export const bindRule = (fragment: Fragment, timeZone: string, within?: Stretch): SQL =>
+  sql.join(fragment.map((piece) => bindPiece(piece, timeZone, within)));
 
 function bindPiece(piece: Piece, timeZone: string, within: Stretch | undefined): SQL {
   if (typeof piece === 'string') return sql.raw(piece);
   if ('ref' in piece) return bindReference(piece.ref, timeZone, within);
-  if ('day' in piece) return sql`((${piece.day}::date + ${sql.raw(piece.edge === 'begins' ? '0' : '1')})::timestamp at time zone ${timeZone})`;
+  if ('day' in piece)
+    return sql`((${piece.day}::date + ${sql.raw(piece.edge === 'begins' ? '0' : '1')})::timestamp at time zone ${timeZone})`;
   return sql`${sql.param(piece.param)}::${sql.raw(piece.type)}`;
 }
 
@@ -37,10 +39,14 @@ function bindReference(ref: Reference, timeZone: string, within: Stretch | undef
     case 'moment':
       return sql`c.created_at`;
     case 'own':
-      return ref.as === 'number' ? sql`(c.fields ->> ${ref.field})::numeric` : sql`(c.fields ->> ${ref.field})`;
+      return ref.as === 'number'
+        ? sql`(c.fields ->> ${ref.field})::numeric`
+        : sql`(c.fields ->> ${ref.field})`;
     case 'contact id':
       return sql`c.id`;
     case 'tag':
-      return within ? sql`(select contact_id, tag_id from contact_tags where contact_id > ${within.after} and contact_id <= ${within.upTo}) tagged_within` : sql`contact_tags`;
+      return within
+        ? sql`(select contact_id, tag_id from contact_tags where contact_id > ${within.after} and contact_id <= ${within.upTo}) tagged_within`
+        : sql`contact_tags`;
   }
 }

@@ -1,5 +1,26 @@
-import { Body, Controller, Delete, Get, HttpCode, Param, ParseIntPipe, Post, Put, Res } from '@nestjs/common';
-import { NewSegmentRequest, SegmentRequest, SiftRequest, WhyRequest, type SegmentLine, type SegmentReply, type SiftReply, type StrainReply, type WhyReply } from '@palabra/contract/segments';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  ParseIntPipe,
+  Post,
+  Put,
+  Res,
+} from '@nestjs/common';
+import {
+  NewSegmentRequest,
+  SegmentRequest,
+  SiftRequest,
+  WhyRequest,
+  type SegmentLine,
+  type SegmentReply,
+  type SiftReply,
+  type StrainReply,
+  type WhyReply,
+} from '@palabra/contract/segments';
 import type { Viewer } from '@palabra/core/office';
 import type { Response } from 'express';
 import { Database } from '../platform/database.js';
@@ -9,7 +30,13 @@ import { Asking, May, Tells } from '../platform/sign-in/guard.js';
 import { SegmentsService } from './segments.service.js';
 import { allSegments, segmentById, setDeleted, type SegmentWithPool } from './segments.store.js';
 
-const line = ({ id, name, description, pool, updatedAt }: SegmentWithPool): SegmentLine => ({ id, name, description, pool, updatedAt: updatedAt.toISOString() });
+const line = ({ id, name, description, pool, updatedAt }: SegmentWithPool): SegmentLine => ({
+  id,
+  name,
+  description,
+  pool,
+  updatedAt: updatedAt.toISOString(),
+});
 
 @Controller('api/segments')
 export class SegmentsController {
@@ -34,14 +61,22 @@ export class SegmentsController {
   @Post('sift')
   @HttpCode(200)
   @Tells('own people')
-  sift(@Body() request: SiftRequest, @Asking() viewer: Viewer, @Res({ passthrough: true }) response: Response): Promise<SiftReply> {
+  sift(
+    @Body() request: SiftRequest,
+    @Asking() viewer: Viewer,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<SiftReply> {
     return this.segments.sift(request, viewer, untilGone(response));
   }
 
   @Post('strain')
   @HttpCode(200)
   @Tells('own people')
-  strain(@Body() request: SiftRequest, @Asking() viewer: Viewer, @Res({ passthrough: true }) response: Response): Promise<StrainReply> {
+  strain(
+    @Body() request: SiftRequest,
+    @Asking() viewer: Viewer,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<StrainReply> {
     return this.segments.strain(request, viewer, untilGone(response));
   }
 
@@ -57,13 +92,22 @@ export class SegmentsController {
   async one(@Param('id', ParseIntPipe) id: number): Promise<SegmentReply> {
     const segment = await segmentById(this.database.db, id);
     if (!segment) throw notFound('segment');
-    return { ...line(segment), poolId: segment.poolId, version: segment.version, rule: segment.rule };
+    return {
+      ...line(segment),
+      poolId: segment.poolId,
+      version: segment.version,
+      rule: segment.rule,
+    };
   }
 
   @Put(':id')
   @May('write letters')
   @Tells('nobody')
-  change(@Param('id', ParseIntPipe) id: number, @Body() request: SegmentRequest, @Asking() viewer: Viewer): Promise<{ version: number }> {
+  change(
+    @Param('id', ParseIntPipe) id: number,
+    @Body() request: SegmentRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<{ version: number }> {
     return this.segments.change(id, request, viewer);
   }
 

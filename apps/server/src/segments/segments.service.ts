@@ -1,12 +1,45 @@
 // Segments: what their rule says, whom it finds, and why.
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
-import type { NewSegmentRequest, SegmentRequest, SiftReply, SiftRequest, StrainReply, WhyReply, WhyRequest } from '@palabra/contract/segments';
+import type {
+  NewSegmentRequest,
+  SegmentRequest,
+  SiftReply,
+  SiftRequest,
+  StrainReply,
+  WhyReply,
+  WhyRequest,
+} from '@palabra/contract/segments';
 import { oneLine, type FieldValue } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
 import { dayIn, type Viewer } from '@palabra/core/office';
-import { compile, finished, holds, isGroup, parseRule, trace, unfinished, weightOf, type Condition, type Fragment, type Group, type Person, type Rule, type RuleContext, type RuleNode } from '@palabra/core/segments';
+import {
+  compile,
+  finished,
+  holds,
+  isGroup,
+  parseRule,
+  trace,
+  unfinished,
+  weightOf,
+  type Condition,
+  type Fragment,
+  type Group,
+  type Person,
+  type Rule,
+  type RuleContext,
+  type RuleNode,
+} from '@palabra/core/segments';
 import type { SQL } from 'drizzle-orm';
-import { ContactsService, PeopleSets, contactStore, peopleStore, personRow, valueOf, vocabularyStore, type ContactRow } from '../contacts/index.js';
+import {
+  ContactsService,
+  PeopleSets,
+  contactStore,
+  peopleStore,
+  personRow,
+  valueOf,
+  vocabularyStore,
+  type ContactRow,
+} from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
 import { Database } from '../platform/database.js';
 import { conflict, notFound, Problem } from '../platform/problem.js';
@@ -45,9 +78,22 @@ export class SegmentsService implements OnModuleInit {
     // `segment.4`, what is left after its first parts (`segment.4.upto-2`), or one condition alone (`segment.4.only-1-0`).
     this.sets.register('segment', async ({ id, part }) => {
       const segment = await store.segmentById(this.database.db, id);
-      if (!segment || part === '') return segment && { title: segment.name, among: (await this.bind(segment)).people, isShared: true };
+      if (!segment || part === '')
+        return (
+          segment && {
+            title: segment.name,
+            among: (await this.bind(segment)).people,
+            isShared: true,
+          }
+        );
       const root = nodeOf(segment.rule.root, part);
-      return root && { title: `sifted in part by “${segment.name}”`, among: (await this.bind({ ...segment, rule: { v: 1, root } })).people, isShared: true };
+      return (
+        root && {
+          title: `sifted in part by “${segment.name}”`,
+          among: (await this.bind({ ...segment, rule: { v: 1, root } })).people,
+          isShared: true,
+        }
+      );
     });
   }
 
@@ -55,25 +101,39 @@ export class SegmentsService implements OnModuleInit {
     const { db } = this.database;
     const office = await theOffice(db);
     const tags = await vocabularyStore.allTags(db);
-    return { fields: await vocabularyStore.allFields(db), tags, today: dayIn(office.timeZone, this.clock.now()), timeZone: office.timeZone };
+    return {
+      fields: await vocabularyStore.allFields(db),
+      tags,
+      today: dayIn(office.timeZone, this.clock.now()),
+      timeZone: office.timeZone,
+    };
   }
 
   /** The people of a segment as a condition on `contacts c`, deleted ones not yet left out, and whether it can be used for a send as it stands. */
-  async bind(segment: Pick<store.Segment, 'poolId' | 'rule'>): Promise<{ people: SQL; isFinished: boolean }> {
+  async bind(
+    segment: Pick<store.Segment, 'poolId' | 'rule'>,
+  ): Promise<{ people: SQL; isFinished: boolean }> {
     const context = await this.context();
     const rule = parseRule(segment.rule, context);
     // A tag or field that is gone makes the rule unreadable: nobody, rather than too many.
     if (!rule.ok) return { people: peopleStore.nobody, isFinished: false };
-    return { people: this.condition(rule.value.root, segment.poolId, context), isFinished: unfinished(rule.value, context).length === 0 };
+    return {
+      people: this.condition(rule.value.root, segment.poolId, context),
+      isFinished: unfinished(rule.value, context).length === 0,
+    };
   }
 
   private condition(node: RuleNode, pool: number, context: RuleContext): SQL {
-    return peopleStore.allOf(peopleStore.inPool(pool), bindRule(compile(node, context), context.timeZone));
+    return peopleStore.allOf(
+      peopleStore.inPool(pool),
+      bindRule(compile(node, context), context.timeZone),
+    );
   }
 
   private readRule(raw: unknown, context: RuleContext): Rule {
     const parsed = parseRule(raw, context);
-    if (!parsed.ok) throw new Problem(422, parsed.error, { errors: [{ path: 'rule', message: parsed.error }] });
+    if (!parsed.ok)
+      throw new Problem(422, parsed.error, { errors: [{ path: 'rule', message: parsed.error }] });
     return parsed.value;
   }
 
@@ -82,28 +142,60 @@ export class SegmentsService implements OnModuleInit {
     const { db } = this.database;
     const context = await this.context();
     const { root } = this.readRule(request.rule, context);
-    const seen = peopleStore.allOf(peopleStore.living, peopleStore.inPool(request.pool), peopleStore.scope(viewer));
+    const seen = peopleStore.allOf(
+      peopleStore.living,
+      peopleStore.inPool(request.pool),
+      peopleStore.scope(viewer),
+    );
     const everybody = await peopleStore.count(db, seen);
     if (weightOf(root) <= LIGHT) {
-      const { lines, count } = await peopleStore.firstPage(db, peopleStore.allOf(seen, this.condition(root, request.pool, context)), FIRST_PEOPLE, request.pool);
+      const { lines, count } = await peopleStore.firstPage(
+        db,
+        peopleStore.allOf(seen, this.condition(root, request.pool, context)),
+        FIRST_PEOPLE,
+        request.pool,
+      );
       return { count, everybody, people: lines.map(personRow) };
     }
     let count = 0;
     let first: peopleStore.Cursor[] = [];
     await this.inStretches(weightOf(root), signal, async (within) => {
-      const found = await peopleStore.siftStretch(db, peopleStore.allOf(seen, bindRule(compile(root, context), context.timeZone, within)), FIRST_PEOPLE, within);
+      const found = await peopleStore.siftStretch(
+        db,
+        peopleStore.allOf(seen, bindRule(compile(root, context), context.timeZone, within)),
+        FIRST_PEOPLE,
+        within,
+      );
       count += found.count;
       first = [...first, ...found.first].sort(peopleStore.byName).slice(0, FIRST_PEOPLE);
     });
-    return { count, everybody, people: (await peopleStore.linesOf(db, first.map(({ id }) => id))).map(personRow) };
+    return {
+      count,
+      everybody,
+      people: (
+        await peopleStore.linesOf(
+          db,
+          first.map(({ id }) => id),
+        )
+      ).map(personRow),
+    };
   }
 
   /** Goes through all contacts, so many keys at a time that nobody waits long, until it is done or nobody waits for it any more. */
-  private async inStretches(weight: number, signal: AbortSignal, work: (within: Stretch) => Promise<void>): Promise<void> {
+  private async inStretches(
+    weight: number,
+    signal: AbortSignal,
+    work: (within: Stretch) => Promise<void>,
+  ): Promise<void> {
     const last = await peopleStore.lastKey(this.database.db);
-    const stride = new Stride(this.foreground, Math.round(STRETCH.looks / Math.max(weight, 1)), STRETCH.least, STRETCH.most);
+    const stride = new Stride(
+      this.foreground,
+      Math.round(STRETCH.looks / Math.max(weight, 1)),
+      STRETCH.least,
+      STRETCH.most,
+    );
     await this.foreground.aside(async () => {
-      for (let after = 0; after < last && !signal.aborted; ) {
+      for (let after = 0; after < last && !signal.aborted;) {
         after = await stride.step(async (size) => {
           await work({ after, upTo: after + size });
           return after + size;
@@ -117,33 +209,74 @@ export class SegmentsService implements OnModuleInit {
     const context = await this.context();
     const { root } = this.readRule(request.rule, context);
     const parts = new Map<string, RuleNode>();
-    for (const [path, condition] of conditionsIn(root)) if (finished(condition, context)) parts.set(path, condition);
+    for (const [path, condition] of conditionsIn(root))
+      if (finished(condition, context)) parts.set(path, condition);
     const paths = [...parts.keys()];
     const chain = root.of === 'all' ? root.items.map((_, at) => String(at)) : [];
     for (const path of chain) parts.set(path, root.items[Number(path)] ?? root);
     const places = [...parts.keys()];
-    const people = peopleStore.allOf(peopleStore.living, peopleStore.inPool(request.pool), peopleStore.scope(viewer));
-    const toCount = { people, fragments: [...parts.values()].map((node) => compile(node, context)), chain: chain.map((path) => places.indexOf(path)), timeZone: context.timeZone };
-    const { alone, left } = toCount.fragments.length <= FEW ? await this.countAtOnce(toCount) : await this.countInStretches(toCount, weightOf(root), signal);
-    return { alone: Object.fromEntries(paths.map((path) => [path, alone[places.indexOf(path)] ?? 0])), left };
+    const people = peopleStore.allOf(
+      peopleStore.living,
+      peopleStore.inPool(request.pool),
+      peopleStore.scope(viewer),
+    );
+    const toCount = {
+      people,
+      fragments: [...parts.values()].map((node) => compile(node, context)),
+      chain: chain.map((path) => places.indexOf(path)),
+      timeZone: context.timeZone,
+    };
+    const { alone, left } =
+      toCount.fragments.length <= FEW
+        ? await this.countAtOnce(toCount)
+        : await this.countInStretches(toCount, weightOf(root), signal);
+    return {
+      alone: Object.fromEntries(paths.map((path) => [path, alone[places.indexOf(path)] ?? 0])),
+      left,
+    };
   }
 
   /** Few parts are counted each by its index. */
-  private async countAtOnce({ people, fragments, chain, timeZone }: ToCount): Promise<peopleStore.PartCounts> {
+  private async countAtOnce({
+    people,
+    fragments,
+    chain,
+    timeZone,
+  }: ToCount): Promise<peopleStore.PartCounts> {
     const bound = fragments.map((fragment) => bindRule(fragment, timeZone));
     // After the first part those are left that it holds for.
-    const further = chain.slice(1).map((_, at) => peopleStore.allOf(people, ...chain.slice(0, at + 2).flatMap((part) => bound[part] ?? [])));
-    const counts = await peopleStore.countEach(this.database.db, [...bound.map((part) => peopleStore.allOf(people, part)), ...further]);
+    const further = chain
+      .slice(1)
+      .map((_, at) =>
+        peopleStore.allOf(people, ...chain.slice(0, at + 2).flatMap((part) => bound[part] ?? [])),
+      );
+    const counts = await peopleStore.countEach(this.database.db, [
+      ...bound.map((part) => peopleStore.allOf(people, part)),
+      ...further,
+    ]);
     const alone = counts.slice(0, bound.length);
-    return { alone, left: [...chain.slice(0, 1).map((part) => alone[part] ?? 0), ...counts.slice(bound.length)] };
+    return {
+      alone,
+      left: [...chain.slice(0, 1).map((part) => alone[part] ?? 0), ...counts.slice(bound.length)],
+    };
   }
 
   /** Many are counted all together, in one look at each person. */
-  private async countInStretches({ people, fragments, chain, timeZone }: ToCount, weight: number, signal: AbortSignal): Promise<peopleStore.PartCounts> {
+  private async countInStretches(
+    { people, fragments, chain, timeZone }: ToCount,
+    weight: number,
+    signal: AbortSignal,
+  ): Promise<peopleStore.PartCounts> {
     const alone = fragments.map(() => 0);
     const left = chain.map(() => 0);
     await this.inStretches(2 * weight, signal, async (within) => {
-      const counted = await peopleStore.countParts(this.database.db, people, fragments.map((fragment) => bindRule(fragment, timeZone, within)), chain, within);
+      const counted = await peopleStore.countParts(
+        this.database.db,
+        people,
+        fragments.map((fragment) => bindRule(fragment, timeZone, within)),
+        chain,
+        within,
+      );
       counted.alone.forEach((count, at) => (alone[at] = (alone[at] ?? 0) + count));
       counted.left.forEach((count, at) => (left[at] = (left[at] ?? 0) + count));
     });
@@ -154,35 +287,64 @@ export class SegmentsService implements OnModuleInit {
     const context = await this.context();
     const rule = this.readRule(request.rule, context);
     const row = await this.contacts.person(request.contact, viewer);
-    const person = toPerson(row, await contactStore.contactTagIds(this.database.db, row.id), context);
-    return { holds: row.poolId === request.pool && holds(rule.root, person, context), trace: trace(rule.root, person, context) };
+    const person = toPerson(
+      row,
+      await contactStore.contactTagIds(this.database.db, row.id),
+      context,
+    );
+    return {
+      holds: row.poolId === request.pool && holds(rule.root, person, context),
+      trace: trace(rule.root, person, context),
+    };
   }
 
   async add(request: NewSegmentRequest): Promise<number> {
     const rule = this.readRule(request.rule, await this.context());
     await this.needPool(request.pool);
-    return store.addSegment(this.database.db, { name: this.name(request.name), poolId: request.pool, rule, now: this.clock.now() });
+    return store.addSegment(this.database.db, {
+      name: this.name(request.name),
+      poolId: request.pool,
+      rule,
+      now: this.clock.now(),
+    });
   }
 
   async change(id: number, request: SegmentRequest, viewer: Viewer): Promise<{ version: number }> {
     const rule = this.readRule(request.rule, await this.context());
     await this.needPool(request.pool);
-    const values = { name: this.name(request.name), description: oneLine(request.description), poolId: request.pool, rule };
-    const changed = await this.database.transaction((tx) => store.changeSegment(tx, id, request.version, values, viewer.userId, this.clock.now()));
+    const values = {
+      name: this.name(request.name),
+      description: oneLine(request.description),
+      poolId: request.pool,
+      rule,
+    };
+    const changed = await this.database.transaction((tx) =>
+      store.changeSegment(tx, id, request.version, values, viewer.userId, this.clock.now()),
+    );
     if (changed) return { version: changed.version };
     const current = await store.segmentById(this.database.db, id);
     if (!current) throw notFound('segment');
-    throw conflict('segment', { version: current.version, name: current.name, description: current.description, poolId: current.poolId, rule: current.rule });
+    throw conflict('segment', {
+      version: current.version,
+      name: current.name,
+      description: current.description,
+      poolId: current.poolId,
+      rule: current.rule,
+    });
   }
 
   private name(text: string): string {
     const name = oneLine(text);
-    if (name === '') throw new Problem(422, 'A segment needs a name.', { errors: [{ path: 'name', message: 'A segment needs a name.' }] });
+    if (name === '')
+      throw new Problem(422, 'A segment needs a name.', {
+        errors: [{ path: 'name', message: 'A segment needs a name.' }],
+      });
     return name;
   }
 
   private async needPool(id: number): Promise<void> {
-    if (!(await vocabularyStore.allPools(this.database.db)).some((pool) => pool.id === id)) throw notFound('pool');
+    if (!(await vocabularyStore.allPools(this.database.db)).some((pool) => pool.id === id))
+      throw notFound('pool');
   }
 }
 
@@ -198,7 +360,8 @@ function* conditionsIn(group: Group, path = ''): Generator<[string, Condition]> 
 /** A part of a rule by its name in an address. */
 function nodeOf(root: Group, part: string): Group | undefined {
   const upTo = /^upto-(\d{1,3})$/.exec(part)?.[1];
-  if (upTo) return root.of === 'all' ? { of: 'all', items: root.items.slice(0, Number(upTo)) } : undefined;
+  if (upTo)
+    return root.of === 'all' ? { of: 'all', items: root.items.slice(0, Number(upTo)) } : undefined;
   const path = /^only((?:-\d{1,3}){1,12})$/.exec(part)?.[1]?.slice(1).split('-').map(Number);
   let node: RuleNode | undefined = root;
   for (const at of path ?? []) node = node && isGroup(node) ? node.items[at] : undefined;
@@ -208,6 +371,12 @@ function nodeOf(root: Group, part: string): Group | undefined {
 /** A loaded contact as a rule sees it; the address by its key, the arrival as a day of the office. */
 export function toPerson(row: ContactRow, tags: readonly number[], context: RuleContext): Person {
   const values: Record<string, FieldValue> = {};
-  for (const { key } of context.fields) values[key] = key === 'came_in' ? dayIn(context.timeZone, row.createdAt) : key === 'address' ? row.addressKey : valueOf(row, key);
+  for (const { key } of context.fields)
+    values[key] =
+      key === 'came_in'
+        ? dayIn(context.timeZone, row.createdAt)
+        : key === 'address'
+          ? row.addressKey
+          : valueOf(row, key);
   return { values, tags: new Set(tags) };
 }

@@ -9,8 +9,17 @@ export type Segment = typeof segments.$inferSelect;
 export type SegmentWithPool = Segment & { readonly pool: string };
 
 export async function allSegments(db: Db): Promise<SegmentWithPool[]> {
-  const rows = await db.select({ segment: segments, pool: pools.name }).from(segments).innerJoin(pools, eq(pools.id, segments.poolId)).where(isNull(segments.deletedAt)).orderBy(segments.id);
-  const named = rows.map(({ segment, pool }) => ({ ...segment, pool, key: searchKey(segment.name) }));
+  const rows = await db
+    .select({ segment: segments, pool: pools.name })
+    .from(segments)
+    .innerJoin(pools, eq(pools.id, segments.poolId))
+    .where(isNull(segments.deletedAt))
+    .orderBy(segments.id);
+  const named = rows.map(({ segment, pool }) => ({
+    ...segment,
+    pool,
+    key: searchKey(segment.name),
+  }));
   return named.sort((a, b) => (a.key < b.key ? -1 : a.key > b.key ? 1 : a.id - b.id));
 }
 
@@ -23,7 +32,10 @@ export async function segmentById(db: Db, id: number): Promise<SegmentWithPool |
   return row && { ...row.segment, pool: row.pool };
 }
 
-export async function addSegment(db: Db, segment: { name: string; poolId: number; rule: Rule; now: Date }): Promise<number> {
+export async function addSegment(
+  db: Db,
+  segment: { name: string; poolId: number; rule: Rule; now: Date },
+): Promise<number> {
   const { now, ...values } = segment;
   const [row] = await db
     .insert(segments)
@@ -34,7 +46,14 @@ export async function addSegment(db: Db, segment: { name: string; poolId: number
 }
 
 /** Keeps the rule that is replaced; undefined when another version is there now. */
-export async function changeSegment(db: Db, id: number, version: number, values: { name: string; description: string; poolId: number; rule: Rule }, userId: number, now: Date): Promise<Segment | undefined> {
+export async function changeSegment(
+  db: Db,
+  id: number,
+  version: number,
+  values: { name: string; description: string; poolId: number; rule: Rule },
+  userId: number,
+  now: Date,
+): Promise<Segment | undefined> {
   const [before] = await db.select().from(segments).where(eq(segments.id, id));
   const [row] = await db
     .update(segments)
@@ -42,12 +61,18 @@ export async function changeSegment(db: Db, id: number, version: number, values:
     .where(and(eq(segments.id, id), eq(segments.version, version), isNull(segments.deletedAt)))
     .returning();
   if (row && before && JSON.stringify(before.rule) !== JSON.stringify(row.rule)) {
-    await db.insert(segmentVersions).values({ segmentId: id, version, rule: before.rule, at: now, userId });
+    await db
+      .insert(segmentVersions)
+      .values({ segmentId: id, version, rule: before.rule, at: now, userId });
   }
   return row;
 }
 
 export const setDeleted = async (db: Db, id: number, at: Date | null): Promise<boolean> => {
-  const rows = await db.update(segments).set({ deletedAt: at }).where(eq(segments.id, id)).returning({ id: segments.id });
+  const rows = await db
+    .update(segments)
+    .set({ deletedAt: at })
+    .where(eq(segments.id, id))
+    .returning({ id: segments.id });
   return rows.length > 0;
 };

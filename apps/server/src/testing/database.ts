@@ -12,7 +12,10 @@ const server = dirname(dirname(dirname(fileURLToPath(import.meta.url))));
 function schemaKey(): string {
   const hash = createHash('sha256');
   const folder = join(server, 'drizzle');
-  for (const file of readdirSync(folder).filter((name) => name.endsWith('.sql')).sort()) hash.update(readFileSync(join(folder, file)));
+  for (const file of readdirSync(folder)
+    .filter((name) => name.endsWith('.sql'))
+    .sort())
+    hash.update(readFileSync(join(folder, file)));
   return `schema-${hash.digest('hex').slice(0, 16)}`;
 }
 

@@ -23,7 +23,14 @@ export async function startMailbox(): Promise<TestMailbox> {
     const parts: Buffer[] = [];
     for (let uid = Math.max(first, 1); uid <= last; uid++) {
       const raw = messages[uid - 1];
-      if (raw) parts.push(Buffer.from(`* ${uid} FETCH (UID ${uid} BODY[]${/<0/.test(line) ? '<0>' : ''} {${raw.length}}\r\n`), raw, Buffer.from(')\r\n'));
+      if (raw)
+        parts.push(
+          Buffer.from(
+            `* ${uid} FETCH (UID ${uid} BODY[]${/<0/.test(line) ? '<0>' : ''} {${raw.length}}\r\n`,
+          ),
+          raw,
+          Buffer.from(')\r\n'),
+        );
     }
     return Buffer.concat(parts);
   };
@@ -35,12 +42,17 @@ export async function startMailbox(): Promise<TestMailbox> {
       case 'CAPABILITY':
         return ok('* CAPABILITY IMAP4rev1\r\n');
       case 'LIST':
-        return ok(line.includes('"" ""') ? '* LIST (\\Noselect) "/" ""\r\n' : '* LIST () "/" "INBOX"\r\n');
+        return ok(
+          line.includes('"" ""') ? '* LIST (\\Noselect) "/" ""\r\n' : '* LIST () "/" "INBOX"\r\n',
+        );
       case 'LOGIN':
         return line.includes('wrong') ? `${tag} NO [AUTHENTICATIONFAILED] no\r\n` : ok('');
       case 'SELECT':
       case 'EXAMINE':
-        return ok(`* FLAGS (\\Seen)\r\n* ${messages.length} EXISTS\r\n* 0 RECENT\r\n* OK [UIDVALIDITY ${validity}] ok\r\n* OK [UIDNEXT ${messages.length + 1}] ok\r\n`, '[READ-ONLY] done');
+        return ok(
+          `* FLAGS (\\Seen)\r\n* ${messages.length} EXISTS\r\n* 0 RECENT\r\n* OK [UIDVALIDITY ${validity}] ok\r\n* OK [UIDNEXT ${messages.length + 1}] ok\r\n`,
+          '[READ-ONLY] done',
+        );
       case 'FETCH':
         return Buffer.concat([fetched(line), Buffer.from(ok(''))]);
       case 'LOGOUT':

@@ -15,7 +15,16 @@ export interface TestMailServer {
    * What to answer to a recipient, asked once at RCPT and once at DATA; undefined takes the letter. `hang up`
    * closes in the middle of DATA, `hang up after` before the answer, `close after` behind it, `stall` never answers.
    */
-  answer: (to: string, attempt: number) => { readonly code: number; readonly text: string } | 'hang up' | 'hang up after' | 'close after' | 'stall' | undefined;
+  answer: (
+    to: string,
+    attempt: number,
+  ) =>
+    | { readonly code: number; readonly text: string }
+    | 'hang up'
+    | 'hang up after'
+    | 'close after'
+    | 'stall'
+    | undefined;
   /** Milliseconds each letter takes. */
   delay: number;
   /** Forgets what it took and takes everything at once again. */
@@ -23,13 +32,25 @@ export interface TestMailServer {
   stop(): Promise<void>;
 }
 
-export async function startMailServer(offers: { readonly hideSMTPUTF8?: boolean } = {}): Promise<TestMailServer> {
+export async function startMailServer(
+  offers: { readonly hideSMTPUTF8?: boolean } = {},
+): Promise<TestMailServer> {
   const attempts = new Map<string, number>();
   const taken: Taken[] = [];
-  const mail: { -readonly [K in keyof TestMailServer]: TestMailServer[K] } = { url: '', taken, answer: () => undefined, delay: 0, reset: () => undefined, stop: async () => undefined };
+  const mail: { -readonly [K in keyof TestMailServer]: TestMailServer[K] } = {
+    url: '',
+    taken,
+    answer: () => undefined,
+    delay: 0,
+    reset: () => undefined,
+    stop: async () => undefined,
+  };
   const hangUp = (id: string): void => {
-    const { connections } = server as unknown as { connections: Set<{ session: { id: string }; _socket: { destroy(): void } }> };
-    for (const connection of connections) if (connection.session.id === id) connection._socket.destroy();
+    const { connections } = server as unknown as {
+      connections: Set<{ session: { id: string }; _socket: { destroy(): void } }>;
+    };
+    for (const connection of connections)
+      if (connection.session.id === id) connection._socket.destroy();
   };
   const server = new SMTPServer({
     ...offers,
@@ -39,7 +60,8 @@ export async function startMailServer(offers: { readonly hideSMTPUTF8?: boolean 
       const attempt = (attempts.get(address) ?? 0) + 1;
       attempts.set(address, attempt);
       const answer = mail.answer(address, attempt);
-      if (answer && typeof answer === 'object') return done(Object.assign(new Error(answer.text), { responseCode: answer.code }));
+      if (answer && typeof answer === 'object')
+        return done(Object.assign(new Error(answer.text), { responseCode: answer.code }));
       done();
     },
     onData(stream, session, done) {
@@ -54,7 +76,11 @@ export async function startMailServer(offers: { readonly hideSMTPUTF8?: boolean 
       stream.on('data', (chunk: Buffer) => chunks.push(chunk));
       stream.on('end', () => {
         setTimeout(() => {
-          taken.push({ to, from: session.envelope.mailFrom ? session.envelope.mailFrom.address : '', raw: Buffer.concat(chunks).toString('utf8') });
+          taken.push({
+            to,
+            from: session.envelope.mailFrom ? session.envelope.mailFrom.address : '',
+            raw: Buffer.concat(chunks).toString('utf8'),
+          });
           if (answer === 'stall') return;
           if (answer === 'close after') setTimeout(() => hangUp(session.id), 1);
           if (answer === 'hang up after') {

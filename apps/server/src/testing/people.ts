@@ -19,14 +19,39 @@ export interface TestWorld {
 }
 
 export async function aWorld(db: Db): Promise<TestWorld> {
-  await addOffice(db, { name: 'Garden', postalAddress: 'Walk 3', timeZone: 'Europe/Lisbon', senderName: 'Garden', senderAddress: 'letters@example.com', createdAt: NOW });
+  await addOffice(db, {
+    name: 'Garden',
+    postalAddress: 'Walk 3',
+    timeZone: 'Europe/Lisbon',
+    senderName: 'Garden',
+    senderAddress: 'letters@example.com',
+    createdAt: NOW,
+  });
   const owners: number[] = [];
-  for (const name of ['Ines', 'Kasimir']) owners.push((await addUser(db, { name, address: `${name}@example.com`, addressKey: `${name}@example.com`.toLowerCase(), role: 'coordinator', passwordHash: '', createdAt: NOW })).id);
+  for (const name of ['Ines', 'Kasimir'])
+    owners.push(
+      (
+        await addUser(db, {
+          name,
+          address: `${name}@example.com`,
+          addressKey: `${name}@example.com`.toLowerCase(),
+          role: 'coordinator',
+          passwordHash: '',
+          createdAt: NOW,
+        })
+      ).id,
+    );
   const house = (await addPool(db, 'house', 'house')).id;
   const partner = (await addPool(db, 'nursery', 'partner')).id;
   for (const name of ['guest', 'family', 'school']) await addTag(db, name, 'moss', NOW);
   const tags = (await allTags(db)).map(({ id }) => id).sort((a, b) => a - b);
-  return { house, partner, owners, tags, fields: new Map((await allFields(db)).map((field) => [field.key, field])) };
+  return {
+    house,
+    partner,
+    owners,
+    tags,
+    fields: new Map((await allFields(db)).map((field) => [field.key, field])),
+  };
 }
 
 export interface TestPerson {
@@ -37,9 +62,27 @@ export interface TestPerson {
   readonly createdAt?: Date;
 }
 
-export async function aPerson(db: Db, world: TestWorld, keys: Keys, person: TestPerson): Promise<number> {
-  const written = write(undefined, { permission: 'asked', ...person.values }, (key) => keys.addressHash(key), world.fields);
-  const [id] = await addContacts(db, [{ ...written?.columns, poolId: person.pool ?? world.house, ownerId: person.owner ?? world.owners[0] ?? 1, createdAt: person.createdAt ?? NOW, updatedAt: NOW }]);
+export async function aPerson(
+  db: Db,
+  world: TestWorld,
+  keys: Keys,
+  person: TestPerson,
+): Promise<number> {
+  const written = write(
+    undefined,
+    { permission: 'asked', ...person.values },
+    (key) => keys.addressHash(key),
+    world.fields,
+  );
+  const [id] = await addContacts(db, [
+    {
+      ...written?.columns,
+      poolId: person.pool ?? world.house,
+      ownerId: person.owner ?? world.owners[0] ?? 1,
+      createdAt: person.createdAt ?? NOW,
+      updatedAt: NOW,
+    },
+  ]);
   if (id === undefined) throw new Error('no contact');
   await putTags(db, [id], person.tags ?? []);
   return id;

@@ -24,23 +24,47 @@ export class ServerProcess {
   static async start(env: Record<string, string>): Promise<ServerProcess> {
     const { database, dataDir } = await openTestDatabase();
     await database.close();
-    const server = new ServerProcess(dataDir, { PORT: '0', DATA_DIR: dataDir, PUBLIC_URL: 'http://letters.example.com', WEB_DIR: '/nowhere', LOG_LEVEL: process.env['KILL_LOG'] ?? 'silent', LEASE_MS: '1500', PACE: '6000', FSYNC: 'off', ...env });
+    const server = new ServerProcess(dataDir, {
+      PORT: '0',
+      DATA_DIR: dataDir,
+      PUBLIC_URL: 'http://letters.example.com',
+      WEB_DIR: '/nowhere',
+      LOG_LEVEL: process.env['KILL_LOG'] ?? 'silent',
+      LEASE_MS: '1500',
+      PACE: '6000',
+      FSYNC: 'off',
+      ...env,
+    });
     const code = await server.launch();
-    await server.call('POST', '/api/setup', { code, officeName: 'Garden', postalAddress: '3 Walk', timeZone: 'UTC', name: 'Ines', address: 'ines@example.com', password: PASSWORD });
+    await server.call('POST', '/api/setup', {
+      code,
+      officeName: 'Garden',
+      postalAddress: '3 Walk',
+      timeZone: 'UTC',
+      name: 'Ines',
+      address: 'ines@example.com',
+      password: PASSWORD,
+    });
     return server;
   }
 
   /** Starts the process; resolves with what a first visit asks for, where there was none. */
   private async launch(): Promise<string | undefined> {
-    const child = fork(main, [], { env: { ...process.env, ...this.env }, stdio: ['ignore', process.env['KILL_LOG'] ? 'inherit' : 'ignore', 'inherit', 'ipc'], execArgv: [] });
-    this.child = child;
-    const { ready, setUpCode } = await new Promise<{ ready?: number; setUpCode?: string }>((resolve, reject) => {
-      child.on('message', (message: { ready?: number; setUpCode?: string; failed?: string }) => {
-        if (message.ready) resolve(message);
-        if (message.failed) reject(new Error(message.failed));
-      });
-      child.once('exit', () => reject(new Error('the server ended')));
+    const child = fork(main, [], {
+      env: { ...process.env, ...this.env },
+      stdio: ['ignore', process.env['KILL_LOG'] ? 'inherit' : 'ignore', 'inherit', 'ipc'],
+      execArgv: [],
     });
+    this.child = child;
+    const { ready, setUpCode } = await new Promise<{ ready?: number; setUpCode?: string }>(
+      (resolve, reject) => {
+        child.on('message', (message: { ready?: number; setUpCode?: string; failed?: string }) => {
+          if (message.ready) resolve(message);
+          if (message.failed) reject(new Error(message.failed));
+        });
+        child.once('exit', () => reject(new Error('the server ended')));
+      },
+    );
     child.removeAllListeners('exit');
     this.url = `http://127.0.0.1:${ready ?? 0}`;
     return setUpCode;
@@ -63,13 +87,21 @@ export class ServerProcess {
   /** Kills only the database under the running server. */
   killDatabase(): void {
     const { pid = 0 } = this.child ?? {};
-    const [database] = readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8').trim().split(' ').map(Number);
+    const [database] = readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8')
+      .trim()
+      .split(' ')
+      .map(Number);
     if (!database) throw new Error('the database process was not found');
     process.kill(database, 'SIGKILL');
   }
 
   /** One request, tried again while the database is starting. */
-  call = async (method: string, path: string, data?: unknown, { headers = {} }: { headers?: Record<string, string> } = {}): Promise<Reply> => {
+  call = async (
+    method: string,
+    path: string,
+    data?: unknown,
+    { headers = {} }: { headers?: Record<string, string> } = {},
+  ): Promise<Reply> => {
     for (let left = 100; ; left--) {
       const reply = await this.once(method, path, data, headers);
       if (reply.status !== 503 || left === 0) return reply;
@@ -77,24 +109,43 @@ export class ServerProcess {
     }
   };
 
-  private async once(method: string, path: string, data: unknown, headers: Record<string, string>): Promise<Reply> {
+  private async once(
+    method: string,
+    path: string,
+    data: unknown,
+    headers: Record<string, string>,
+  ): Promise<Reply> {
     const isText = typeof data === 'string';
     const response = await fetch(this.url + path, {
       method,
-      headers: { 'x-requested-by': 'palabra', cookie: this.cookie, ...(isText || data === undefined ? {} : { 'content-type': 'application/json' }), ...headers },
+      headers: {
+        'x-requested-by': 'palabra',
+        cookie: this.cookie,
+        ...(isText || data === undefined ? {} : { 'content-type': 'application/json' }),
+        ...headers,
+      },
       ...(data === undefined ? {} : { body: isText ? data : JSON.stringify(data) }),
     });
     const text = await response.text();
     const set = response.headers.get('set-cookie');
     if (set) this.cookie = set.split(';')[0] ?? '';
-    return { status: response.status, headers: response.headers, text, body: text === '' ? undefined : (JSON.parse(text) as unknown) };
+    return {
+      status: response.status,
+      headers: response.headers,
+      text,
+      body: text === '' ? undefined : (JSON.parse(text) as unknown),
+    };
   }
 
   /** Stops in order, then counts facts that are not what a rebuild gives. */
   async stopAndCompare(): Promise<Record<string, unknown>[]> {
     await this.end('SIGTERM');
     this.child = undefined;
-    const database = await openDatabase({ dataDir: this.dataDir, databaseUrl: undefined, fsync: false });
+    const database = await openDatabase({
+      dataDir: this.dataDir,
+      databaseUrl: undefined,
+      fsync: false,
+    });
     try {
       return await wrongFacts(database.db);
     } finally {

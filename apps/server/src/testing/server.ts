@@ -19,7 +19,12 @@ export interface TestServer extends TestDatabase {
   /** Where returned mail is taken, with RETURNS_PORT. */
   readonly returnsPort: number;
   /** One request with the session of the given cookie; objects go as JSON, text and bytes as they are. */
-  call(method: string, path: string, data?: unknown, options?: { cookie?: string; headers?: Record<string, string> }): Promise<Reply>;
+  call(
+    method: string,
+    path: string,
+    data?: unknown,
+    options?: { cookie?: string; headers?: Record<string, string> },
+  ): Promise<Reply>;
   /** The coordinator's cookie, after set-up. */
   readonly coordinator: string;
   signIn(address: string): Promise<string>;
@@ -29,20 +34,44 @@ export interface TestServer extends TestDatabase {
 export const PASSWORD = 'a long enough password';
 
 /** A server with an office and its coordinator, or without when the first visit is what is tested; on a database of its own, or on one that has an office. */
-export async function startTestServer(env: Record<string, string> = {}, { isSetUp = true, on }: { isSetUp?: boolean; on?: TestDatabase } = {}): Promise<TestServer> {
+export async function startTestServer(
+  env: Record<string, string> = {},
+  { isSetUp = true, on }: { isSetUp?: boolean; on?: TestDatabase } = {},
+): Promise<TestServer> {
   const test = on ?? (await openTestDatabase());
-  const config = readConfig({ PORT: '0', PUBLIC_URL: 'http://letters.example.com', SMTP_URL: 'smtp://127.0.0.1:9', PACE: '6000', LEASE_MS: '1500', WEB_DIR: '/nowhere', DATA_DIR: test.dataDir, ...env });
+  const config = readConfig({
+    PORT: '0',
+    PUBLIC_URL: 'http://letters.example.com',
+    SMTP_URL: 'smtp://127.0.0.1:9',
+    PACE: '6000',
+    LEASE_MS: '1500',
+    WEB_DIR: '/nowhere',
+    DATA_DIR: test.dataDir,
+    ...env,
+  });
   const running: RunningServer = await startServer(config, test.database);
   const url = `http://127.0.0.1:${running.port}`;
   const server = { coordinator: '' };
 
-  const call: TestServer['call'] = async (method, path, data, { cookie = server.coordinator, headers = {} } = {}) => {
+  const call: TestServer['call'] = async (
+    method,
+    path,
+    data,
+    { cookie = server.coordinator, headers = {} } = {},
+  ) => {
     const isRaw = typeof data === 'string' || Buffer.isBuffer(data);
     const response = await fetch(url + path, {
       method,
       redirect: 'manual',
-      headers: { 'x-requested-by': 'palabra', ...(cookie ? { cookie } : {}), ...(data !== undefined && !isRaw ? { 'content-type': 'application/json' } : {}), ...headers },
-      ...(data === undefined ? {} : { body: isRaw ? new Uint8Array(Buffer.from(data)) : JSON.stringify(data) }),
+      headers: {
+        'x-requested-by': 'palabra',
+        ...(cookie ? { cookie } : {}),
+        ...(data !== undefined && !isRaw ? { 'content-type': 'application/json' } : {}),
+        ...headers,
+      },
+      ...(data === undefined
+        ? {}
+        : { body: isRaw ? new Uint8Array(Buffer.from(data)) : JSON.stringify(data) }),
     });
     const text = await response.text();
     let body: unknown;
@@ -53,11 +82,21 @@ export async function startTestServer(env: Record<string, string> = {}, { isSetU
     }
     return { status: response.status, headers: response.headers, text, body };
   };
-  const cookieOf = (reply: Reply): string => (reply.headers.get('set-cookie') ?? '').split(';')[0] ?? '';
-  const signIn = async (address: string): Promise<string> => cookieOf(await call('POST', '/api/session', { address, password: PASSWORD }, { cookie: '' }));
+  const cookieOf = (reply: Reply): string =>
+    (reply.headers.get('set-cookie') ?? '').split(';')[0] ?? '';
+  const signIn = async (address: string): Promise<string> =>
+    cookieOf(await call('POST', '/api/session', { address, password: PASSWORD }, { cookie: '' }));
 
   if (isSetUp && !on) {
-    const setUp = await call('POST', '/api/setup', { code: running.setUpCode, officeName: 'Garden', postalAddress: '3 Orchard Walk', timeZone: 'Europe/Lisbon', name: 'Ines', address: 'ines@example.com', password: PASSWORD });
+    const setUp = await call('POST', '/api/setup', {
+      code: running.setUpCode,
+      officeName: 'Garden',
+      postalAddress: '3 Orchard Walk',
+      timeZone: 'Europe/Lisbon',
+      name: 'Ines',
+      address: 'ines@example.com',
+      password: PASSWORD,
+    });
     server.coordinator = cookieOf(setUp);
   }
   return {
@@ -78,7 +117,11 @@ export async function startTestServer(env: Record<string, string> = {}, { isSetU
 }
 
 /** Waits until `done` is true; fails with `what` after the time. */
-export async function until(what: string, done: () => Promise<boolean>, ms = 30_000): Promise<void> {
+export async function until(
+  what: string,
+  done: () => Promise<boolean>,
+  ms = 30_000,
+): Promise<void> {
   const end = Date.now() + ms;
   while (!(await done())) {
     if (Date.now() > end) throw new Error(`waited too long for: ${what}`);

@@ -56,6 +56,9 @@ export async function underWatch<T>(url: string, what: string, work: () => Promi
     }
     const { slowest, limit } = await dog.stop();
     if (slowest <= limit) return result;
-    if (left <= 0) throw new Error(`${what} held up others for ${Math.round(slowest)} ms; ${Math.round(limit)} are the most`);
+    if (left <= 0)
+      throw new Error(
+        `${what} held up others for ${Math.round(slowest)} ms; ${Math.round(limit)} are the most`,
+      );
   }
 }

@@ -7,7 +7,10 @@ export function Lost() {
     <main className="work" id="work">
       <h1>{error ? 'This page broke' : 'There is nothing here'}</h1>
       <p className="empty">
-        {error ? 'That is our fault; nothing of yours is lost. Load the page again, or go back to the desk.' : 'The address may be incomplete, or what was here was deleted.'} <Link to="/">To the desk</Link>
+        {error
+          ? 'That is our fault; nothing of yours is lost. Load the page again, or go back to the desk.'
+          : 'The address may be incomplete, or what was here was deleted.'}{' '}
+        <Link to="/">To the desk</Link>
       </p>
     </main>
   );

@@ -21,9 +21,23 @@ interface Find {
 
 const EACH = 6;
 
-export function Palette({ opened, onClose }: { readonly opened: boolean; readonly onClose: () => void }) {
+export function Palette({
+  opened,
+  onClose,
+}: {
+  readonly opened: boolean;
+  readonly onClose: () => void;
+}) {
   return (
-    <Modal opened={opened} onClose={onClose} withCloseButton={false} padding={0} size={620} yOffset="12vh" aria-label="Find or do something">
+    <Modal
+      opened={opened}
+      onClose={onClose}
+      withCloseButton={false}
+      padding={0}
+      size={620}
+      yOffset="12vh"
+      aria-label="Find or do something"
+    >
       {opened && <PaletteBody onClose={onClose} />}
     </Modal>
   );
@@ -75,8 +89,17 @@ function PaletteBody({ onClose }: { readonly onClose: () => void }) {
       <ul ref={list} id={id} role="listbox" aria-label="What was found">
         {finds.map((find, index) => (
           // The input keeps the focus; its keys choose and open.
-          <li key={find.key} id={`${id}-${index}`} role="option" aria-selected={index === chosen} onMouseMove={() => setAt(index)} onClick={() => go(find)}>
-            <span className="soft group-name">{finds[index - 1]?.group === find.group ? '' : find.group}</span>
+          <li
+            key={find.key}
+            id={`${id}-${index}`}
+            role="option"
+            aria-selected={index === chosen}
+            onMouseMove={() => setAt(index)}
+            onClick={() => go(find)}
+          >
+            <span className="soft group-name">
+              {finds[index - 1]?.group === find.group ? '' : find.group}
+            </span>
             <span className="label">{find.label}</span>
             {find.note && <span className="soft note-text">{find.note}</span>}
           </li>
@@ -100,21 +123,75 @@ function useFinds(text: string): Find[] {
   const campaigns = useCampaignsQuery();
   const to = (path: string) => () => void navigate(path);
   const key = searchKey(q);
-  const named = <T extends { readonly name: string }>(items: readonly T[] | undefined): T[] => (items ?? []).filter(({ name }) => searchKey(name).includes(key)).slice(0, EACH);
+  const named = <T extends { readonly name: string }>(items: readonly T[] | undefined): T[] =>
+    (items ?? []).filter(({ name }) => searchKey(name).includes(key)).slice(0, EACH);
   const actions: Find[] = [
-    ...(write ? [{ key: 'new campaign', group: 'Do', label: 'New campaign', go: () => void addCampaign({ name: 'New campaign' }).unwrap().then(({ id }) => navigate(`/campaigns/${id}`)) }] : []),
-    ...(write ? [{ key: 'new letter', group: 'Do', label: 'Write a letter', go: to('/letters') }] : []),
+    ...(write
+      ? [
+          {
+            key: 'new campaign',
+            group: 'Do',
+            label: 'New campaign',
+            go: () =>
+              void addCampaign({ name: 'New campaign' })
+                .unwrap()
+                .then(({ id }) => navigate(`/campaigns/${id}`)),
+          },
+        ]
+      : []),
+    ...(write
+      ? [{ key: 'new letter', group: 'Do', label: 'Write a letter', go: to('/letters') }]
+      : []),
     ...(change ? [{ key: 'import', group: 'Do', label: 'Import a list', go: to('/intake') }] : []),
-    ...(['Desk', 'Contacts', 'Segments', 'Letters', 'Campaigns', 'Results', 'Intake', 'Activity', 'Settings'] as const).map((name) => ({ key: name, group: 'Go to', label: name, go: to(name === 'Desk' ? '/' : `/${name.toLowerCase()}`) })),
+    ...(
+      [
+        'Desk',
+        'Contacts',
+        'Segments',
+        'Letters',
+        'Campaigns',
+        'Results',
+        'Intake',
+        'Activity',
+        'Settings',
+      ] as const
+    ).map((name) => ({
+      key: name,
+      group: 'Go to',
+      label: name,
+      go: to(name === 'Desk' ? '/' : `/${name.toLowerCase()}`),
+    })),
     { key: 'returned', group: 'Go to', label: 'Mail that came back', go: to('/results/returned') },
   ];
   const doing = actions.filter(({ label }) => searchKey(label).includes(key));
   if (q === '') return doing;
   return [
-    ...(slow === '' ? [] : (people.currentData?.rows ?? [])).map((row) => ({ key: `p${row.id}`, group: 'People', label: listName({ given: row.givenName, family: row.familyName }, row.address), note: row.address ?? undefined, go: to(`/contacts/${row.id}?q=${encodeURIComponent(q)}`) })),
-    ...named(segments.data).map((one) => ({ key: `s${one.id}`, group: 'Segments', label: one.name, go: to(`/segments/${one.id}`) })),
-    ...named(letters.data).map((one) => ({ key: `l${one.id}`, group: 'Letters', label: one.name, go: to(`/letters/${one.id}`) })),
-    ...named(campaigns.data).map((one) => ({ key: `c${one.id}`, group: 'Campaigns', label: one.name, note: statusWords[one.status], go: to(`/campaigns/${one.id}`) })),
+    ...(slow === '' ? [] : (people.currentData?.rows ?? [])).map((row) => ({
+      key: `p${row.id}`,
+      group: 'People',
+      label: listName({ given: row.givenName, family: row.familyName }, row.address),
+      note: row.address ?? undefined,
+      go: to(`/contacts/${row.id}?q=${encodeURIComponent(q)}`),
+    })),
+    ...named(segments.data).map((one) => ({
+      key: `s${one.id}`,
+      group: 'Segments',
+      label: one.name,
+      go: to(`/segments/${one.id}`),
+    })),
+    ...named(letters.data).map((one) => ({
+      key: `l${one.id}`,
+      group: 'Letters',
+      label: one.name,
+      go: to(`/letters/${one.id}`),
+    })),
+    ...named(campaigns.data).map((one) => ({
+      key: `c${one.id}`,
+      group: 'Campaigns',
+      label: one.name,
+      note: statusWords[one.status],
+      go: to(`/campaigns/${one.id}`),
+    })),
     ...doing,
   ];
 }

@@ -1,5 +1,10 @@
 // The frame of every screen: top bar, places, and the sign-in in front of it all.
-import { Menu, UnstyledButton, useMantineColorScheme, type MantineColorScheme } from '@mantine/core';
+import {
+  Menu,
+  UnstyledButton,
+  useMantineColorScheme,
+  type MantineColorScheme,
+} from '@mantine/core';
 import { IconCheck, IconChevronDown, IconSearch } from '@tabler/icons-react';
 import { lazy, Suspense, useEffect, useState, type ReactNode } from 'react';
 import { Link, NavLink, Outlet } from 'react-router';
@@ -9,7 +14,9 @@ import { isTyping } from '../ui/typing';
 import { problemOf } from './api';
 
 const SetUpPage = lazy(async () => ({ default: (await import('../office/SetUpPage')).SetUpPage }));
-const SignInPage = lazy(async () => ({ default: (await import('../office/SignInPage')).SignInPage }));
+const SignInPage = lazy(async () => ({
+  default: (await import('../office/SignInPage')).SignInPage,
+}));
 const Palette = lazy(async () => ({ default: (await import('./Palette')).Palette }));
 const Shortcuts = lazy(async () => ({ default: (await import('./Shortcuts')).Shortcuts }));
 const looks: readonly { readonly value: MantineColorScheme; readonly label: string }[] = [
@@ -38,7 +45,12 @@ function useDialogs(): { readonly open: (dialog: Dialog) => void; readonly dialo
   };
   useEffect(() => {
     const keys = (event: KeyboardEvent): void => {
-      const which = (event.ctrlKey || event.metaKey) && !event.altKey && event.key.toLowerCase() === 'k' ? 'palette' : event.key === '?' && !event.ctrlKey && !event.metaKey && !isTyping(event.target) ? 'shortcuts' : undefined;
+      const which =
+        (event.ctrlKey || event.metaKey) && !event.altKey && event.key.toLowerCase() === 'k'
+          ? 'palette'
+          : event.key === '?' && !event.ctrlKey && !event.metaKey && !isTyping(event.target)
+            ? 'shortcuts'
+            : undefined;
       if (!which) return;
       event.preventDefault();
       open(which);
@@ -73,7 +85,12 @@ export function Shell() {
   if (me.isError && !me.data) return <main className="sign-in">{problemOf(me.error).detail}</main>;
   if (!me.data) return <main aria-busy="true" />;
   const { user, office, demo, needsSetUp } = me.data;
-  if (needsSetUp || !user || !office) return <Suspense fallback={<main aria-busy="true" />}>{needsSetUp ? <SetUpPage /> : <SignInPage />}</Suspense>;
+  if (needsSetUp || !user || !office)
+    return (
+      <Suspense fallback={<main aria-busy="true" />}>
+        {needsSetUp ? <SetUpPage /> : <SignInPage />}
+      </Suspense>
+    );
   return (
     <OfficeContext.Provider value={{ user, office }}>
       <a className="skip" href="#work">
@@ -91,7 +108,12 @@ export function Shell() {
           ))}
         </nav>
         <div className="bar-end">
-          <UnstyledButton className="find" aria-label="Find or do something" aria-keyshortcuts="Control+K" onClick={() => open('palette')}>
+          <UnstyledButton
+            className="find"
+            aria-label="Find or do something"
+            aria-keyshortcuts="Control+K"
+            onClick={() => open('palette')}
+          >
             <IconSearch size={15} aria-hidden /> <span>Find</span> <kbd>Ctrl K</kbd>
           </UnstyledButton>
           <Menu position="bottom-end">
@@ -113,7 +135,13 @@ export function Shell() {
               </Menu.Item>
               <Menu.Label>Look</Menu.Label>
               {looks.map(({ value, label }) => (
-                <Menu.Item key={value} role="menuitemradio" aria-checked={colorScheme === value} onClick={() => setColorScheme(value)} rightSection={colorScheme === value && <IconCheck size={14} aria-hidden />}>
+                <Menu.Item
+                  key={value}
+                  role="menuitemradio"
+                  aria-checked={colorScheme === value}
+                  onClick={() => setColorScheme(value)}
+                  rightSection={colorScheme === value && <IconCheck size={14} aria-hidden />}
+                >
                   {label}
                 </Menu.Item>
               ))}

@@ -11,8 +11,16 @@ import { CampaignUnderWay } from './CampaignUnderWay';
 
 export function CampaignPage() {
   const id = Number(useParams()['id']);
-  const campaign = useCampaignQuery(id, { skip: !Number.isInteger(id), refetchOnMountOrArgChange: true });
-  if (campaign.isError) return problemOf(campaign.error).status === 404 ? <Lost /> : <Wrong error={campaign.error} again={() => void campaign.refetch()} />;
+  const campaign = useCampaignQuery(id, {
+    skip: !Number.isInteger(id),
+    refetchOnMountOrArgChange: true,
+  });
+  if (campaign.isError)
+    return problemOf(campaign.error).status === 404 ? (
+      <Lost />
+    ) : (
+      <Wrong error={campaign.error} again={() => void campaign.refetch()} />
+    );
   const data: CampaignReply | undefined = campaign.data?.id === id ? campaign.data : undefined;
   if (!data) {
     return (
@@ -21,5 +29,9 @@ export function CampaignPage() {
       </Page>
     );
   }
-  return data.status === 'draft' ? <CampaignSheet key={data.id} campaign={data} refetch={() => void campaign.refetch()} /> : <CampaignUnderWay key={data.id} campaign={data} />;
+  return data.status === 'draft' ? (
+    <CampaignSheet key={data.id} campaign={data} refetch={() => void campaign.refetch()} />
+  ) : (
+    <CampaignUnderWay key={data.id} campaign={data} />
+  );
 }

@@ -19,7 +19,13 @@ import { SaveTrouble, SaveWord } from '../ui/SaveNote';
 import { Ghost, Note, Wrong } from '../ui/states';
 import { toInput, weekday, clock } from '../ui/time';
 import { Words } from '../ui/Words';
-import { useProofMutation, useSaveCampaignMutation, useSendMutation, useTallyQuery, useWhoCountsQuery } from './campaigns.api';
+import {
+  useProofMutation,
+  useSaveCampaignMutation,
+  useSendMutation,
+  useTallyQuery,
+  useWhoCountsQuery,
+} from './campaigns.api';
 import { StandbyNote } from './Standby';
 import { TallyPart } from './TallyPart';
 import { WhoPart } from './WhoPart';
@@ -35,16 +41,42 @@ interface Draft {
   readonly sendAt: string | null;
 }
 
-const draftOf = ({ name, who, letterId, topicId, senderName, senderAddress, replyTo, sendAt }: CampaignReply): Draft => ({ name, who, letterId, topicId, senderName, senderAddress, replyTo, sendAt });
+const draftOf = ({
+  name,
+  who,
+  letterId,
+  topicId,
+  senderName,
+  senderAddress,
+  replyTo,
+  sendAt,
+}: CampaignReply): Draft => ({
+  name,
+  who,
+  letterId,
+  topicId,
+  senderName,
+  senderAddress,
+  replyTo,
+  sendAt,
+});
 
-export function CampaignSheet({ campaign, refetch }: { readonly campaign: CampaignReply; readonly refetch: () => void }) {
+export function CampaignSheet({
+  campaign,
+  refetch,
+}: {
+  readonly campaign: CampaignReply;
+  readonly refetch: () => void;
+}) {
   const may = useMay('write letters');
   const maySend = useMay('send');
   const { office } = useOffice();
   const [save] = useSaveCampaignMutation();
   const [draft, setDraft] = useState(() => draftOf(campaign));
   const [clocks, setClocks] = useState<LocalMoment['clocks']>();
-  const auto = useAutosave<Draft>(campaign.version, (value, version) => save({ id: campaign.id, version, ...value }).unwrap());
+  const auto = useAutosave<Draft>(campaign.version, (value, version) =>
+    save({ id: campaign.id, version, ...value }).unwrap(),
+  );
   const tally = useTallyQuery(campaign.id);
   const counts = useWhoCountsQuery(campaign.id);
   const change = (part: Partial<Draft>): void => {
@@ -61,7 +93,14 @@ export function CampaignSheet({ campaign, refetch }: { readonly campaign: Campai
       title={draft.name}
       heading={
         <h1>
-          <InPlace title label="Name of the campaign" value={draft.name} maxLength={120} disabled={!may} onSave={rename} />
+          <InPlace
+            title
+            label="Name of the campaign"
+            value={draft.name}
+            maxLength={120}
+            disabled={!may}
+            onSave={rename}
+          />
         </h1>
       }
       sub={
@@ -69,7 +108,15 @@ export function CampaignSheet({ campaign, refetch }: { readonly campaign: Campai
           draft, <SaveWord state={auto.state} />
         </>
       }
-      margin={<SheetMargin campaign={campaign.id} tally={tally.data} error={tally.error} letterId={draft.letterId} again={() => void tally.refetch()} />}
+      margin={
+        <SheetMargin
+          campaign={campaign.id}
+          tally={tally.data}
+          error={tally.error}
+          letterId={draft.letterId}
+          again={() => void tally.refetch()}
+        />
+      }
     >
       <StandbyNote />
       <SaveTrouble
@@ -85,14 +132,28 @@ export function CampaignSheet({ campaign, refetch }: { readonly campaign: Campai
       <section className="sheet-part" id="who">
         <h2>Who</h2>
         <div>
-          <WhoPart who={draft.who} names={campaign.names} counts={counts.data ?? {}} disabled={!may} onChange={(who) => change({ who })} />
+          <WhoPart
+            who={draft.who}
+            names={campaign.names}
+            counts={counts.data ?? {}}
+            disabled={!may}
+            onChange={(who) => change({ who })}
+          />
         </div>
       </section>
       <section className="sheet-part" id="what">
         <h2>What</h2>
         <div>
-          <WhatPart letterId={draft.letterId} disabled={!may} onChange={(letterId) => change({ letterId })} />
-          <TopicLine topicId={draft.topicId} disabled={!may} onChange={(topicId) => change({ topicId })} />
+          <WhatPart
+            letterId={draft.letterId}
+            disabled={!may}
+            onChange={(letterId) => change({ letterId })}
+          />
+          <TopicLine
+            topicId={draft.topicId}
+            disabled={!may}
+            onChange={(topicId) => change({ topicId })}
+          />
         </div>
       </section>
       <section className="sheet-part" id="from">
@@ -102,19 +163,46 @@ export function CampaignSheet({ campaign, refetch }: { readonly campaign: Campai
             <label className="label" htmlFor="sender-name">
               name
             </label>
-            <input id="sender-name" className="line-input" style={{ flex: '1 1 200px', maxWidth: 320 }} maxLength={120} disabled={!may} value={draft.senderName} onChange={(event) => change({ senderName: event.currentTarget.value })} />
+            <input
+              id="sender-name"
+              className="line-input"
+              style={{ flex: '1 1 200px', maxWidth: 320 }}
+              maxLength={120}
+              disabled={!may}
+              value={draft.senderName}
+              onChange={(event) => change({ senderName: event.currentTarget.value })}
+            />
           </div>
           <div className="sheet-line">
             <label className="label" htmlFor="sender-address">
               address
             </label>
-            <input id="sender-address" type="email" className="line-input" style={{ flex: '1 1 200px', maxWidth: 320 }} maxLength={254} disabled={!may} value={draft.senderAddress} onChange={(event) => change({ senderAddress: event.currentTarget.value })} />
+            <input
+              id="sender-address"
+              type="email"
+              className="line-input"
+              style={{ flex: '1 1 200px', maxWidth: 320 }}
+              maxLength={254}
+              disabled={!may}
+              value={draft.senderAddress}
+              onChange={(event) => change({ senderAddress: event.currentTarget.value })}
+            />
           </div>
           <div className="sheet-line">
             <label className="label" htmlFor="reply-to">
               replies to
             </label>
-            <input id="reply-to" type="email" className="line-input" placeholder="the sender" style={{ flex: '1 1 200px', maxWidth: 320 }} maxLength={254} disabled={!may} value={draft.replyTo} onChange={(event) => change({ replyTo: event.currentTarget.value })} />
+            <input
+              id="reply-to"
+              type="email"
+              className="line-input"
+              placeholder="the sender"
+              style={{ flex: '1 1 200px', maxWidth: 320 }}
+              maxLength={254}
+              disabled={!may}
+              value={draft.replyTo}
+              onChange={(event) => change({ replyTo: event.currentTarget.value })}
+            />
           </div>
         </div>
       </section>
@@ -129,19 +217,41 @@ export function CampaignSheet({ campaign, refetch }: { readonly campaign: Campai
               options={['now', 'at a time']}
               onChange={(when) => {
                 setClocks(undefined);
-                change({ sendAt: when === 'now' ? null : new Date(Math.ceil((Date.now() + 3_600_000) / 3_600_000) * 3_600_000).toISOString() });
+                change({
+                  sendAt:
+                    when === 'now'
+                      ? null
+                      : new Date(
+                          Math.ceil((Date.now() + 3_600_000) / 3_600_000) * 3_600_000,
+                        ).toISOString(),
+                });
               }}
             />
             {draft.sendAt !== null && (
               <>
-                <input type="datetime-local" aria-label="Day and time" className="line-input" disabled={!may} value={toInput(office.timeZone, draft.sendAt)} onChange={(event) => {
-                  const moment = momentOf(office.timeZone, event.currentTarget.value);
-                  setClocks(moment?.clocks);
-                  if (moment) change({ sendAt: moment.at.toISOString() });
-                }} />
+                <input
+                  type="datetime-local"
+                  aria-label="Day and time"
+                  className="line-input"
+                  disabled={!may}
+                  value={toInput(office.timeZone, draft.sendAt)}
+                  onChange={(event) => {
+                    const moment = momentOf(office.timeZone, event.currentTarget.value);
+                    setClocks(moment?.clocks);
+                    if (moment) change({ sendAt: moment.at.toISOString() });
+                  }}
+                />
                 <span className="soft">{office.timeZone.replaceAll('_', ' ')} time</span>
-                {clocks === 'skipped' && <span className="caution" role="status">The clocks skip that hour: it goes when they go on.</span>}
-                {clocks === 'twice' && <span className="caution" role="status">That hour comes twice: it goes the first time.</span>}
+                {clocks === 'skipped' && (
+                  <span className="caution" role="status">
+                    The clocks skip that hour: it goes when they go on.
+                  </span>
+                )}
+                {clocks === 'twice' && (
+                  <span className="caution" role="status">
+                    That hour comes twice: it goes the first time.
+                  </span>
+                )}
               </>
             )}
           </div>
@@ -149,13 +259,25 @@ export function CampaignSheet({ campaign, refetch }: { readonly campaign: Campai
       </section>
       <section className="sheet-part">
         <span />
-        {maySend ? <SendPart campaign={campaign.id} draft={draft} tally={tally.data} flush={auto.flush} /> : <p className="soft">A coordinator sends this campaign.</p>}
+        {maySend ? (
+          <SendPart campaign={campaign.id} draft={draft} tally={tally.data} flush={auto.flush} />
+        ) : (
+          <p className="soft">A coordinator sends this campaign.</p>
+        )}
       </section>
     </Page>
   );
 }
 
-function WhatPart({ letterId, disabled, onChange }: { readonly letterId: number | null; readonly disabled: boolean; readonly onChange: (id: number | null) => void }) {
+function WhatPart({
+  letterId,
+  disabled,
+  onChange,
+}: {
+  readonly letterId: number | null;
+  readonly disabled: boolean;
+  readonly onChange: (id: number | null) => void;
+}) {
   const letters = useLettersQuery();
   const letter = useLetterQuery(letterId ?? 0, { skip: letterId === null });
   const chosen = letterId === null ? undefined : letter.currentData;
@@ -163,14 +285,24 @@ function WhatPart({ letterId, disabled, onChange }: { readonly letterId: number 
     <>
       <div className="sheet-line">
         <span className="label">letter</span>
-        <select className="plain-select" aria-label="Letter" disabled={disabled} value={letterId ?? ''} onChange={(event) => onChange(event.currentTarget.value === '' ? null : Number(event.currentTarget.value))}>
+        <select
+          className="plain-select"
+          aria-label="Letter"
+          disabled={disabled}
+          value={letterId ?? ''}
+          onChange={(event) =>
+            onChange(event.currentTarget.value === '' ? null : Number(event.currentTarget.value))
+          }
+        >
           <option value="">none chosen yet</option>
           {letters.data?.map(({ id, name }) => (
             <option key={id} value={id}>
               {name}
             </option>
           ))}
-          {letterId !== null && letters.data && !letters.data.some(({ id }) => id === letterId) && <option value={letterId}>{chosen?.name ?? 'a letter that was deleted'}</option>}
+          {letterId !== null && letters.data && !letters.data.some(({ id }) => id === letterId) && (
+            <option value={letterId}>{chosen?.name ?? 'a letter that was deleted'}</option>
+          )}
         </select>
         {letterId !== null && <Link to={`/letters/${letterId}`}>Write</Link>}
         {letterId !== null && <Link to={`/letters/${letterId}?show=wide`}>Preview</Link>}
@@ -197,13 +329,29 @@ function WhatPart({ letterId, disabled, onChange }: { readonly letterId: number 
 }
 
 /** The kind of letter this is: who chose not to get it is held back. */
-function TopicLine({ topicId, disabled, onChange }: { readonly topicId: number | null; readonly disabled: boolean; readonly onChange: (id: number | null) => void }) {
+function TopicLine({
+  topicId,
+  disabled,
+  onChange,
+}: {
+  readonly topicId: number | null;
+  readonly disabled: boolean;
+  readonly onChange: (id: number | null) => void;
+}) {
   const { data } = useVocabularyQuery();
   if (!data || data.topics.length === 0) return null;
   return (
     <div className="sheet-line">
       <span className="label">topic</span>
-      <select className="plain-select" aria-label="Topic" disabled={disabled} value={topicId ?? ''} onChange={(event) => onChange(event.currentTarget.value === '' ? null : Number(event.currentTarget.value))}>
+      <select
+        className="plain-select"
+        aria-label="Topic"
+        disabled={disabled}
+        value={topicId ?? ''}
+        onChange={(event) =>
+          onChange(event.currentTarget.value === '' ? null : Number(event.currentTarget.value))
+        }
+      >
         <option value="">no topic: for everybody</option>
         {data.topics.map(({ id, name }) => (
           <option key={id} value={id}>
@@ -251,11 +399,20 @@ function SheetMargin({ campaign, tally, error, letterId, again }: SheetMarginPro
   );
 }
 
-function Check({ check, letterId }: { readonly check: CheckResult; readonly letterId: number | null }) {
+function Check({
+  check,
+  letterId,
+}: {
+  readonly check: CheckResult;
+  readonly letterId: number | null;
+}) {
   const isStop = check.level === 'stop';
   return (
     <li>
-      <span className={`sign ${isStop ? 'wrong' : 'caution'}`} title={isStop ? 'stops the send' : 'a caution'}>
+      <span
+        className={`sign ${isStop ? 'wrong' : 'caution'}`}
+        title={isStop ? 'stops the send' : 'a caution'}
+      >
         {isStop ? '!' : '?'}
       </span>
       <span>
@@ -269,8 +426,14 @@ function GoThere({ place, letterId }: { readonly place: Place; readonly letterId
   const navigate = useNavigate();
   const go = (): void => {
     if (place.at === 'settings') return void navigate('/settings');
-    if (letterId !== null && (place.at === 'letter' || place.at === 'subject' || place.at === 'preview')) return void navigate(`/letters/${letterId}?at=${place.block ?? place.at}`);
-    const part = document.getElementById(place.at === 'who' || place.at === 'from' || place.at === 'when' ? place.at : 'what');
+    if (
+      letterId !== null &&
+      (place.at === 'letter' || place.at === 'subject' || place.at === 'preview')
+    )
+      return void navigate(`/letters/${letterId}?at=${place.block ?? place.at}`);
+    const part = document.getElementById(
+      place.at === 'who' || place.at === 'from' || place.at === 'when' ? place.at : 'what',
+    );
     part?.scrollIntoView({ block: 'center' });
     part?.querySelector<HTMLElement>('button, input, select')?.focus();
   };
@@ -296,7 +459,10 @@ function SendPart({ campaign, draft, tally, flush }: SendPartProps) {
   const [said, setSaid] = useState<{ kind: 'good' | 'wrong'; text: string }>();
   const stops = tally?.checks.filter(({ level }) => level === 'stop').length ?? 0;
   const receives = tally?.tally.receives ?? 0;
-  const when = draft.sendAt === null ? '' : ` on ${weekday(office.timeZone, draft.sendAt)}, ${clock(office.timeZone, draft.sendAt)}`;
+  const when =
+    draft.sendAt === null
+      ? ''
+      : ` on ${weekday(office.timeZone, draft.sendAt)}, ${clock(office.timeZone, draft.sendAt)}`;
   const people = `${count(receives)} ${receives === 1 ? 'person' : 'people'}`;
 
   const proofNow = async (): Promise<void> => {
@@ -330,7 +496,12 @@ function SendPart({ campaign, draft, tally, flush }: SendPartProps) {
         <Button disabled={!tally || stops > 0 || receives === 0} onClick={() => setAsking(true)}>
           {tally && receives > 0 ? `Send to ${people}${when}` : 'Send'}
         </Button>
-        <Button variant="default" disabled={draft.letterId === null} loading={proofing.isLoading} onClick={() => void proofNow()}>
+        <Button
+          variant="default"
+          disabled={draft.letterId === null}
+          loading={proofing.isLoading}
+          onClick={() => void proofNow()}
+        >
           Proof to myself
         </Button>
         {stops > 0 && (
@@ -341,7 +512,11 @@ function SendPart({ campaign, draft, tally, flush }: SendPartProps) {
       </div>
       <Modal opened={asking} onClose={() => setAsking(false)} title={<b>{draft.name}</b>}>
         <p>
-          {draft.sendAt === null ? 'The letters go out at once' : `The letters go out${when}`}, from {draft.senderName} to {people}. {draft.sendAt === null ? 'What has gone out can’t be called back.' : 'Until then you can call it back.'}
+          {draft.sendAt === null ? 'The letters go out at once' : `The letters go out${when}`}, from{' '}
+          {draft.senderName} to {people}.{' '}
+          {draft.sendAt === null
+            ? 'What has gone out can’t be called back.'
+            : 'Until then you can call it back.'}
         </p>
         <p className="soft small">A proof goes to {user.address}; have you looked at one?</p>
         <div className="sheet-line">

@@ -20,7 +20,8 @@ import { TallyPart } from './TallyPart';
 import { statusWords } from './words';
 
 const nothing = { matched: 0, heldBack: noneHeldBack, receives: 0 };
-const differenceWords = (line: 'matched' | 'receives' | HeldBackReason): string => (line === 'matched' ? 'matched' : line === 'receives' ? 'will receive' : heldBackWords[line].short);
+const differenceWords = (line: 'matched' | 'receives' | HeldBackReason): string =>
+  line === 'matched' ? 'matched' : line === 'receives' ? 'will receive' : heldBackWords[line].short;
 
 /** The stream of progress, as long as something moves. */
 function useLive(id: number, active: boolean): ProgressReply | undefined {
@@ -33,9 +34,15 @@ function useLive(id: number, active: boolean): ProgressReply | undefined {
     source.onmessage = (event: MessageEvent<string>) => {
       const next = JSON.parse(event.data) as ProgressReply;
       setLive(next);
-      if (status !== undefined && status !== next.status) dispatch(api.util.invalidateTags(['Campaigns', 'Results']));
+      if (status !== undefined && status !== next.status)
+        dispatch(api.util.invalidateTags(['Campaigns', 'Results']));
       status = next.status;
-      if (next.status === 'sent' || next.status === 'stopped' || next.status === 'differs' || next.status === 'draft') {
+      if (
+        next.status === 'sent' ||
+        next.status === 'stopped' ||
+        next.status === 'differs' ||
+        next.status === 'draft'
+      ) {
         source.close();
         dispatch(api.util.invalidateTags(['Campaigns', 'Results', 'People', 'Person']));
       }
@@ -66,7 +73,11 @@ export function CampaignUnderWay({ campaign }: { readonly campaign: CampaignRepl
   const to = (part: string): string => peoplePath(peopleRef('campaign', campaign.id, part));
   const trouble = live?.trouble ?? campaign.trouble;
   const seesAll = useSeesEverybody();
-  const standstills = useStandstillsQuery(undefined, { skip: !seesAll || !moving, pollingInterval: 15_000, skipPollingIfUnfocused: true });
+  const standstills = useStandstillsQuery(undefined, {
+    skip: !seesAll || !moving,
+    pollingInterval: 15_000,
+    skipPollingIfUnfocused: true,
+  });
   return (
     <Page
       title={campaign.name}
@@ -91,7 +102,11 @@ export function CampaignUnderWay({ campaign }: { readonly campaign: CampaignRepl
             </Button>
           )}
           {wentOut(status) && (
-            <Button component={Link} to={`/results/${campaign.id}`} variant={status === 'sent' ? 'filled' : 'default'}>
+            <Button
+              component={Link}
+              to={`/results/${campaign.id}`}
+              variant={status === 'sent' ? 'filled' : 'default'}
+            >
               Results
             </Button>
           )}
@@ -99,7 +114,13 @@ export function CampaignUnderWay({ campaign }: { readonly campaign: CampaignRepl
       }
       margin={
         <>
-          {status !== 'scheduled' && <TallyPart campaign={campaign.id} tally={campaign.tally ?? nothing} done={wentOut(status)} />}
+          {status !== 'scheduled' && (
+            <TallyPart
+              campaign={campaign.id}
+              tally={campaign.tally ?? nothing}
+              done={wentOut(status)}
+            />
+          )}
           {campaign.differences.length > 0 && wentOut(status) && (
             <MarginPart title="Not as agreed">
               <p className="soft">When it was ordered, the tally was another one:</p>
@@ -110,13 +131,22 @@ export function CampaignUnderWay({ campaign }: { readonly campaign: CampaignRepl
       }
     >
       {moving && <StandbyNote />}
-      {standstills.data?.filter(({ work, thing }) => (work === 'sending' || work === 'fixing') && thing === campaign.id).map((one) => <Standstill key={one.work} {...one} />)}
+      {standstills.data
+        ?.filter(
+          ({ work, thing }) => (work === 'sending' || work === 'fixing') && thing === campaign.id,
+        )
+        .map((one) => (
+          <Standstill key={one.work} {...one} />
+        ))}
       {error && <Note kind="wrong">{error}</Note>}
-      {trouble && (status === 'sending' || status === 'fixing') && <Note kind="caution">{trouble}</Note>}
+      {trouble && (status === 'sending' || status === 'fixing') && (
+        <Note kind="caution">{trouble}</Note>
+      )}
       {status === 'scheduled' && campaign.sendAt && (
         <>
           <p>
-            Goes out <b>{dayAndClock(office.timeZone, campaign.sendAt)}</b>, from {campaign.senderName}. Who receives it is written down at that moment.
+            Goes out <b>{dayAndClock(office.timeZone, campaign.sendAt)}</b>, from{' '}
+            {campaign.senderName}. Who receives it is written down at that moment.
           </p>
           {maySend && (
             <Button variant="default" onClick={() => act('unschedule')}>
@@ -128,20 +158,31 @@ export function CampaignUnderWay({ campaign }: { readonly campaign: CampaignRepl
       {status === 'fixing' && (
         <>
           <p>
-            Writing down who gets it: <span className="figure">{count(progress?.fixing?.done ?? 0)}</span> of about {count(progress?.fixing?.of ?? 0)}. You can leave this page; it goes on.
+            Writing down who gets it:{' '}
+            <span className="figure">{count(progress?.fixing?.done ?? 0)}</span> of about{' '}
+            {count(progress?.fixing?.of ?? 0)}. You can leave this page; it goes on.
           </p>
-          <Bar parts={[[progress?.fixing?.done ?? 0, '']]} of={Math.max(progress?.fixing?.of ?? 1, 1)} />
+          <Bar
+            parts={[[progress?.fixing?.done ?? 0, '']]}
+            of={Math.max(progress?.fixing?.of ?? 1, 1)}
+          />
         </>
       )}
       {status === 'differs' && (
         <>
-          <Note kind="caution">Between looking at the tally and sending, something changed. Nothing has gone out yet.</Note>
+          <Note kind="caution">
+            Between looking at the tally and sending, something changed. Nothing has gone out yet.
+          </Note>
           <div style={{ maxWidth: 460, marginBottom: 16 }}>
             <Differences differences={campaign.differences} />
           </div>
           {maySend && (
             <div className="sheet-line">
-              {(campaign.tally?.receives ?? 0) > 0 && <Button onClick={() => act('agree')}>Send to {count(campaign.tally?.receives ?? 0)} people</Button>}
+              {(campaign.tally?.receives ?? 0) > 0 && (
+                <Button onClick={() => act('agree')}>
+                  Send to {count(campaign.tally?.receives ?? 0)} people
+                </Button>
+              )}
               <Button variant="default" onClick={() => act('back-to-draft')}>
                 Back to the draft
               </Button>
@@ -153,13 +194,21 @@ export function CampaignUnderWay({ campaign }: { readonly campaign: CampaignRepl
       {wentOut(status) && progress && (
         <>
           <p role="status">
-            <b className="figure">{count(progress.total - progress.waiting - progress.deferred)}</b> of {count(progress.total)} letters are settled.
+            <b className="figure">{count(progress.total - progress.waiting - progress.deferred)}</b>{' '}
+            of {count(progress.total)} letters are settled.
             {status === 'sending' && ' You can leave this page; it goes on.'}
           </p>
           <Bar
             parts={[
               [progress.accepted, ''],
-              [progress.bounced + progress.gaveUp + progress.uncertain + progress.stopped + progress.heldBack, 'caution'],
+              [
+                progress.bounced +
+                  progress.gaveUp +
+                  progress.uncertain +
+                  progress.stopped +
+                  progress.heldBack,
+                'caution',
+              ],
             ]}
             of={Math.max(progress.total, 1)}
           />
@@ -169,30 +218,91 @@ export function CampaignUnderWay({ campaign }: { readonly campaign: CampaignRepl
               lines={[
                 { label: 'letters', value: progress.total, to: to('receives') },
                 { label: 'waiting', value: progress.waiting, to: to('waiting'), kind: 'less' },
-                ...(progress.deferred > 0 || status === 'sending' ? [{ label: 'put off, will be tried again', value: progress.deferred, to: to('deferred'), kind: 'less' as const }] : []),
+                ...(progress.deferred > 0 || status === 'sending'
+                  ? [
+                      {
+                        label: 'put off, will be tried again',
+                        value: progress.deferred,
+                        to: to('deferred'),
+                        kind: 'less' as const,
+                      },
+                    ]
+                  : []),
                 { label: 'bounced', value: progress.bounced, to: to('bounced'), kind: 'less' },
-                ...(progress.gaveUp > 0 ? [{ label: 'gave up after tries', value: progress.gaveUp, to: to('gave-up'), kind: 'less' as const }] : []),
-                ...(progress.uncertain > 0 ? [{ label: 'uncertain', value: progress.uncertain, to: to('uncertain'), kind: 'less' as const }] : []),
-                ...(progress.stopped > 0 ? [{ label: 'stopped', value: progress.stopped, to: to('stopped'), kind: 'less' as const }] : []),
-                ...(progress.heldBack > 0 ? [{ label: 'held back at the last moment', value: progress.heldBack, to: to('held-back-late'), kind: 'less' as const }] : []),
-                { label: 'accepted by the mail servers', value: progress.accepted, to: to('delivered'), kind: 'total' },
+                ...(progress.gaveUp > 0
+                  ? [
+                      {
+                        label: 'gave up after tries',
+                        value: progress.gaveUp,
+                        to: to('gave-up'),
+                        kind: 'less' as const,
+                      },
+                    ]
+                  : []),
+                ...(progress.uncertain > 0
+                  ? [
+                      {
+                        label: 'uncertain',
+                        value: progress.uncertain,
+                        to: to('uncertain'),
+                        kind: 'less' as const,
+                      },
+                    ]
+                  : []),
+                ...(progress.stopped > 0
+                  ? [
+                      {
+                        label: 'stopped',
+                        value: progress.stopped,
+                        to: to('stopped'),
+                        kind: 'less' as const,
+                      },
+                    ]
+                  : []),
+                ...(progress.heldBack > 0
+                  ? [
+                      {
+                        label: 'held back at the last moment',
+                        value: progress.heldBack,
+                        to: to('held-back-late'),
+                        kind: 'less' as const,
+                      },
+                    ]
+                  : []),
+                {
+                  label: 'accepted by the mail servers',
+                  value: progress.accepted,
+                  to: to('delivered'),
+                  kind: 'total',
+                },
               ]}
             />
           </div>
           {progress.uncertain > 0 && maySend && (
             <Note kind="caution">
-              For <Num value={progress.uncertain} to={to('uncertain')} /> {progress.uncertain === 1 ? 'letter' : 'letters'} the connection was lost at the very end: they may have arrived or not. They are not sent again by themselves.{' '}
-              <button type="button" className="act" onClick={() => void settle({ id: campaign.id, how: 'count as sent' })}>
+              For <Num value={progress.uncertain} to={to('uncertain')} />{' '}
+              {progress.uncertain === 1 ? 'letter' : 'letters'} the connection was lost at the very
+              end: they may have arrived or not. They are not sent again by themselves.{' '}
+              <button
+                type="button"
+                className="act"
+                onClick={() => void settle({ id: campaign.id, how: 'count as sent' })}
+              >
                 Count them as sent
               </button>{' '}
-              <button type="button" className="act" onClick={() => void settle({ id: campaign.id, how: 'send again' })}>
+              <button
+                type="button"
+                className="act"
+                onClick={() => void settle({ id: campaign.id, how: 'send again' })}
+              >
                 Send them again
               </button>
             </Note>
           )}
           {status === 'sent' && (
             <p>
-              Everything is on its way. <Link to={`/results/${campaign.id}`}>See what comes back</Link>, or{' '}
+              Everything is on its way.{' '}
+              <Link to={`/results/${campaign.id}`}>See what comes back</Link>, or{' '}
               <button type="button" className="act" onClick={() => void navigate('/')}>
                 go to the desk
               </button>
@@ -205,9 +315,22 @@ export function CampaignUnderWay({ campaign }: { readonly campaign: CampaignRepl
   );
 }
 
-function Bar({ parts, of }: { readonly parts: readonly (readonly [number, string])[]; readonly of: number }) {
+function Bar({
+  parts,
+  of,
+}: {
+  readonly parts: readonly (readonly [number, string])[];
+  readonly of: number;
+}) {
   return (
-    <div className="progress" role="progressbar" aria-label="Progress" aria-valuemin={0} aria-valuemax={of} aria-valuenow={parts.reduce((sum, [value]) => sum + value, 0)}>
+    <div
+      className="progress"
+      role="progressbar"
+      aria-label="Progress"
+      aria-valuemin={0}
+      aria-valuemax={of}
+      aria-valuenow={parts.reduce((sum, [value]) => sum + value, 0)}
+    >
       {parts.map(([value, kind], at) => (
         <i key={at} className={kind} style={{ width: `${(100 * value) / of}%` }} />
       ))}

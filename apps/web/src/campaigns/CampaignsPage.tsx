@@ -9,7 +9,12 @@ import { count } from '../ui/numbers';
 import { Page } from '../ui/Page';
 import { Empty, Ghost, Note, Removed, Wrong } from '../ui/states';
 import { ago, dayAndClock } from '../ui/time';
-import { useAddCampaignMutation, useCampaignsQuery, useRemoveCampaignMutation, useRestoreCampaignMutation } from './campaigns.api';
+import {
+  useAddCampaignMutation,
+  useCampaignsQuery,
+  useRemoveCampaignMutation,
+  useRestoreCampaignMutation,
+} from './campaigns.api';
 import { statusWords } from './words';
 
 export function CampaignsPage() {
@@ -23,7 +28,11 @@ export function CampaignsPage() {
   const [error, setError] = useState<string>();
   const make = async (copyOf?: CampaignLine): Promise<void> => {
     try {
-      const { id } = await add(copyOf ? { name: `${copyOf.name}, again`.slice(0, 120), copyOf: copyOf.id } : { name: 'New campaign' }).unwrap();
+      const { id } = await add(
+        copyOf
+          ? { name: `${copyOf.name}, again`.slice(0, 120), copyOf: copyOf.id }
+          : { name: 'New campaign' },
+      ).unwrap();
       void navigate(`/campaigns/${id}`);
     } catch (reason) {
       setError(problemOf(reason).detail);
@@ -39,16 +48,30 @@ export function CampaignsPage() {
   return (
     <Page title="Campaigns" sub="who gets what, from whom, when" actions={button}>
       {error && <Note kind="wrong">{error}</Note>}
-      <Removed what={removed} onUndo={() => removed && void restore(removed.id).then(() => setRemoved(undefined))} />
-      {campaigns.isError && <Wrong error={campaigns.error} again={() => void campaigns.refetch()} />}
+      <Removed
+        what={removed}
+        onUndo={() => removed && void restore(removed.id).then(() => setRemoved(undefined))}
+      />
+      {campaigns.isError && (
+        <Wrong error={campaigns.error} again={() => void campaigns.refetch()} />
+      )}
       {campaigns.isLoading && <Ghost lines={6} />}
-      {campaigns.data?.length === 0 && <Empty title="No campaigns yet">A campaign brings a letter to a group of people, and keeps account of everybody. {button}</Empty>}
+      {campaigns.data?.length === 0 && (
+        <Empty title="No campaigns yet">
+          A campaign brings a letter to a group of people, and keeps account of everybody. {button}
+        </Empty>
+      )}
       {before.length > 0 && <h2 className="ruled-head">Not out yet</h2>}
       <ul className="rows">
         {before.map((one) => (
           <Line key={one.id} campaign={one}>
             {may && one.status === 'draft' && (
-              <button type="button" className="act" aria-label={`Delete ${one.name}`} onClick={() => void remove(one.id).then(() => setRemoved(one))}>
+              <button
+                type="button"
+                className="act"
+                aria-label={`Delete ${one.name}`}
+                onClick={() => void remove(one.id).then(() => setRemoved(one))}
+              >
                 Delete
               </button>
             )}
@@ -60,7 +83,12 @@ export function CampaignsPage() {
         {after.map((one) => (
           <Line key={one.id} campaign={one}>
             {may && (
-              <button type="button" className="act" aria-label={`Copy ${one.name}`} onClick={() => void make(one)}>
+              <button
+                type="button"
+                className="act"
+                aria-label={`Copy ${one.name}`}
+                onClick={() => void make(one)}
+              >
                 Copy
               </button>
             )}
@@ -71,13 +99,23 @@ export function CampaignsPage() {
   );
 }
 
-function Line({ campaign, children }: { readonly campaign: CampaignLine; readonly children: React.ReactNode }) {
+function Line({
+  campaign,
+  children,
+}: {
+  readonly campaign: CampaignLine;
+  readonly children: React.ReactNode;
+}) {
   const { office } = useOffice();
   const out = wentOut(campaign.status);
   const when = campaign.startedAt ?? (campaign.status === 'scheduled' ? campaign.sendAt : null);
   return (
     <li>
-      <span className="when">{when ? dayAndClock(office.timeZone, when) : `changed ${ago(office.timeZone, campaign.updatedAt)}`}</span>
+      <span className="when">
+        {when
+          ? dayAndClock(office.timeZone, when)
+          : `changed ${ago(office.timeZone, campaign.updatedAt)}`}
+      </span>
       <span className="what">
         <Link className="name" to={`/campaigns/${campaign.id}`}>
           {campaign.name}

@@ -23,13 +23,17 @@ export function StandbyNote() {
   if (!data?.standby) return null;
   return (
     <Note kind="caution">
-      Nothing is sent at the moment: {reasons[data.standby.reason].toLowerCase()}. <Link to="/">The desk</Link> says what to decide first.
+      Nothing is sent at the moment: {reasons[data.standby.reason].toLowerCase()}.{' '}
+      <Link to="/">The desk</Link> says what to decide first.
     </Note>
   );
 }
 
 export function StandbyPart() {
-  const { data } = useStandbyQuery(undefined, { pollingInterval: 15_000, skipPollingIfUnfocused: true });
+  const { data } = useStandbyQuery(undefined, {
+    pollingInterval: 15_000,
+    skipPollingIfUnfocused: true,
+  });
   return data?.standby ? <Standby {...data.standby} /> : null;
 }
 
@@ -49,7 +53,9 @@ function Standby({ reason, asOf, since, campaigns, notes }: StandbyReply) {
     <section>
       <h2 className="ruled-head">Nothing is sent until you have looked</h2>
       <p style={{ marginTop: 8 }}>
-        {reasons[reason]} ({dayAndClock(office.timeZone, since)}). It knows what happened until <b>{dayAndClock(office.timeZone, asOf)}</b>; what went out after that is not in it. So that nobody gets a letter twice, say of each of these how it goes on.
+        {reasons[reason]} ({dayAndClock(office.timeZone, since)}). It knows what happened until{' '}
+        <b>{dayAndClock(office.timeZone, asOf)}</b>; what went out after that is not in it. So that
+        nobody gets a letter twice, say of each of these how it goes on.
       </p>
       {campaigns.length > 0 && (
         <Table aria-label="Campaigns that were going out or planned" verticalSpacing={6} ml={-10}>
@@ -70,7 +76,11 @@ function Standby({ reason, asOf, since, campaigns, notes }: StandbyReply) {
                   <Table.Td>
                     <Link to={`/campaigns/${id}`}>{name}</Link>
                   </Table.Td>
-                  <Table.Td>{status === 'scheduled' && sendAt ? `planned for ${dayAndClock(office.timeZone, sendAt)}` : statusWords[status]}</Table.Td>
+                  <Table.Td>
+                    {status === 'scheduled' && sendAt
+                      ? `planned for ${dayAndClock(office.timeZone, sendAt)}`
+                      : statusWords[status]}
+                  </Table.Td>
                   <Table.Td ta="right" className="figure">
                     {hasBegun ? count(done) : '–'}
                   </Table.Td>
@@ -82,15 +92,30 @@ function Standby({ reason, asOf, since, campaigns, notes }: StandbyReply) {
                       'decided'
                     ) : may ? (
                       <Group gap={6}>
-                        <Button size="compact-sm" variant="default" disabled={deciding.isLoading} onClick={() => say(id, 'go-on')}>
+                        <Button
+                          size="compact-sm"
+                          variant="default"
+                          disabled={deciding.isLoading}
+                          onClick={() => say(id, 'go-on')}
+                        >
                           Go on
                         </Button>
                         {hasBegun && (
-                          <Button size="compact-sm" variant="default" disabled={deciding.isLoading} onClick={() => say(id, 'count-as-sent')}>
+                          <Button
+                            size="compact-sm"
+                            variant="default"
+                            disabled={deciding.isLoading}
+                            onClick={() => say(id, 'count-as-sent')}
+                          >
                             Count as sent
                           </Button>
                         )}
-                        <Button size="compact-sm" variant="default" disabled={deciding.isLoading} onClick={() => say(id, 'stop')}>
+                        <Button
+                          size="compact-sm"
+                          variant="default"
+                          disabled={deciding.isLoading}
+                          onClick={() => say(id, 'stop')}
+                        >
                           {hasBegun ? 'Stop' : 'Back to draft'}
                         </Button>
                       </Group>
@@ -106,7 +131,8 @@ function Standby({ reason, asOf, since, campaigns, notes }: StandbyReply) {
       )}
       {notes > 0 && (
         <p className="soft">
-          {count(notes)} {notes === 1 ? 'mail' : 'mails'} to readers about their own page {notes === 1 ? 'waits' : 'wait'}, too.
+          {count(notes)} {notes === 1 ? 'mail' : 'mails'} to readers about their own page{' '}
+          {notes === 1 ? 'waits' : 'wait'}, too.
         </p>
       )}
       {wrong && (
@@ -115,7 +141,13 @@ function Standby({ reason, asOf, since, campaigns, notes }: StandbyReply) {
         </div>
       )}
       {may && (
-        <Button mt="md" mb="lg" disabled={open > 0} loading={ending.isLoading} onClick={() => void end().unwrap().catch(fail)}>
+        <Button
+          mt="md"
+          mb="lg"
+          disabled={open > 0}
+          loading={ending.isLoading}
+          onClick={() => void end().unwrap().catch(fail)}
+        >
           {open > 0 ? `${count(open)} still to decide` : 'Everything is decided: send again'}
         </Button>
       )}

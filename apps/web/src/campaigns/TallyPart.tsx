@@ -4,7 +4,15 @@ import { peoplePath, Sum } from '../ui/numbers';
 import { MarginPart } from '../ui/Page';
 
 /** The account of a campaign's recipients; every line opens into people. */
-export function TallyPart({ campaign, tally, done }: { readonly campaign: number; readonly tally: Tally; readonly done?: boolean }) {
+export function TallyPart({
+  campaign,
+  tally,
+  done,
+}: {
+  readonly campaign: number;
+  readonly tally: Tally;
+  readonly done?: boolean;
+}) {
   const to = (part: string): string => peoplePath(peopleRef('campaign', campaign, part));
   return (
     <MarginPart title="Tally">
@@ -12,8 +20,18 @@ export function TallyPart({ campaign, tally, done }: { readonly campaign: number
         label="Tally"
         lines={[
           { label: 'matched', value: tally.matched, to: to('matched') },
-          ...shownReasons(tally).map((reason) => ({ label: heldBackWords[reason].short, value: tally.heldBack[reason], to: to(reason.replaceAll(' ', '-')), kind: 'less' as const })),
-          { label: done ? 'to receive' : 'will receive', value: tally.receives, to: to('receives'), kind: 'total' as const },
+          ...shownReasons(tally).map((reason) => ({
+            label: heldBackWords[reason].short,
+            value: tally.heldBack[reason],
+            to: to(reason.replaceAll(' ', '-')),
+            kind: 'less' as const,
+          })),
+          {
+            label: done ? 'to receive' : 'will receive',
+            value: tally.receives,
+            to: to('receives'),
+            kind: 'total' as const,
+          },
         ]}
       />
     </MarginPart>

@@ -19,8 +19,20 @@ interface WhoPartProps {
 export function WhoPart({ who, names, counts, disabled, onChange }: WhoPartProps) {
   return (
     <>
-      <WhoLine label="to" add="+ segment or tag" refs={who.to} {...{ names, counts, disabled }} onChange={(to) => onChange({ ...who, to })} />
-      <WhoLine label="not to" add="+ leave out" refs={who.notTo} {...{ names, counts, disabled }} onChange={(notTo) => onChange({ ...who, notTo })} />
+      <WhoLine
+        label="to"
+        add="+ segment or tag"
+        refs={who.to}
+        {...{ names, counts, disabled }}
+        onChange={(to) => onChange({ ...who, to })}
+      />
+      <WhoLine
+        label="not to"
+        add="+ leave out"
+        refs={who.notTo}
+        {...{ names, counts, disabled }}
+        onChange={(notTo) => onChange({ ...who, notTo })}
+      />
     </>
   );
 }
@@ -38,9 +50,17 @@ function WhoLine({ label, add, refs, names, counts, disabled, onChange }: WhoLin
   const [opened, setOpened] = useState(false);
   const [text, setText] = useState('');
   const nameOf = (ref: WhoRef): string =>
-    (ref.kind === 'segment' ? segments?.find(({ id }) => id === ref.id)?.name : vocabulary?.tags.find(({ id }) => id === ref.id)?.name) ?? names[peopleRef(ref.kind, ref.id)]?.name ?? '…';
-  const choices: WhoRef[] = [...(segments ?? []).map(({ id }): WhoRef => ({ kind: 'segment', id })), ...(vocabulary?.tags ?? []).map(({ id }): WhoRef => ({ kind: 'tag', id }))].filter(
-    (ref) => !refs.some((own) => sameWho(own, ref)) && searchKey(nameOf(ref)).includes(searchKey(text)),
+    (ref.kind === 'segment'
+      ? segments?.find(({ id }) => id === ref.id)?.name
+      : vocabulary?.tags.find(({ id }) => id === ref.id)?.name) ??
+    names[peopleRef(ref.kind, ref.id)]?.name ??
+    '…';
+  const choices: WhoRef[] = [
+    ...(segments ?? []).map(({ id }): WhoRef => ({ kind: 'segment', id })),
+    ...(vocabulary?.tags ?? []).map(({ id }): WhoRef => ({ kind: 'tag', id })),
+  ].filter(
+    (ref) =>
+      !refs.some((own) => sameWho(own, ref)) && searchKey(nameOf(ref)).includes(searchKey(text)),
   );
   const put = (ref: WhoRef): void => {
     onChange([...refs, ref]);
@@ -65,9 +85,24 @@ function WhoLine({ label, add, refs, names, counts, disabled, onChange }: WhoLin
                 {nameOf(ref)}
               </span>
             )}
-            <span className="soft">{own === undefined ? '…' : <Num value={own} to={ref.kind === 'segment' ? peoplePath(key) : `/contacts?tag=${ref.id}`} label={`in ${nameOf(ref)}`} />}</span>
+            <span className="soft">
+              {own === undefined ? (
+                '…'
+              ) : (
+                <Num
+                  value={own}
+                  to={ref.kind === 'segment' ? peoplePath(key) : `/contacts?tag=${ref.id}`}
+                  label={`in ${nameOf(ref)}`}
+                />
+              )}
+            </span>
             {!disabled && (
-              <button type="button" className="x" aria-label={`Take ${nameOf(ref)} out`} onClick={() => onChange(refs.filter((one) => one !== ref))}>
+              <button
+                type="button"
+                className="x"
+                aria-label={`Take ${nameOf(ref)} out`}
+                onClick={() => onChange(refs.filter((one) => one !== ref))}
+              >
                 ×
               </button>
             )}
@@ -94,10 +129,19 @@ function WhoLine({ label, add, refs, names, counts, disabled, onChange }: WhoLin
                 if (event.key === 'Enter' && choices[0]) put(choices[0]);
               }}
             />
-            <ul className="rows" style={{ maxHeight: 260, overflowY: 'auto', margin: '6px 0 0' }} tabIndex={-1}>
+            <ul
+              className="rows"
+              style={{ maxHeight: 260, overflowY: 'auto', margin: '6px 0 0' }}
+              tabIndex={-1}
+            >
               {choices.map((ref) => (
                 <li key={peopleRef(ref.kind, ref.id)} style={{ padding: '3px 0' }}>
-                  <button type="button" className="act" style={{ color: 'var(--ink)' }} onClick={() => put(ref)}>
+                  <button
+                    type="button"
+                    className="act"
+                    style={{ color: 'var(--ink)' }}
+                    onClick={() => put(ref)}
+                  >
                     {ref.kind === 'tag' && <span className="soft">tag</span>} {nameOf(ref)}
                   </button>
                 </li>

@@ -12,7 +12,14 @@ import { Sum, count } from '../ui/numbers';
 import { MarginPart, Page } from '../ui/Page';
 import { Empty, Ghost, Wrong } from '../ui/states';
 import { isTyping } from '../ui/typing';
-import { usePeopleQuery, useSummaryQuery, useTaggingMutation, useTagsAmongQuery, useVocabularyQuery, type Filter } from './contacts.api';
+import {
+  usePeopleQuery,
+  useSummaryQuery,
+  useTaggingMutation,
+  useTagsAmongQuery,
+  useVocabularyQuery,
+  type Filter,
+} from './contacts.api';
 import { filterText, readFilter } from './filter';
 import { Flag } from './Flag';
 import { did } from './justDone';
@@ -25,7 +32,9 @@ const PAGE = 50;
 const SEARCH_PAUSE_MS = 150;
 
 /** Chosen one by one (with their tags, for untagging), or everybody in the list. */
-type Selection = { readonly all: false; readonly people: ReadonlyMap<number, readonly number[]> } | { readonly all: true };
+type Selection =
+  | { readonly all: false; readonly people: ReadonlyMap<number, readonly number[]> }
+  | { readonly all: true };
 const nobody: Selection = { all: false, people: new Map() };
 
 export function ContactsPage() {
@@ -46,7 +55,8 @@ export function ContactsPage() {
   const people = usePeopleQuery({ ...filter, after, before, limit: PAGE });
   const summary = useSummaryQuery(filter);
 
-  const narrow = (change: Partial<Filter>): void => setSearch(new URLSearchParams(filterText({ ...filter, ...change })));
+  const narrow = (change: Partial<Filter>): void =>
+    setSearch(new URLSearchParams(filterText({ ...filter, ...change })));
   const pool = vocabulary?.pools.find(({ id }) => id === filter.pool) ?? vocabulary?.pools[0];
   const tag = vocabulary?.tags.find(({ id }) => id === filter.tag);
   const total = summary.currentData?.total;
@@ -64,7 +74,9 @@ export function ContactsPage() {
 
   const toggle = (rows: readonly PersonRow[], on: boolean): void =>
     setSelection((was) => {
-      const next = new Map(was.all ? (people.currentData?.rows ?? []).map((row) => [row.id, row.tags]) : was.people);
+      const next = new Map(
+        was.all ? (people.currentData?.rows ?? []).map((row) => [row.id, row.tags]) : was.people,
+      );
       for (const row of rows) {
         if (on) next.set(row.id, row.tags);
         else next.delete(row.id);
@@ -83,15 +95,21 @@ export function ContactsPage() {
             <Menu.Target>
               <UnstyledButton>
                 <h1 style={{ display: 'flex', alignItems: 'center', gap: 6 }}>
-                  {pool?.kind === 'house' || !pool ? 'Everybody' : pool.name} <IconChevronDown size={18} aria-hidden />
+                  {pool?.kind === 'house' || !pool ? 'Everybody' : pool.name}{' '}
+                  <IconChevronDown size={18} aria-hidden />
                 </h1>
               </UnstyledButton>
             </Menu.Target>
             <Menu.Dropdown>
               <Menu.Label>Pools</Menu.Label>
               {vocabulary?.pools.map((one) => (
-                <Menu.Item key={one.id} onClick={() => narrow({ pool: one.kind === 'house' ? undefined : one.id })}>
-                  {one.kind === 'house' ? 'Everybody, the house pool' : `${one.name}, ${one.kind === 'partner' ? 'a partner’s pool' : 'prospects'}`}
+                <Menu.Item
+                  key={one.id}
+                  onClick={() => narrow({ pool: one.kind === 'house' ? undefined : one.id })}
+                >
+                  {one.kind === 'house'
+                    ? 'Everybody, the house pool'
+                    : `${one.name}, ${one.kind === 'partner' ? 'a partner’s pool' : 'prospects'}`}
                 </Menu.Item>
               ))}
             </Menu.Dropdown>
@@ -128,15 +146,29 @@ export function ContactsPage() {
         <SearchBox value={filter.q ?? ''} onChange={(q) => narrow({ q })} />
         {tag ? (
           <span>
-            who have the tag <Flag name={tag.name} colour={tag.colour} onTakeOff={() => narrow({ tag: undefined })} />
+            who have the tag{' '}
+            <Flag
+              name={tag.name}
+              colour={tag.colour}
+              onTakeOff={() => narrow({ tag: undefined })}
+            />
           </span>
         ) : (
-          <TagPicker label="who have a tag …" among={vocabulary ? vocabulary.tags.map(({ id }) => ({ id, count: 0 })) : []} onPick={(id) => narrow({ tag: id })} />
+          <TagPicker
+            label="who have a tag …"
+            among={vocabulary ? vocabulary.tags.map(({ id }) => ({ id, count: 0 })) : []}
+            onPick={(id) => narrow({ tag: id })}
+          />
         )}
         {filter.standing && (
           <span className="chip">
             {filter.standing}
-            <button type="button" className="x" aria-label={`Don’t narrow to: ${filter.standing}`} onClick={() => narrow({ standing: undefined })}>
+            <button
+              type="button"
+              className="x"
+              aria-label={`Don’t narrow to: ${filter.standing}`}
+              onClick={() => narrow({ standing: undefined })}
+            >
               ×
             </button>
           </span>
@@ -151,7 +183,11 @@ export function ContactsPage() {
             Contacts come in from a spreadsheet or by hand. <Link to="/intake">Import a list</Link>
           </Empty>
         ) : (
-          <Empty title="Nobody fits">{filter.of && !filter.q && !filter.tag && !filter.standing ? 'There is nobody behind this number any more.' : 'Try fewer letters, or take the tag away.'}</Empty>
+          <Empty title="Nobody fits">
+            {filter.of && !filter.q && !filter.tag && !filter.standing
+              ? 'There is nobody behind this number any more.'
+              : 'Try fewer letters, or take the tag away.'}
+          </Empty>
         ))}
       {people.data && people.data.rows.length > 0 && (
         <>
@@ -163,7 +199,16 @@ export function ContactsPage() {
                 ? {
                     has: (id) => selection.all || selection.people.has(id),
                     toggle,
-                    bar: chosen > 0 && <SelectionBar filter={filter} selection={selection} chosen={chosen} total={total} onAll={() => setSelection({ all: true })} onClear={() => setSelection(nobody)} />,
+                    bar: chosen > 0 && (
+                      <SelectionBar
+                        filter={filter}
+                        selection={selection}
+                        chosen={chosen}
+                        total={total}
+                        onAll={() => setSelection({ all: true })}
+                        onClear={() => setSelection(nobody)}
+                      />
+                    ),
                   }
                 : undefined
             }
@@ -174,18 +219,30 @@ export function ContactsPage() {
             total={total}
             previous={people.data.previous}
             next={people.data.next}
-            onMove={(move) => setSearch(new URLSearchParams([...new URLSearchParams(key), ...Object.entries(move)]))}
+            onMove={(move) =>
+              setSearch(new URLSearchParams([...new URLSearchParams(key), ...Object.entries(move)]))
+            }
           />
         </>
       )}
-      {(summary.currentData?.colleagues ?? 0) > 0 && <p className="soft">and {count(summary.currentData?.colleagues ?? 0)} of colleagues</p>}
-      {(summary.currentData?.deleted ?? 0) > 0 && <p className="soft">and {count(summary.currentData?.deleted ?? 0)} deleted since</p>}
+      {(summary.currentData?.colleagues ?? 0) > 0 && (
+        <p className="soft">and {count(summary.currentData?.colleagues ?? 0)} of colleagues</p>
+      )}
+      {(summary.currentData?.deleted ?? 0) > 0 && (
+        <p className="soft">and {count(summary.currentData?.deleted ?? 0)} deleted since</p>
+      )}
       <NewContact opened={adding} onClose={() => setAdding(false)} />
     </Page>
   );
 }
 
-function SearchBox({ value, onChange }: { readonly value: string; readonly onChange: (text: string) => void }) {
+function SearchBox({
+  value,
+  onChange,
+}: {
+  readonly value: string;
+  readonly onChange: (text: string) => void;
+}) {
   const [text, setText] = useState(value);
   const [seen, setSeen] = useState(value);
   const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
@@ -196,7 +253,14 @@ function SearchBox({ value, onChange }: { readonly value: string; readonly onCha
   const input = useRef<HTMLInputElement>(null);
   useEffect(() => {
     const keys = (event: KeyboardEvent): void => {
-      if (event.key !== '/' || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+      if (
+        event.key !== '/' ||
+        event.ctrlKey ||
+        event.metaKey ||
+        event.altKey ||
+        isTyping(event.target)
+      )
+        return;
       event.preventDefault();
       input.current?.focus();
     };
@@ -208,7 +272,17 @@ function SearchBox({ value, onChange }: { readonly value: string; readonly onCha
     clearTimeout(timer.current);
     timer.current = setTimeout(() => onChange(next.trim()), SEARCH_PAUSE_MS);
   };
-  return <input ref={input} type="search" aria-label="Search by name or address" placeholder="name or address" maxLength={200} value={text} onChange={(event) => type(event.currentTarget.value)} />;
+  return (
+    <input
+      ref={input}
+      type="search"
+      aria-label="Search by name or address"
+      placeholder="name or address"
+      maxLength={200}
+      value={text}
+      onChange={(event) => type(event.currentTarget.value)}
+    />
+  );
 }
 
 interface SelectionBarProps {
@@ -227,7 +301,11 @@ function SelectionBar({ filter, selection, chosen, total, onAll, onClear }: Sele
   const among = selection.all ? (amongAll.data ?? []) : countTags([...selection.people.values()]);
   const tag = async (id: number, put: boolean): Promise<void> => {
     try {
-      const change = await tagging({ people: selection.all ? filter : { ids: [...selection.people.keys()] }, tag: id, put }).unwrap();
+      const change = await tagging({
+        people: selection.all ? filter : { ids: [...selection.people.keys()] },
+        tag: id,
+        put,
+      }).unwrap();
       dispatch(did({ changeSet: change.id, meant: chosen }));
       onClear();
     } catch (error) {
@@ -243,8 +321,17 @@ function SelectionBar({ filter, selection, chosen, total, onAll, onClear }: Sele
           Choose all {count(total)}
         </button>
       )}
-      <TagPicker label={state.isLoading ? 'Tagging …' : 'Tag'} disabled={state.isLoading} onPick={(id) => void tag(id, true)} />
-      <TagPicker label="Untag" among={among} disabled={state.isLoading || among.length === 0} onPick={(id) => void tag(id, false)} />
+      <TagPicker
+        label={state.isLoading ? 'Tagging …' : 'Tag'}
+        disabled={state.isLoading}
+        onPick={(id) => void tag(id, true)}
+      />
+      <TagPicker
+        label="Untag"
+        among={among}
+        disabled={state.isLoading || among.length === 0}
+        onPick={(id) => void tag(id, false)}
+      />
       <span className="soft small" style={{ marginLeft: 'auto' }}>
         Esc clears
       </span>
@@ -271,21 +358,37 @@ function Pager({ from, to, total, previous, next, onMove }: PagerProps) {
   if (!previous && !next) return null;
   return (
     <nav className="pager" aria-label="Pages">
-      <button type="button" className="act" disabled={!previous} onClick={() => previous && onMove(from <= PAGE + 1 ? {} : { before: previous })}>
+      <button
+        type="button"
+        className="act"
+        disabled={!previous}
+        onClick={() => previous && onMove(from <= PAGE + 1 ? {} : { before: previous })}
+      >
         Earlier
       </button>
       <span className="figure small">
         {count(from)}–{count(to)}
         {total === undefined ? '' : ` of ${count(total)}`}
       </span>
-      <button type="button" className="act" disabled={!next} onClick={() => next && onMove({ after: next })}>
+      <button
+        type="button"
+        className="act"
+        disabled={!next}
+        onClick={() => next && onMove({ after: next })}
+      >
         Further
       </button>
     </nav>
   );
 }
 
-function ContactsMargin({ filter, onTag }: { readonly filter: Filter; readonly onTag: (id: number) => void }) {
+function ContactsMargin({
+  filter,
+  onTag,
+}: {
+  readonly filter: Filter;
+  readonly onTag: (id: number) => void;
+}) {
   const { currentData: sums, isError, error } = useSummaryQuery(filter);
   const { currentData: among } = useTagsAmongQuery(filter);
   const { data: vocabulary } = useVocabularyQuery();
@@ -300,11 +403,25 @@ function ContactsMargin({ filter, onTag }: { readonly filter: Filter; readonly o
           <Sum
             label="Who of them may be mailed"
             lines={[
-              { label: 'people', value: sums.total, to: `/contacts${filterText({ ...filter, standing: undefined })}` },
+              {
+                label: 'people',
+                value: sums.total,
+                to: `/contacts${filterText({ ...filter, standing: undefined })}`,
+              },
               { label: 'no address', value: sums.noAddress, to: to('no address'), kind: 'less' },
               { label: 'do not mail', value: sums.doNotMail, to: to('do not mail'), kind: 'less' },
-              { label: 'no permission', value: sums.noPermission, to: to('no permission'), kind: 'less' },
-              { label: 'may be mailed', value: sums.mayBeMailed, to: to('may be mailed'), kind: 'total' },
+              {
+                label: 'no permission',
+                value: sums.noPermission,
+                to: to('no permission'),
+                kind: 'less',
+              },
+              {
+                label: 'may be mailed',
+                value: sums.mayBeMailed,
+                to: to('may be mailed'),
+                kind: 'total',
+              },
             ]}
           />
         ) : (
@@ -317,7 +434,13 @@ function ContactsMargin({ filter, onTag }: { readonly filter: Filter; readonly o
             <div key={id} className="measure">
               <div className="measure-line">
                 <span>{tags.get(id)?.name ?? '…'}</span>
-                <button type="button" className="num" style={{ all: 'unset', cursor: 'pointer' }} aria-label={`Narrow to the ${count(own)} with the tag ${tags.get(id)?.name ?? ''}`} onClick={() => onTag(id)}>
+                <button
+                  type="button"
+                  className="num"
+                  style={{ all: 'unset', cursor: 'pointer' }}
+                  aria-label={`Narrow to the ${count(own)} with the tag ${tags.get(id)?.name ?? ''}`}
+                  onClick={() => onTag(id)}
+                >
                   <span className="num">{count(own)}</span>
                 </button>
               </div>

@@ -12,7 +12,17 @@ import { did } from './justDone';
 export function JustDonePart() {
   const done = useSelector((state: RootState) => state.justDone.done);
   if (!done) return null;
-  return <MarginPart title="Just done">{'text' in done ? <p className="soft" role="status">{done.text}</p> : <Followed key={done.changeSet} id={done.changeSet} meant={done.meant} />}</MarginPart>;
+  return (
+    <MarginPart title="Just done">
+      {'text' in done ? (
+        <p className="soft" role="status">
+          {done.text}
+        </p>
+      ) : (
+        <Followed key={done.changeSet} id={done.changeSet} meant={done.meant} />
+      )}
+    </MarginPart>
+  );
 }
 
 const people = (number: number): string => `${count(number)} ${number === 1 ? 'person' : 'people'}`;
@@ -27,7 +37,9 @@ function Followed({ id, meant }: { readonly id: number; readonly meant?: number 
   const [undo, undoing] = useUndoMutation();
   const [cancel] = useCancelChangeMutation();
   useEffect(() => {
-    if (isRunning) return () => void dispatch(api.util.invalidateTags(['People', 'Person', 'Segments', 'Campaigns']));
+    if (isRunning)
+      return () =>
+        void dispatch(api.util.invalidateTags(['People', 'Person', 'Segments', 'Campaigns']));
     return undefined;
   }, [isRunning, dispatch]);
   if (!data) return <p className="soft">{first.isError ? problemOf(first.error).detail : '…'}</p>;
@@ -49,7 +61,12 @@ function Followed({ id, meant }: { readonly id: number; readonly meant?: number 
         </button>
       )}
       {data.canUndo && (
-        <button type="button" className="act" disabled={undoing.isLoading} onClick={() => void takeBack()}>
+        <button
+          type="button"
+          className="act"
+          disabled={undoing.isLoading}
+          onClick={() => void takeBack()}
+        >
           {undoing.isLoading ? 'Taking it back …' : 'Undo'}
         </button>
       )}

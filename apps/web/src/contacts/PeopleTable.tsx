@@ -47,7 +47,10 @@ export function PeopleTable({ rows, to, selection }: PeopleTableProps) {
       <thead>
         {selection?.bar ? (
           <tr>
-            <th colSpan={6} style={{ padding: 0, color: 'var(--ink)', fontSize: 15, borderBottom: 0 }}>
+            <th
+              colSpan={6}
+              style={{ padding: 0, color: 'var(--ink)', fontSize: 15, borderBottom: 0 }}
+            >
               {selection.bar}
             </th>
           </tr>
@@ -55,7 +58,12 @@ export function PeopleTable({ rows, to, selection }: PeopleTableProps) {
           <tr>
             {selection && (
               <th className="choose">
-                <input type="checkbox" aria-label="Choose everybody on this page" checked={all} onChange={(event) => selection.toggle(rows, event.currentTarget.checked)} />
+                <input
+                  type="checkbox"
+                  aria-label="Choose everybody on this page"
+                  checked={all}
+                  onChange={(event) => selection.toggle(rows, event.currentTarget.checked)}
+                />
               </th>
             )}
             <th scope="col">name</th>
@@ -99,7 +107,10 @@ export function PeopleTable({ rows, to, selection }: PeopleTableProps) {
                     return tag && <Flag key={id} name={tag.name} colour={tag.colour} />;
                   })}
                   {row.tags.length > TAGS_SHOWN && (
-                    <span className="soft small" title={row.tags.map((id) => tags.get(id)?.name).join(', ')}>
+                    <span
+                      className="soft small"
+                      title={row.tags.map((id) => tags.get(id)?.name).join(', ')}
+                    >
                       +{row.tags.length - TAGS_SHOWN}
                     </span>
                   )}

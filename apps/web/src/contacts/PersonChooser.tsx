@@ -21,7 +21,15 @@ export function PersonChooser({ before, nobody, value, onChange }: PersonChooser
   const [q] = useDebouncedValue(text.trim(), 150);
   const person = usePersonQuery(value ?? 0, { skip: value === undefined });
   const found = usePeopleQuery({ q, limit: 8 }, { skip: !opened });
-  const name = value === undefined ? nobody : person.data ? displayName({ given: person.data.givenName, family: person.data.familyName }, person.data.address) : '…';
+  const name =
+    value === undefined
+      ? nobody
+      : person.data
+        ? displayName(
+            { given: person.data.givenName, family: person.data.familyName },
+            person.data.address,
+          )
+        : '…';
   const choose = (id: number | undefined): void => {
     setOpened(false);
     onChange(id);
@@ -29,7 +37,12 @@ export function PersonChooser({ before, nobody, value, onChange }: PersonChooser
   return (
     <Popover opened={opened} onChange={setOpened} trapFocus position="bottom-end" width={260}>
       <Popover.Target>
-        <button type="button" className="act" style={{ color: 'var(--ink)' }} onClick={() => setOpened(!opened)}>
+        <button
+          type="button"
+          className="act"
+          style={{ color: 'var(--ink)' }}
+          onClick={() => setOpened(!opened)}
+        >
           {before && (
             <span className="soft" style={{ fontWeight: 400 }}>
               {before}
@@ -39,7 +52,15 @@ export function PersonChooser({ before, nobody, value, onChange }: PersonChooser
         </button>
       </Popover.Target>
       <Popover.Dropdown p="xs">
-        <input className="line-input" style={{ width: '100%', boxSizing: 'border-box' }} aria-label="Find a person" placeholder="find a person" data-autofocus value={text} onChange={(event) => setText(event.currentTarget.value)} />
+        <input
+          className="line-input"
+          style={{ width: '100%', boxSizing: 'border-box' }}
+          aria-label="Find a person"
+          placeholder="find a person"
+          data-autofocus
+          value={text}
+          onChange={(event) => setText(event.currentTarget.value)}
+        />
         <ul className="rows" style={{ margin: '6px 0 0' }}>
           <li style={{ padding: '2px 0' }}>
             <button type="button" className="act" onClick={() => choose(undefined)}>
@@ -48,7 +69,12 @@ export function PersonChooser({ before, nobody, value, onChange }: PersonChooser
           </li>
           {found.data?.rows.map((row) => (
             <li key={row.id} style={{ padding: '2px 0' }}>
-              <button type="button" className="act" style={{ color: 'var(--ink)' }} onClick={() => choose(row.id)}>
+              <button
+                type="button"
+                className="act"
+                style={{ color: 'var(--ink)' }}
+                onClick={() => choose(row.id)}
+              >
                 {listName({ given: row.givenName, family: row.familyName }, row.address)}
               </button>
             </li>

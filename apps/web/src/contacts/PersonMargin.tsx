@@ -1,7 +1,13 @@
 // The facts about a person: fields edited in place, permission, do not mail.
 import { Popover } from '@mantine/core';
 import type { PersonReply } from '@palabra/contract/contacts';
-import { doNotMailWords, formatFieldValue, permissionKinds, permissionWords, type PermissionKind } from '@palabra/core/contacts';
+import {
+  doNotMailWords,
+  formatFieldValue,
+  permissionKinds,
+  permissionWords,
+  type PermissionKind,
+} from '@palabra/core/contacts';
 import { useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { problemOf } from '../app/api';
@@ -10,7 +16,14 @@ import { InPlace } from '../ui/InPlace';
 import { count } from '../ui/numbers';
 import { MarginPart } from '../ui/Page';
 import { day, longDate } from '../ui/time';
-import { useAddFieldMutation, useChangeContactMutation, useChangePermissionMutation, useSetDoNotMailMutation, useTryAgainMutation, useVocabularyQuery } from './contacts.api';
+import {
+  useAddFieldMutation,
+  useChangeContactMutation,
+  useChangePermissionMutation,
+  useSetDoNotMailMutation,
+  useTryAgainMutation,
+  useVocabularyQuery,
+} from './contacts.api';
 import { did } from './justDone';
 import { JustDonePart } from './JustDonePart';
 
@@ -39,7 +52,11 @@ function Facts({ person }: { readonly person: PersonReply }) {
   const dispatch = useDispatch();
   const save = async (key: string, label: string, text: string): Promise<void> => {
     try {
-      const { changeSet } = await change({ id: person.id, version: person.version, values: { [key]: text } }).unwrap();
+      const { changeSet } = await change({
+        id: person.id,
+        version: person.version,
+        values: { [key]: text },
+      }).unwrap();
       if (changeSet !== null) dispatch(did({ changeSet }));
     } catch (error) {
       const problem = problemOf(error);
@@ -52,7 +69,19 @@ function Facts({ person }: { readonly person: PersonReply }) {
         <dt>owner</dt>
         <dd>
           {may && user.role === 'coordinator' ? (
-            <select className="plain-select" aria-label="Owner" value={person.owner.id} onChange={(event) => void save('owner', 'the owner', vocabulary?.owners.find(({ key }) => key === event.currentTarget.value)?.label ?? '').catch(() => undefined)}>
+            <select
+              className="plain-select"
+              aria-label="Owner"
+              value={person.owner.id}
+              onChange={(event) =>
+                void save(
+                  'owner',
+                  'the owner',
+                  vocabulary?.owners.find(({ key }) => key === event.currentTarget.value)?.label ??
+                    '',
+                ).catch(() => undefined)
+              }
+            >
               {vocabulary?.owners.map(({ key, label }) => (
                 <option key={key} value={key}>
                   {label}
@@ -67,7 +96,13 @@ function Facts({ person }: { readonly person: PersonReply }) {
           <div key={field.key} style={{ display: 'contents' }}>
             <dt>{field.label}</dt>
             <dd>
-              <InPlace value={formatFieldValue(field, value)} shown={field.type === 'date' && value ? longDate(String(value)) : undefined} label={field.label} disabled={!may} onSave={(text) => save(field.key, field.label, text)} />
+              <InPlace
+                value={formatFieldValue(field, value)}
+                shown={field.type === 'date' && value ? longDate(String(value)) : undefined}
+                label={field.label}
+                disabled={!may}
+                onSave={(text) => save(field.key, field.label, text)}
+              />
             </dd>
           </div>
         ))}
@@ -107,8 +142,23 @@ function NewField() {
           }}
         >
           <p className="small soft">A field of your own, for everybody in the office.</p>
-          <input className="line-input" aria-label="Name of the field" placeholder="name, such as “dog’s name”" data-autofocus maxLength={60} value={label} onChange={(event) => setLabel(event.currentTarget.value)} style={{ width: '100%' }} />
-          <select className="plain-select" aria-label="Kind of field" value={type} onChange={(event) => setType(event.currentTarget.value as typeof type)} style={{ margin: '8px 12px 0 0' }}>
+          <input
+            className="line-input"
+            aria-label="Name of the field"
+            placeholder="name, such as “dog’s name”"
+            data-autofocus
+            maxLength={60}
+            value={label}
+            onChange={(event) => setLabel(event.currentTarget.value)}
+            style={{ width: '100%' }}
+          />
+          <select
+            className="plain-select"
+            aria-label="Kind of field"
+            value={type}
+            onChange={(event) => setType(event.currentTarget.value as typeof type)}
+            style={{ margin: '8px 12px 0 0' }}
+          >
             {['text', 'number', 'date', 'yes or no'].map((one) => (
               <option key={one}>{one}</option>
             ))}
@@ -138,16 +188,29 @@ function Permission({ person }: { readonly person: PersonReply }) {
   const { kind, at, source } = person.permission;
   const fail = (error: unknown): void => void dispatch(did({ text: problemOf(error).detail }));
   const save = async (permission: PermissionKind, text: string): Promise<void> => {
-    const { changeSet } = await change({ id: person.id, version: person.version, permission, source: text }).unwrap();
+    const { changeSet } = await change({
+      id: person.id,
+      version: person.version,
+      permission,
+      source: text,
+    }).unwrap();
     if (changeSet !== null) dispatch(did({ changeSet }));
   };
   return (
     <MarginPart title="May be mailed">
       {person.doNotMail && (
         <p>
-          <b className="wrong">On do not mail</b> since {day(office.timeZone, person.doNotMail.at)}: {doNotMailWords[person.doNotMail.reason]}. {person.doNotMail.note && <span className="soft">“{person.doNotMail.note}” </span>}
+          <b className="wrong">On do not mail</b> since {day(office.timeZone, person.doNotMail.at)}:{' '}
+          {doNotMailWords[person.doNotMail.reason]}.{' '}
+          {person.doNotMail.note && <span className="soft">“{person.doNotMail.note}” </span>}
           {may && person.doNotMail.mayTakeOff && (
-            <button type="button" className="act" onClick={() => void setDoNotMail({ id: person.id, put: false, note: '' }).unwrap().catch(fail)}>
+            <button
+              type="button"
+              className="act"
+              onClick={() =>
+                void setDoNotMail({ id: person.id, put: false, note: '' }).unwrap().catch(fail)
+              }
+            >
               Take off again
             </button>
           )}
@@ -155,14 +218,26 @@ function Permission({ person }: { readonly person: PersonReply }) {
       )}
       {person.droppedTopics.length > 0 && (
         <p className="soft">
-          Chose not to get: {person.droppedTopics.map((id) => vocabulary?.topics.find((topic) => topic.id === id)?.name ?? '…').join(', ')}.
+          Chose not to get:{' '}
+          {person.droppedTopics
+            .map((id) => vocabulary?.topics.find((topic) => topic.id === id)?.name ?? '…')
+            .join(', ')}
+          .
         </p>
       )}
       <InARow times={person.softBounces} limit={office.softBounceLimit} what="came back for now" />
-      <InARow times={person.unreadBounces} limit={office.unreadBounceLimit} what={`${person.unreadBounces === 1 ? 'was' : 'were'} refused, for a reason nobody could read`} />
+      <InARow
+        times={person.unreadBounces}
+        limit={office.unreadBounceLimit}
+        what={`${person.unreadBounces === 1 ? 'was' : 'were'} refused, for a reason nobody could read`}
+      />
       {may && person.softBounces + person.unreadBounces > 0 && (
         <p>
-          <button type="button" className="act" onClick={() => void tryAgain(person.id).unwrap().catch(fail)}>
+          <button
+            type="button"
+            className="act"
+            onClick={() => void tryAgain(person.id).unwrap().catch(fail)}
+          >
             Try again
           </button>
         </p>
@@ -171,7 +246,14 @@ function Permission({ person }: { readonly person: PersonReply }) {
         <dt>permission</dt>
         <dd>
           {may ? (
-            <select className="plain-select" aria-label="Permission" value={kind} onChange={(event) => void save(event.currentTarget.value as PermissionKind, source ?? '').catch(fail)}>
+            <select
+              className="plain-select"
+              aria-label="Permission"
+              value={kind}
+              onChange={(event) =>
+                void save(event.currentTarget.value as PermissionKind, source ?? '').catch(fail)
+              }
+            >
               {permissionKinds.map((one) => (
                 <option key={one} value={one}>
                   {permissionWords[one]}
@@ -184,7 +266,14 @@ function Permission({ person }: { readonly person: PersonReply }) {
         </dd>
         <dt>where from</dt>
         <dd>
-          <InPlace value={source ?? ''} label="Where the permission is from" empty="not known" maxLength={200} disabled={!may} onSave={(text) => save(kind, text)} />
+          <InPlace
+            value={source ?? ''}
+            label="Where the permission is from"
+            empty="not known"
+            maxLength={200}
+            disabled={!may}
+            onSave={(text) => save(kind, text)}
+          />
         </dd>
         {at && (
           <>
@@ -194,7 +283,13 @@ function Permission({ person }: { readonly person: PersonReply }) {
         )}
       </dl>
       {may && !person.doNotMail && person.address && (
-        <button type="button" className="act" onClick={() => void setDoNotMail({ id: person.id, put: true, note: '' }).unwrap().catch(fail)}>
+        <button
+          type="button"
+          className="act"
+          onClick={() =>
+            void setDoNotMail({ id: person.id, put: true, note: '' }).unwrap().catch(fail)
+          }
+        >
           Put on do not mail
         </button>
       )}
@@ -202,7 +297,15 @@ function Permission({ person }: { readonly person: PersonReply }) {
   );
 }
 
-function InARow({ times, limit, what }: { readonly times: number; readonly limit: number; readonly what: string }) {
+function InARow({
+  times,
+  limit,
+  what,
+}: {
+  readonly times: number;
+  readonly limit: number;
+  readonly what: string;
+}) {
   if (times === 0) return null;
   const isHeld = limit > 0 && times >= limit;
   return (

@@ -11,7 +11,12 @@ import { useMay } from '../office/OfficeContext';
 import { count } from '../ui/numbers';
 import { Page } from '../ui/Page';
 import { Ghost, Wrong } from '../ui/states';
-import { usePersonQuery, usePlaceQuery, useTaggingMutation, useVocabularyQuery } from './contacts.api';
+import {
+  usePersonQuery,
+  usePlaceQuery,
+  useTaggingMutation,
+  useVocabularyQuery,
+} from './contacts.api';
 import { filterText, readFilter } from './filter';
 import { Flag } from './Flag';
 import { did } from './justDone';
@@ -42,7 +47,9 @@ export function PersonPage() {
   }, [previous, next, list, navigate]);
   if (person.isError && problemOf(person.error).status === 404) return <Lost />;
   const data = person.data?.id === id ? person.data : undefined;
-  const name = data ? displayName({ given: data.givenName, family: data.familyName }, data.address) : '…';
+  const name = data
+    ? displayName({ given: data.givenName, family: data.familyName }, data.address)
+    : '…';
   const town = data?.fields.find(({ field }) => field.key === 'town')?.value;
   const go = (to: number | null | undefined): void => {
     if (to) void navigate(`/contacts/${to}${list}`);
@@ -59,10 +66,22 @@ export function PersonPage() {
               {count(place.data.position)} of {count(place.data.total)}
             </span>
           )}
-          <ActionIcon variant="subtle" color="gray" aria-label="Previous person" disabled={!previous} onClick={() => go(previous)}>
+          <ActionIcon
+            variant="subtle"
+            color="gray"
+            aria-label="Previous person"
+            disabled={!previous}
+            onClick={() => go(previous)}
+          >
             <IconArrowUp size={18} />
           </ActionIcon>
-          <ActionIcon variant="subtle" color="gray" aria-label="Next person" disabled={!next} onClick={() => go(next)}>
+          <ActionIcon
+            variant="subtle"
+            color="gray"
+            aria-label="Next person"
+            disabled={!next}
+            onClick={() => go(next)}
+          >
             <IconArrowDown size={18} />
           </ActionIcon>
         </>
@@ -83,7 +102,9 @@ function PersonTags({ id, tags }: { readonly id: number; readonly tags: readonly
   const may = useMay('change people');
   const change = async (tag: number, put: boolean): Promise<void> => {
     try {
-      dispatch(did({ changeSet: (await tagging({ people: { ids: [id] }, tag, put }).unwrap()).id }));
+      dispatch(
+        did({ changeSet: (await tagging({ people: { ids: [id] }, tag, put }).unwrap()).id }),
+      );
     } catch (error) {
       dispatch(did({ text: problemOf(error).detail }));
     }
@@ -92,7 +113,16 @@ function PersonTags({ id, tags }: { readonly id: number; readonly tags: readonly
     <div className="flags wrap" style={{ marginBottom: 16 }}>
       {tags.map((tag) => {
         const known = data?.tags.find((one) => one.id === tag);
-        return known && <Flag key={tag} name={known.name} colour={known.colour} onTakeOff={may && known.kind === 'office' ? () => void change(tag, false) : undefined} />;
+        return (
+          known && (
+            <Flag
+              key={tag}
+              name={known.name}
+              colour={known.colour}
+              onTakeOff={may && known.kind === 'office' ? () => void change(tag, false) : undefined}
+            />
+          )
+        );
       })}
       {may && <TagPicker label="+ tag" leaveOut={tags} onPick={(tag) => void change(tag, true)} />}
     </div>

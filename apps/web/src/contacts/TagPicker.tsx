@@ -26,8 +26,16 @@ export function TagPicker({ label, among, leaveOut = [], disabled, onPick }: Tag
   const { data } = useVocabularyQuery();
   const [addTag, adding] = useAddTagMutation();
   const counts = new Map(among?.map((one) => [one.id, one.count]));
-  const found = (data?.tags ?? []).filter((tag) => (!among || counts.has(tag.id)) && !leaveOut.includes(tag.id) && searchKey(tag.name).includes(searchKey(text)));
-  const canMake = !among && text.trim() !== '' && !(data?.tags ?? []).some((tag) => tagKey(tag.name) === tagKey(text));
+  const found = (data?.tags ?? []).filter(
+    (tag) =>
+      (!among || counts.has(tag.id)) &&
+      !leaveOut.includes(tag.id) &&
+      searchKey(tag.name).includes(searchKey(text)),
+  );
+  const canMake =
+    !among &&
+    text.trim() !== '' &&
+    !(data?.tags ?? []).some((tag) => tagKey(tag.name) === tagKey(text));
   const choices = found.length + (canMake ? 1 : 0);
   const active = Math.min(at, Math.max(choices - 1, 0));
 
@@ -52,7 +60,12 @@ export function TagPicker({ label, among, leaveOut = [], disabled, onPick }: Tag
   return (
     <Popover opened={opened} onChange={setOpened} position="bottom-start" trapFocus width={280}>
       <Popover.Target>
-        <button type="button" className="act" disabled={disabled} onClick={() => setOpened(!opened)}>
+        <button
+          type="button"
+          className="act"
+          disabled={disabled}
+          onClick={() => setOpened(!opened)}
+        >
           {label}
         </button>
       </Popover.Target>
@@ -85,21 +98,46 @@ export function TagPicker({ label, among, leaveOut = [], disabled, onPick }: Tag
         <ScrollArea.Autosize mah={260} mt={6} viewportProps={{ tabIndex: -1 }}>
           <div role="listbox" id={listId} aria-label="Tags">
             {found.map((tag, index) => (
-              <div key={tag.id} id={`${listId}-${index}`} role="option" aria-selected={index === active} className="tag-option" onMouseEnter={() => setAt(index)} onClick={() => pick(tag.id)}>
+              <div
+                key={tag.id}
+                id={`${listId}-${index}`}
+                role="option"
+                aria-selected={index === active}
+                className="tag-option"
+                onMouseEnter={() => setAt(index)}
+                onClick={() => pick(tag.id)}
+              >
                 <Flag name={tag.name} colour={tag.colour} />
-                {among && <span className="figure small soft">{count(counts.get(tag.id) ?? 0)}</span>}
+                {among && (
+                  <span className="figure small soft">{count(counts.get(tag.id) ?? 0)}</span>
+                )}
               </div>
             ))}
             {canMake && (
-              <div id={`${listId}-${found.length}`} role="option" aria-selected={active === found.length} className="tag-option" onMouseEnter={() => setAt(found.length)} onClick={() => void make()}>
+              <div
+                id={`${listId}-${found.length}`}
+                role="option"
+                aria-selected={active === found.length}
+                className="tag-option"
+                onMouseEnter={() => setAt(found.length)}
+                onClick={() => void make()}
+              >
                 {adding.isLoading ? 'Making …' : `Make the tag “${text.trim()}”`}
               </div>
             )}
           </div>
         </ScrollArea.Autosize>
-        {choices === 0 && <p className="soft small">{among ? 'None of these people has such a tag.' : 'Type a name to make the first tag.'}</p>}
+        {choices === 0 && (
+          <p className="soft small">
+            {among ? 'None of these people has such a tag.' : 'Type a name to make the first tag.'}
+          </p>
+        )}
         {canMake && (
-          <div role="radiogroup" aria-label="Colour of the new tag" style={{ display: 'flex', gap: 6, marginTop: 8 }}>
+          <div
+            role="radiogroup"
+            aria-label="Colour of the new tag"
+            style={{ display: 'flex', gap: 6, marginTop: 8 }}
+          >
             {tagColours.map((one) => (
               <ColorSwatch
                 key={one}

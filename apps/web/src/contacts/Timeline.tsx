@@ -14,11 +14,17 @@ export function Timeline({ id }: { readonly id: number }) {
   const [part, setPart] = useState<Part>('everything');
   const first = useTimelineQuery({ id });
   const [more, loading] = useLazyTimelineQuery();
-  const [older, setOlder] = useState<{ entries: readonly TimelineEntry[]; before: string | null }>();
+  const [older, setOlder] = useState<{
+    entries: readonly TimelineEntry[];
+    before: string | null;
+  }>();
   const { office } = useOffice();
   if (first.isError) return <Wrong error={first.error} again={() => void first.refetch()} />;
   if (!first.data) return <Ghost lines={6} />;
-  const entries = [...first.data.entries, ...(older?.entries ?? [])].filter(({ kind }) => part === 'everything' || (part === 'changes') === (kind === 'changed' || kind === 'came in'));
+  const entries = [...first.data.entries, ...(older?.entries ?? [])].filter(
+    ({ kind }) =>
+      part === 'everything' || (part === 'changes') === (kind === 'changed' || kind === 'came in'),
+  );
   const before = older ? older.before : first.data.before;
   const showOlder = async (): Promise<void> => {
     if (!before) return;
@@ -27,8 +33,18 @@ export function Timeline({ id }: { readonly id: number }) {
   };
   return (
     <section aria-label="What happened">
-      <Words label="Show" value={part} options={['everything', 'letters', 'changes']} onChange={setPart} />
-      {entries.length === 0 && <Empty title="Nothing yet">What this person does with your letters, and what you change here, is listed in this place.</Empty>}
+      <Words
+        label="Show"
+        value={part}
+        options={['everything', 'letters', 'changes']}
+        onChange={setPart}
+      />
+      {entries.length === 0 && (
+        <Empty title="Nothing yet">
+          What this person does with your letters, and what you change here, is listed in this
+          place.
+        </Empty>
+      )}
       <ol className="rows" style={{ marginTop: 6 }}>
         {entries.map((entry) => (
           <li key={entry.key + entry.at}>
@@ -40,7 +56,12 @@ export function Timeline({ id }: { readonly id: number }) {
         ))}
       </ol>
       {before && (
-        <button type="button" className="act" disabled={loading.isFetching} onClick={() => void showOlder()}>
+        <button
+          type="button"
+          className="act"
+          disabled={loading.isFetching}
+          onClick={() => void showOlder()}
+        >
           {loading.isFetching ? 'Looking …' : 'Earlier'}
         </button>
       )}
@@ -66,7 +87,9 @@ function Entry({ entry }: { readonly entry: TimelineEntry }) {
       {entry.campaign.name}
     </Link>
   );
-  const machine = entry.machine && <span className="soft"> by a machine ({entry.machine}); not counted</span>;
+  const machine = entry.machine && (
+    <span className="soft"> by a machine ({entry.machine}); not counted</span>
+  );
   switch (entry.kind) {
     case 'sent':
       return <>Got {campaign}</>;

@@ -2,7 +2,12 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
 /** A change that is being followed, or a sentence. */
-export type JustDone = { readonly changeSet: number; /** People meant who needed no change. */ readonly meant?: number } | { readonly text: string };
+export type JustDone =
+  | {
+      readonly changeSet: number;
+      /** People meant who needed no change. */ readonly meant?: number;
+    }
+  | { readonly text: string };
 
 export const justDone = createSlice({
   name: 'justDone',

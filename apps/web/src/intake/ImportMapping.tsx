@@ -34,13 +34,26 @@ export function ImportMapping({ found }: { readonly found: ImportReply }) {
   const go = async (): Promise<void> => {
     setError(undefined);
     try {
-      await start({ id: found.id, mapping: [...mapping], permission, source, tagIds: [...tagIds] }).unwrap();
+      await start({
+        id: found.id,
+        mapping: [...mapping],
+        permission,
+        source,
+        tagIds: [...tagIds],
+      }).unwrap();
     } catch (reason) {
       setError(problemOf(reason).detail);
     }
   };
-  const put = (at: number, field: string): void => setMapping(mapping.map((target, own) => (own === at ? (field === '' ? { to: 'nothing' } : { to: 'field', field }) : target)));
-  const read = (change: Partial<Pick<ImportReply, 'encoding' | 'separator' | 'headerAt'>>): void => {
+  const put = (at: number, field: string): void =>
+    setMapping(
+      mapping.map((target, own) =>
+        own === at ? (field === '' ? { to: 'nothing' } : { to: 'field', field }) : target,
+      ),
+    );
+  const read = (
+    change: Partial<Pick<ImportReply, 'encoding' | 'separator' | 'headerAt'>>,
+  ): void => {
     readAgain({ id: found.id, encoding: found.encoding, separator: found.separator, ...change })
       .unwrap()
       .catch((reason: unknown) => setError(problemOf(reason).detail));
@@ -62,7 +75,14 @@ export function ImportMapping({ found }: { readonly found: ImportReply }) {
             <dl className="facts">
               <dt>encoding</dt>
               <dd>
-                <select className="plain-select" aria-label="Encoding" value={found.encoding} onChange={(event) => read({ encoding: encodings.find((one) => one === event.currentTarget.value) })}>
+                <select
+                  className="plain-select"
+                  aria-label="Encoding"
+                  value={found.encoding}
+                  onChange={(event) =>
+                    read({ encoding: encodings.find((one) => one === event.currentTarget.value) })
+                  }
+                >
                   {encodings.map((one) => (
                     <option key={one} value={one}>
                       {encodingWords[one]}
@@ -72,7 +92,14 @@ export function ImportMapping({ found }: { readonly found: ImportReply }) {
               </dd>
               <dt>separator</dt>
               <dd>
-                <select className="plain-select" aria-label="Separator" value={found.separator} onChange={(event) => read({ separator: separators.find((one) => one === event.currentTarget.value) })}>
+                <select
+                  className="plain-select"
+                  aria-label="Separator"
+                  value={found.separator}
+                  onChange={(event) =>
+                    read({ separator: separators.find((one) => one === event.currentTarget.value) })
+                  }
+                >
                   {separators.map((one) => (
                     <option key={one} value={one}>
                       {separatorWords[one]}
@@ -86,12 +113,23 @@ export function ImportMapping({ found }: { readonly found: ImportReply }) {
                   className="plain-select"
                   aria-label="Header"
                   value={found.headerAt === null ? 'none' : String(found.headerAt)}
-                  onChange={(event) => read({ headerAt: event.currentTarget.value === 'none' ? null : Number(event.currentTarget.value) })}
+                  onChange={(event) =>
+                    read({
+                      headerAt:
+                        event.currentTarget.value === 'none'
+                          ? null
+                          : Number(event.currentTarget.value),
+                    })
+                  }
                 >
                   <option value="none">none: the first row is a person</option>
                   {found.beginning.map((cells, at) => (
                     <option key={at} value={at}>
-                      row {at + 1}: {cells.filter((cell) => cell.trim() !== '').join(', ').slice(0, 40)}
+                      row {at + 1}:{' '}
+                      {cells
+                        .filter((cell) => cell.trim() !== '')
+                        .join(', ')
+                        .slice(0, 40)}
                     </option>
                   ))}
                 </select>
@@ -99,12 +137,16 @@ export function ImportMapping({ found }: { readonly found: ImportReply }) {
             </dl>
             {found.headerAt !== null && found.headerAt > 0 && (
               <p className="soft">
-                {found.headerAt === 1 ? 'The row' : `The ${count(found.headerAt)} rows`} above the header {found.headerAt === 1 ? 'is' : 'are'} left out.
+                {found.headerAt === 1 ? 'The row' : `The ${count(found.headerAt)} rows`} above the
+                header {found.headerAt === 1 ? 'is' : 'are'} left out.
               </p>
             )}
           </MarginPart>
           <MarginPart title="What will happen">
-            <p className="soft">People are matched by their address in the house pool. An empty cell leaves what is there. Who is on do not mail stays there. Everything can be taken back.</p>
+            <p className="soft">
+              People are matched by their address in the house pool. An empty cell leaves what is
+              there. Who is on do not mail stays there. Everything can be taken back.
+            </p>
           </MarginPart>
         </>
       }
@@ -114,7 +156,11 @@ export function ImportMapping({ found }: { readonly found: ImportReply }) {
           <Note kind="wrong">{error}</Note>
         </div>
       )}
-      {!hasAddress && <Note kind="caution">Say which column holds the email address; people are matched by it.</Note>}
+      {!hasAddress && (
+        <Note kind="caution">
+          Say which column holds the email address; people are matched by it.
+        </Note>
+      )}
       <div style={{ overflowX: 'auto' }}>
         <table className="mapping">
           <thead>
@@ -141,15 +187,27 @@ export function ImportMapping({ found }: { readonly found: ImportReply }) {
                       .join(' · ')}
                   </td>
                   <td>
-                    <select className="plain-select" aria-label={`What the column ${header || at + 1} fills`} value={chosen} disabled={!may} onChange={(event) => put(at, event.currentTarget.value)}>
+                    <select
+                      className="plain-select"
+                      aria-label={`What the column ${header || at + 1} fills`}
+                      value={chosen}
+                      disabled={!may}
+                      onChange={(event) => put(at, event.currentTarget.value)}
+                    >
                       <option value="">nothing, left out</option>
                       {fields.map(({ key, label }) => (
-                        <option key={key} value={key} disabled={key !== chosen && used.includes(key)}>
+                        <option
+                          key={key}
+                          value={key}
+                          disabled={key !== chosen && used.includes(key)}
+                        >
                           {label}
                         </option>
                       ))}
                     </select>{' '}
-                    {chosen === '' && may && <NewTextField suggestion={header} onMade={(field) => put(at, field)} />}
+                    {chosen === '' && may && (
+                      <NewTextField suggestion={header} onMade={(field) => put(at, field)} />
+                    )}
                   </td>
                 </tr>
               );
@@ -161,15 +219,33 @@ export function ImportMapping({ found }: { readonly found: ImportReply }) {
         <h2>Permission</h2>
         <div>
           <div className="sheet-line">
-            <Words label="How these people gave permission" value={permission} options={permissionKinds.map((value) => ({ value, label: permissionWords[value] }))} onChange={setPermission} />
+            <Words
+              label="How these people gave permission"
+              value={permission}
+              options={permissionKinds.map((value) => ({ value, label: permissionWords[value] }))}
+              onChange={setPermission}
+            />
           </div>
           <div className="sheet-line">
             <label className="label" htmlFor="source">
               where, when
             </label>
-            <input id="source" className="line-input" style={{ flex: '1 1 240px', maxWidth: 420 }} placeholder="sign-up sheet at the spring fair" maxLength={200} value={source} onChange={(event) => setSource(event.currentTarget.value)} />
+            <input
+              id="source"
+              className="line-input"
+              style={{ flex: '1 1 240px', maxWidth: 420 }}
+              placeholder="sign-up sheet at the spring fair"
+              maxLength={200}
+              value={source}
+              onChange={(event) => setSource(event.currentTarget.value)}
+            />
           </div>
-          {permission === 'unknown' && <p className="soft small">Whose permission is unknown is held back from campaigns, unless the office’s settings allow it.</p>}
+          {permission === 'unknown' && (
+            <p className="soft small">
+              Whose permission is unknown is held back from campaigns, unless the office’s settings
+              allow it.
+            </p>
+          )}
         </div>
       </section>
       <section className="sheet-part">
@@ -177,16 +253,35 @@ export function ImportMapping({ found }: { readonly found: ImportReply }) {
         <div className="sheet-line">
           {tagIds.map((id) => {
             const tag = vocabulary?.tags.find((one) => one.id === id);
-            return tag && <Flag key={id} name={tag.name} colour={tag.colour} onTakeOff={() => setTagIds(tagIds.filter((one) => one !== id))} />;
+            return (
+              tag && (
+                <Flag
+                  key={id}
+                  name={tag.name}
+                  colour={tag.colour}
+                  onTakeOff={() => setTagIds(tagIds.filter((one) => one !== id))}
+                />
+              )
+            );
           })}
-          <TagPicker label="+ tag for all of them" leaveOut={tagIds} onPick={(id) => setTagIds([...tagIds, id])} />
+          <TagPicker
+            label="+ tag for all of them"
+            leaveOut={tagIds}
+            onPick={(id) => setTagIds([...tagIds, id])}
+          />
         </div>
       </section>
     </Page>
   );
 }
 
-function NewTextField({ suggestion, onMade }: { readonly suggestion: string; readonly onMade: (field: string) => void }) {
+function NewTextField({
+  suggestion,
+  onMade,
+}: {
+  readonly suggestion: string;
+  readonly onMade: (field: string) => void;
+}) {
   const [opened, setOpened] = useState(false);
   const [label, setLabel] = useState(suggestion.slice(0, 60));
   const [error, setError] = useState<string>();
@@ -216,7 +311,14 @@ function NewTextField({ suggestion, onMade }: { readonly suggestion: string; rea
         >
           <label>
             <span className="soft small">A text field of your own, called</span>
-            <input className="line-input" style={{ width: '100%' }} data-autofocus maxLength={60} value={label} onChange={(event) => setLabel(event.currentTarget.value)} />
+            <input
+              className="line-input"
+              style={{ width: '100%' }}
+              data-autofocus
+              maxLength={60}
+              value={label}
+              onChange={(event) => setLabel(event.currentTarget.value)}
+            />
           </label>
           <button type="submit" className="act" disabled={label.trim() === ''}>
             Make this field

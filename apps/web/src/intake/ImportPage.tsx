@@ -13,13 +13,27 @@ import { MarginPart, Page } from '../ui/Page';
 import { Ghost, Note, Wrong } from '../ui/states';
 import { dayAndClock } from '../ui/time';
 import { ImportMapping } from './ImportMapping';
-import { useCancelImportMutation, useImportOneQuery, useRefusedQuery, useTakeBackImportMutation, useTakingBackQuery } from './intake.api';
+import {
+  useCancelImportMutation,
+  useImportOneQuery,
+  useRefusedQuery,
+  useTakeBackImportMutation,
+  useTakingBackQuery,
+} from './intake.api';
 import { importWords } from './words';
 
 export function ImportPage() {
   const id = Number(useParams()['id']);
-  const found = useImportOneQuery(id, { skip: !Number.isInteger(id), refetchOnMountOrArgChange: true });
-  if (found.isError) return problemOf(found.error).status === 404 ? <Lost /> : <Wrong error={found.error} again={() => void found.refetch()} />;
+  const found = useImportOneQuery(id, {
+    skip: !Number.isInteger(id),
+    refetchOnMountOrArgChange: true,
+  });
+  if (found.isError)
+    return problemOf(found.error).status === 404 ? (
+      <Lost />
+    ) : (
+      <Wrong error={found.error} again={() => void found.refetch()} />
+    );
   const data = found.data?.id === id ? found.data : undefined;
   if (!data) {
     return (
@@ -29,10 +43,18 @@ export function ImportPage() {
     );
   }
   // A new reading of the file is a new table of columns.
-  return data.state === 'uploaded' ? <ImportMapping key={`${data.id} ${data.encoding} ${data.separator} ${data.headerAt}`} found={data} /> : <ImportResult key={data.id} found={data} />;
+  return data.state === 'uploaded' ? (
+    <ImportMapping
+      key={`${data.id} ${data.encoding} ${data.separator} ${data.headerAt}`}
+      found={data}
+    />
+  ) : (
+    <ImportResult key={data.id} found={data} />
+  );
 }
 
-const isMoving = ({ state, takenBack }: ImportReply): boolean => state === 'running' || takenBack?.isDone === false;
+const isMoving = ({ state, takenBack }: ImportReply): boolean =>
+  state === 'running' || takenBack?.isDone === false;
 
 function useLive(found: ImportReply): ImportReply {
   const [live, setLive] = useState<ImportReply>();
@@ -60,8 +82,12 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
   const seesAll = useSeesEverybody();
   const [cancel] = useCancelImportMutation();
   const [takeBack, taking] = useTakeBackImportMutation();
-  const mayTakeBack = may && (data.state === 'done' || data.state === 'cancelled') && !data.takenBack;
-  const { data: would } = useTakingBackQuery(data.id, { skip: !mayTakeBack, refetchOnMountOrArgChange: true });
+  const mayTakeBack =
+    may && (data.state === 'done' || data.state === 'cancelled') && !data.takenBack;
+  const { data: would } = useTakingBackQuery(data.id, {
+    skip: !mayTakeBack,
+    refetchOnMountOrArgChange: true,
+  });
   const [wrong, setWrong] = useState<string>();
   const of = (part: string): string => peoplePath(`import.${data.id}.${part}`);
   const back = async (): Promise<void> => {
@@ -90,7 +116,10 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
             )}
             {mayTakeBack && (
               <Button variant="default" loading={taking.isLoading} onClick={() => void back()}>
-                Take it back{would && (would.go > 0 || would.stay > 0) ? `: ${count(would.go)} ${would.go === 1 ? 'person goes' : 'people go'}` : ''}
+                Take it back
+                {would && (would.go > 0 || would.stay > 0)
+                  ? `: ${count(would.go)} ${would.go === 1 ? 'person goes' : 'people go'}`
+                  : ''}
               </Button>
             )}
           </>
@@ -103,9 +132,26 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
             lines={[
               { label: 'rows read', value: data.cursor },
               { label: 'refused', value: data.refusedCount, kind: 'less' },
-              ...(data.againCount > 0 ? [{ label: 'of somebody counted already', value: data.againCount, kind: 'less' as const }] : []),
+              ...(data.againCount > 0
+                ? [
+                    {
+                      label: 'of somebody counted already',
+                      value: data.againCount,
+                      kind: 'less' as const,
+                    },
+                  ]
+                : []),
               { label: 'unchanged', value: data.unchangedCount, to: of('unchanged'), kind: 'less' },
-              ...(data.elsewhereCount > 0 ? [{ label: 'looked after by others', value: data.elsewhereCount, to: of('elsewhere'), kind: 'less' as const }] : []),
+              ...(data.elsewhereCount > 0
+                ? [
+                    {
+                      label: 'looked after by others',
+                      value: data.elsewhereCount,
+                      to: of('elsewhere'),
+                      kind: 'less' as const,
+                    },
+                  ]
+                : []),
               { label: 'changed', value: data.changedCount, to: of('changed'), kind: 'less' },
               { label: 'new people', value: data.newCount, to: of('new'), kind: 'total' },
             ]}
@@ -124,12 +170,16 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
           Taken back,{' '}
           {would.stay > 0 && (
             <>
-              <Num value={would.stay} to={of('would-stay')} /> of the new people {would.stay === 1 ? 'stays, because somebody has' : 'stay, because somebody has'} had to do with them since: they were changed, tagged or written to.{' '}
+              <Num value={would.stay} to={of('would-stay')} /> of the new people{' '}
+              {would.stay === 1 ? 'stays, because somebody has' : 'stay, because somebody has'} had
+              to do with them since: they were changed, tagged or written to.{' '}
             </>
           )}
           {would.changed > 0 && (
             <>
-              {would.stay > 0 ? 'The' : 'the'} <Num value={would.changed} to={of('changed')} /> changed {would.changed === 1 ? 'becomes what they were' : 'become what they were'}, as far as nobody changed them again.
+              {would.stay > 0 ? 'The' : 'the'} <Num value={would.changed} to={of('changed')} />{' '}
+              changed {would.changed === 1 ? 'becomes what they were' : 'become what they were'}, as
+              far as nobody changed them again.
             </>
           )}
         </p>
@@ -137,16 +187,25 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
       {data.state === 'running' && (
         <>
           <p role="status">
-            <b className="figure">{count(data.cursor)}</b> of {count(data.rows)} rows. You can leave this page; it goes on and reports on the desk.
+            <b className="figure">{count(data.cursor)}</b> of {count(data.rows)} rows. You can leave
+            this page; it goes on and reports on the desk.
           </p>
-          <div className="progress" role="progressbar" aria-label="Progress of the import" aria-valuemin={0} aria-valuemax={data.rows} aria-valuenow={data.cursor}>
+          <div
+            className="progress"
+            role="progressbar"
+            aria-label="Progress of the import"
+            aria-valuemin={0}
+            aria-valuemax={data.rows}
+            aria-valuenow={data.cursor}
+          >
             <i style={{ width: `${(100 * data.cursor) / Math.max(data.rows, 1)}%` }} />
           </div>
         </>
       )}
       {data.state === 'cancelled' && (
         <Note kind="caution">
-          Stopped after {count(data.cursor)} of {count(data.rows)} rows. What came in until then stays, unless you take it back.
+          Stopped after {count(data.cursor)} of {count(data.rows)} rows. What came in until then
+          stays, unless you take it back.
         </Note>
       )}
       <div className="figures" style={{ marginTop: 12 }}>
@@ -167,13 +226,31 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
           <small>refused</small>
         </span>
       </div>
-      {!seesAll && <p className="soft">Rows are counted as they came in; the lists behind the numbers hold the people who are yours.</p>}
-      {data.refusedCount > 0 && <Refused id={data.id} total={data.refusedCount} headers={data.headers} above={data.headerAt === null ? 0 : data.headerAt + 1} live={data.state === 'running'} />}
+      {!seesAll && (
+        <p className="soft">
+          Rows are counted as they came in; the lists behind the numbers hold the people who are
+          yours.
+        </p>
+      )}
+      {data.refusedCount > 0 && (
+        <Refused
+          id={data.id}
+          total={data.refusedCount}
+          headers={data.headers}
+          above={data.headerAt === null ? 0 : data.headerAt + 1}
+          live={data.state === 'running'}
+        />
+      )}
     </Page>
   );
 }
 
-function TakenBack({ changeSet, count: people, leftAlone, isDone }: NonNullable<ImportReply['takenBack']>) {
+function TakenBack({
+  changeSet,
+  count: people,
+  leftAlone,
+  isDone,
+}: NonNullable<ImportReply['takenBack']>) {
   const may = useMay('change people');
   const [undo, undoing] = useUndoMutation();
   const [wrong, setWrong] = useState<string>();
@@ -186,12 +263,15 @@ function TakenBack({ changeSet, count: people, leftAlone, isDone }: NonNullable<
   return (
     <div role="status">
       <Note kind={isDone ? 'good' : 'plain'}>
-        {isDone ? 'Taken back' : 'Being taken back'}: <Num value={people} to={peoplePath(`change.${changeSet}`)} /> {people === 1 ? 'person' : 'people'}
+        {isDone ? 'Taken back' : 'Being taken back'}:{' '}
+        <Num value={people} to={peoplePath(`change.${changeSet}`)} />{' '}
+        {people === 1 ? 'person' : 'people'}
         {isDone ? '.' : ' so far. You can leave this page; it goes on.'}
         {leftAlone > 0 && (
           <>
             {' '}
-            <Num value={leftAlone} to={peoplePath(`change.${changeSet}.left-alone`)} /> had changed since and {leftAlone === 1 ? 'was' : 'were'} left as they are.
+            <Num value={leftAlone} to={peoplePath(`change.${changeSet}.left-alone`)} /> had changed
+            since and {leftAlone === 1 ? 'was' : 'were'} left as they are.
           </>
         )}{' '}
         {may && isDone && people > 0 && (
@@ -207,7 +287,19 @@ function TakenBack({ changeSet, count: people, leftAlone, isDone }: NonNullable<
 
 const SHOWN_COLUMNS = 4;
 
-function Refused({ id, total, headers, above, live }: { readonly id: number; readonly above: number; readonly total: number; readonly headers: readonly string[]; readonly live: boolean }) {
+function Refused({
+  id,
+  total,
+  headers,
+  above,
+  live,
+}: {
+  readonly id: number;
+  readonly above: number;
+  readonly total: number;
+  readonly headers: readonly string[];
+  readonly live: boolean;
+}) {
   const page = useRefusedQuery({ id }, { pollingInterval: live ? 2000 : 0 });
   return (
     <section>
@@ -243,7 +335,12 @@ function Refused({ id, total, headers, above, live }: { readonly id: number; rea
           </tbody>
         </table>
       </div>
-      {total > (page.data?.rows.length ?? 0) && <p className="soft">The first {count(page.data?.rows.length ?? 0)} are shown; the CSV has them all. Mend them there and bring the file again.</p>}
+      {total > (page.data?.rows.length ?? 0) && (
+        <p className="soft">
+          The first {count(page.data?.rows.length ?? 0)} are shown; the CSV has them all. Mend them
+          there and bring the file again.
+        </p>
+      )}
     </section>
   );
 }

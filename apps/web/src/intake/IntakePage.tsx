@@ -48,17 +48,25 @@ export function IntakePage() {
             void take(event.dataTransfer.files[0]);
           }}
         >
-          <input type="file" className="hidden" accept=".csv,.txt,.tsv,text/csv,text/plain" aria-label="Choose a CSV file" onChange={(event) => {
-            void take(event.currentTarget.files?.[0]);
-            event.currentTarget.value = '';
-          }} />
+          <input
+            type="file"
+            className="hidden"
+            accept=".csv,.txt,.tsv,text/csv,text/plain"
+            aria-label="Choose a CSV file"
+            onChange={(event) => {
+              void take(event.currentTarget.files?.[0]);
+              event.currentTarget.value = '';
+            }}
+          />
           {uploading.isLoading ? (
             'Reading the file …'
           ) : (
             <>
               <b>Choose a CSV file, or drop one here</b>
               <br />
-              <span className="soft">Any separator, UTF-8 or Windows-1252. Nothing changes before you have looked at it.</span>
+              <span className="soft">
+                Any separator, UTF-8 or Windows-1252. Nothing changes before you have looked at it.
+              </span>
             </>
           )}
         </label>
@@ -71,7 +79,12 @@ export function IntakePage() {
       <h2 className="ruled-head">What came in</h2>
       {imports.isError && <Wrong error={imports.error} again={() => void imports.refetch()} />}
       {imports.isLoading && <Ghost lines={4} />}
-      {imports.data?.length === 0 && <Empty title="Nothing yet">Lists that were brought in stay listed here, with what each of them changed. Each can be taken back.</Empty>}
+      {imports.data?.length === 0 && (
+        <Empty title="Nothing yet">
+          Lists that were brought in stay listed here, with what each of them changed. Each can be
+          taken back.
+        </Empty>
+      )}
       <ul className="rows">
         {imports.data?.map((one) => (
           <li key={one.id}>
@@ -87,8 +100,10 @@ export function IntakePage() {
                 `${count(one.rows)} rows, not begun`
               ) : (
                 <>
-                  <Num value={one.newCount} to={peoplePath(`import.${one.id}.new`)} /> new, <Num value={one.changedCount} to={peoplePath(`import.${one.id}.changed`)} /> changed,{' '}
-                  <Num value={one.refusedCount} to={`/intake/${one.id}`} /> refused{one.state === 'done' ? '' : `, ${importWords(one)}`}
+                  <Num value={one.newCount} to={peoplePath(`import.${one.id}.new`)} /> new,{' '}
+                  <Num value={one.changedCount} to={peoplePath(`import.${one.id}.changed`)} />{' '}
+                  changed, <Num value={one.refusedCount} to={`/intake/${one.id}`} /> refused
+                  {one.state === 'done' ? '' : `, ${importWords(one)}`}
                 </>
               )}
             </span>

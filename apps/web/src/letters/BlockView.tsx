@@ -20,7 +20,14 @@ interface BlockViewProps {
   readonly onRemove: () => void;
 }
 
-const names: Record<Block['kind'], string> = { heading: 'Heading', text: 'Text', picture: 'Picture', button: 'Button', divider: 'Divider', footer: 'Footer' };
+const names: Record<Block['kind'], string> = {
+  heading: 'Heading',
+  text: 'Text',
+  picture: 'Picture',
+  button: 'Button',
+  divider: 'Divider',
+  footer: 'Footer',
+};
 
 export function BlockView(props: BlockViewProps) {
   const { block, chosen, disabled, first, last, onChoose, onMove, onRemove } = props;
@@ -38,7 +45,8 @@ export function BlockView(props: BlockViewProps) {
       onFocusCapture={onChoose}
       onMouseDown={onChoose}
       onKeyDown={(event) => {
-        if (disabled || !event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
+        if (disabled || !event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown'))
+          return;
         event.preventDefault();
         onMove(event.key === 'ArrowUp' ? -1 : 1);
       }}
@@ -66,9 +74,26 @@ function BlockBody({ block, chosen, disabled, onChoose, onChange }: BlockViewPro
   const { office } = useOffice();
   switch (block.kind) {
     case 'heading':
-      return <LineEditor label="Heading" className="letter-heading" value={block.text} disabled={disabled} tools={chosen ? 'settings' : 'none'} onChange={(text) => onChange({ ...block, text })} />;
+      return (
+        <LineEditor
+          label="Heading"
+          className="letter-heading"
+          value={block.text}
+          disabled={disabled}
+          tools={chosen ? 'settings' : 'none'}
+          onChange={(text) => onChange({ ...block, text })}
+        />
+      );
     case 'text':
-      return <TextEditor label="Text" value={block.text} disabled={disabled} chosen={chosen} onChange={(text) => onChange({ ...block, text })} />;
+      return (
+        <TextEditor
+          label="Text"
+          value={block.text}
+          disabled={disabled}
+          chosen={chosen}
+          onChange={(text) => onChange({ ...block, text })}
+        />
+      );
     case 'picture':
       return <Picture block={block} chosen={chosen} disabled={disabled} onChange={onChange} />;
     case 'button':
@@ -84,9 +109,21 @@ function BlockBody({ block, chosen, disabled, onChoose, onChange }: BlockViewPro
         <div className="letter-footer">
           <b>{office.name}</b>
           {'\n'}
-          {office.postalAddress || <span className="wrong">The office has no postal address yet; fill it in under Settings.</span>}
+          {office.postalAddress || (
+            <span className="wrong">
+              The office has no postal address yet; fill it in under Settings.
+            </span>
+          )}
           {'\n'}
-          <input className="line-input" style={{ width: '100%', fontSize: 13, color: 'var(--soft)', margin: '6px 0' }} aria-label="Why the letter arrives" maxLength={500} disabled={disabled} value={block.reason} onChange={(event) => onChange({ ...block, reason: event.currentTarget.value })} />
+          <input
+            className="line-input"
+            style={{ width: '100%', fontSize: 13, color: 'var(--soft)', margin: '6px 0' }}
+            aria-label="Why the letter arrives"
+            maxLength={500}
+            disabled={disabled}
+            value={block.reason}
+            onChange={(event) => onChange({ ...block, reason: event.currentTarget.value })}
+          />
           {'\n'}
           <u>Leave these letters</u>
         </div>
@@ -94,7 +131,15 @@ function BlockBody({ block, chosen, disabled, onChoose, onChange }: BlockViewPro
   }
 }
 
-function Href({ value, disabled, onChange }: { readonly value: string; readonly disabled: boolean; readonly onChange: (href: string) => void }) {
+function Href({
+  value,
+  disabled,
+  onChange,
+}: {
+  readonly value: string;
+  readonly disabled: boolean;
+  readonly onChange: (href: string) => void;
+}) {
   const [text, setText] = useState(value);
   const [seen, setSeen] = useState(value);
   if (value !== seen) {
@@ -104,7 +149,8 @@ function Href({ value, disabled, onChange }: { readonly value: string; readonly 
   // Half an address is kept here and not in the letter, which holds whole ones only.
   const wrong = text !== '' && !isSafeHref(text);
   const leave = (): void => {
-    const target = text.trim() === '' || /^[a-z]+:/i.test(text.trim()) ? text.trim() : `https://${text.trim()}`;
+    const target =
+      text.trim() === '' || /^[a-z]+:/i.test(text.trim()) ? text.trim() : `https://${text.trim()}`;
     setText(target);
     if (target === '' || isSafeHref(target)) onChange(target);
   };
@@ -131,22 +177,53 @@ function Href({ value, disabled, onChange }: { readonly value: string; readonly 
   );
 }
 
-function ButtonBody({ block, chosen, disabled, onChange }: { readonly block: ButtonBlock; readonly chosen: boolean; readonly disabled: boolean; readonly onChange: (block: Block) => void }) {
+function ButtonBody({
+  block,
+  chosen,
+  disabled,
+  onChange,
+}: {
+  readonly block: ButtonBlock;
+  readonly chosen: boolean;
+  readonly disabled: boolean;
+  readonly onChange: (block: Block) => void;
+}) {
   return (
     <>
       <div style={{ display: 'flex', justifyContent: 'center', padding: '4px 0' }}>
-        <LineEditor label="Words on the button" className="letter-button" value={block.label} disabled={disabled} tools="none" onChange={(label) => onChange({ ...block, label })} />
+        <LineEditor
+          label="Words on the button"
+          className="letter-button"
+          value={block.label}
+          disabled={disabled}
+          tools="none"
+          onChange={(label) => onChange({ ...block, label })}
+        />
       </div>
       {chosen && (
         <div className="block-settings">
-          <Href value={block.href} disabled={disabled} onChange={(href) => onChange({ ...block, href })} />
+          <Href
+            value={block.href}
+            disabled={disabled}
+            onChange={(href) => onChange({ ...block, href })}
+          />
         </div>
       )}
     </>
   );
 }
 
-function Picture({ block, chosen, disabled, onChange }: { readonly block: PictureBlock; readonly chosen: boolean; readonly disabled: boolean; readonly onChange: (block: Block) => void }) {
+function Picture({
+  block,
+  chosen,
+  disabled,
+  onChange,
+}: {
+  readonly block: PictureBlock;
+  readonly chosen: boolean;
+  readonly disabled: boolean;
+  readonly onChange: (block: Block) => void;
+}) {
   const [upload, uploading] = useAddPictureMutation();
   const [error, setError] = useState<string>();
   const [over, setOver] = useState(false);
@@ -180,11 +257,24 @@ function Picture({ block, chosen, disabled, onChange }: { readonly block: Pictur
             void take(event.dataTransfer.files[0]);
           }}
         >
-          <input type="file" className="hidden" accept="image/*" aria-label="Choose a picture" disabled={disabled} onChange={(event) => void take(event.currentTarget.files?.[0])} />
+          <input
+            type="file"
+            className="hidden"
+            accept="image/*"
+            aria-label="Choose a picture"
+            disabled={disabled}
+            onChange={(event) => void take(event.currentTarget.files?.[0])}
+          />
           {uploading.isLoading ? 'Taking it in …' : 'Choose a picture, or drop one here'}
         </label>
       ) : (
-        <img src={`/files/${block.file}`} alt={block.alt} style={{ display: 'block', width: '100%', height: 'auto' }} width={block.width} height={block.height} />
+        <img
+          src={`/files/${block.file}`}
+          alt={block.alt}
+          style={{ display: 'block', width: '100%', height: 'auto' }}
+          width={block.width}
+          height={block.height}
+        />
       )}
       {error && (
         <p className="wrong small" role="alert">
@@ -195,12 +285,30 @@ function Picture({ block, chosen, disabled, onChange }: { readonly block: Pictur
         <div className="block-settings">
           <label style={{ flex: '1 1 220px' }}>
             says, for those who don’t see it
-            <input className="line-input" style={{ flex: 1 }} aria-label="Alt text" maxLength={500} disabled={disabled} value={block.alt} onChange={(event) => onChange({ ...block, alt: event.currentTarget.value })} />
+            <input
+              className="line-input"
+              style={{ flex: 1 }}
+              aria-label="Alt text"
+              maxLength={500}
+              disabled={disabled}
+              value={block.alt}
+              onChange={(event) => onChange({ ...block, alt: event.currentTarget.value })}
+            />
           </label>
-          <Href value={block.href} disabled={disabled} onChange={(href) => onChange({ ...block, href })} />
+          <Href
+            value={block.href}
+            disabled={disabled}
+            onChange={(href) => onChange({ ...block, href })}
+          />
           {block.file !== '' && !disabled && (
             <label className="act" style={{ color: 'var(--accent)' }}>
-              <input type="file" className="hidden" accept="image/*" aria-label="Choose another picture" onChange={(event) => void take(event.currentTarget.files?.[0])} />
+              <input
+                type="file"
+                className="hidden"
+                accept="image/*"
+                aria-label="Choose another picture"
+                onChange={(event) => void take(event.currentTarget.files?.[0])}
+              />
               {uploading.isLoading ? 'Taking it in …' : 'Another picture'}
             </label>
           )}

@@ -1,7 +1,20 @@
 // A letter: written in blocks, saved as it is made, shown as its readers will see it.
 import { ActionIcon, Menu } from '@mantine/core';
 import type { LetterReply } from '@palabra/contract/letters';
-import { addableKinds, changeBlock, checkLetter, emptyBlock, insertBlock, lineText, moveBlock, PREVIEW, removeBlock, type Block, type BlockKind, type LetterContent } from '@palabra/core/letters';
+import {
+  addableKinds,
+  changeBlock,
+  checkLetter,
+  emptyBlock,
+  insertBlock,
+  lineText,
+  moveBlock,
+  PREVIEW,
+  removeBlock,
+  type Block,
+  type BlockKind,
+  type LetterContent,
+} from '@palabra/core/letters';
 import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react';
 import { Fragment, useEffect, useState } from 'react';
 import { useDispatch } from 'react-redux';
@@ -27,9 +40,17 @@ import { LineEditor } from './TextEditor';
 
 export function LetterPage() {
   const id = Number(useParams()['id']);
-  const letter = useLetterQuery(id, { skip: !Number.isInteger(id), refetchOnMountOrArgChange: true });
+  const letter = useLetterQuery(id, {
+    skip: !Number.isInteger(id),
+    refetchOnMountOrArgChange: true,
+  });
   const { data: vocabulary } = useVocabularyQuery();
-  if (letter.isError && !letter.data) return problemOf(letter.error).status === 404 ? <Lost /> : <Wrong error={letter.error} again={() => void letter.refetch()} />;
+  if (letter.isError && !letter.data)
+    return problemOf(letter.error).status === 404 ? (
+      <Lost />
+    ) : (
+      <Wrong error={letter.error} again={() => void letter.refetch()} />
+    );
   if (!letter.data || letter.data.id !== id || letter.isFetching || !vocabulary) {
     return (
       <Page title="…" margin={<Ghost />}>
@@ -59,7 +80,9 @@ function LetterEditor({ letter }: { readonly letter: LetterReply }) {
   const history = useHistory(letter.content);
   const { content } = history;
   const [chosen, setChosen] = useState<string | undefined>(search.get('at') ?? undefined);
-  const auto = useAutosave<Draft>(letter.version, (draft, version) => save({ id: letter.id, version, ...draft }).unwrap());
+  const auto = useAutosave<Draft>(letter.version, (draft, version) =>
+    save({ id: letter.id, version, ...draft }).unwrap(),
+  );
   const [saved, setSaved] = useState({ name: letter.name, content: letter.content });
   if (saved.content !== content || saved.name !== name) {
     setSaved({ name, content });
@@ -122,10 +145,24 @@ function LetterEditor({ letter }: { readonly letter: LetterReply }) {
         <>
           {may && show === 'write' && (
             <>
-              <ActionIcon variant="subtle" color="gray" aria-label="Undo" title="Ctrl+Z" disabled={!history.canUndo} onClick={undo}>
+              <ActionIcon
+                variant="subtle"
+                color="gray"
+                aria-label="Undo"
+                title="Ctrl+Z"
+                disabled={!history.canUndo}
+                onClick={undo}
+              >
                 <IconArrowBackUp size={20} />
               </ActionIcon>
-              <ActionIcon variant="subtle" color="gray" aria-label="Redo" title="Ctrl+Shift+Z" disabled={!history.canRedo} onClick={redo}>
+              <ActionIcon
+                variant="subtle"
+                color="gray"
+                aria-label="Redo"
+                title="Ctrl+Shift+Z"
+                disabled={!history.canRedo}
+                onClick={redo}
+              >
                 <IconArrowForwardUp size={20} />
               </ActionIcon>
             </>
@@ -148,11 +185,18 @@ function LetterEditor({ letter }: { readonly letter: LetterReply }) {
           )}
         </>
       }
-      margin={<LetterMargin content={content} onGo={(block) => {
-        turn('write');
-        setChosen(block);
-        requestAnimationFrame(() => document.getElementById(`block-${block}`)?.scrollIntoView({ block: 'center' }));
-      }} />}
+      margin={
+        <LetterMargin
+          content={content}
+          onGo={(block) => {
+            turn('write');
+            setChosen(block);
+            requestAnimationFrame(() =>
+              document.getElementById(`block-${block}`)?.scrollIntoView({ block: 'center' }),
+            );
+          }}
+        />
+      }
     >
       <SaveTrouble
         state={auto.state}
@@ -172,7 +216,13 @@ function LetterEditor({ letter }: { readonly letter: LetterReply }) {
           <Lines content={content} disabled={!may} onChange={history.change} />
           <div className="desk-ground">
             <div className="sheet">
-              <Blocks content={content} chosen={chosen} disabled={!may} onChoose={setChosen} onChange={history.change} />
+              <Blocks
+                content={content}
+                chosen={chosen}
+                disabled={!may}
+                onChoose={setChosen}
+                onChange={history.change}
+              />
             </div>
           </div>
         </>
@@ -185,18 +235,43 @@ function LetterEditor({ letter }: { readonly letter: LetterReply }) {
 
 type Change = (content: LetterContent, place?: string) => void;
 
-function Lines({ content, disabled, onChange }: { readonly content: LetterContent; readonly disabled: boolean; readonly onChange: Change }) {
+function Lines({
+  content,
+  disabled,
+  onChange,
+}: {
+  readonly content: LetterContent;
+  readonly disabled: boolean;
+  readonly onChange: Change;
+}) {
   const length = [...lineText(content.preview)].length;
   return (
     <div style={{ marginBottom: 12 }}>
       <div className="sheet-line" id="block-subject">
         <span className="label">subject</span>
-        <LineEditor label="Subject" className="boxed-line" value={content.subject} disabled={disabled} tools="beside" onChange={(subject) => onChange({ ...content, subject }, 'subject')} />
+        <LineEditor
+          label="Subject"
+          className="boxed-line"
+          value={content.subject}
+          disabled={disabled}
+          tools="beside"
+          onChange={(subject) => onChange({ ...content, subject }, 'subject')}
+        />
       </div>
       <div className="sheet-line" id="block-preview">
         <span className="label">preview</span>
-        <LineEditor label="Preview line" className="boxed-line" value={content.preview} disabled={disabled} tools="beside" onChange={(preview) => onChange({ ...content, preview }, 'preview')} />
-        <span className={`small figure ${length >= PREVIEW.least && length <= PREVIEW.most ? 'soft' : 'caution'}`} title={`${PREVIEW.least} to ${PREVIEW.most} signs work`}>
+        <LineEditor
+          label="Preview line"
+          className="boxed-line"
+          value={content.preview}
+          disabled={disabled}
+          tools="beside"
+          onChange={(preview) => onChange({ ...content, preview }, 'preview')}
+        />
+        <span
+          className={`small figure ${length >= PREVIEW.least && length <= PREVIEW.most ? 'soft' : 'caution'}`}
+          title={`${PREVIEW.least} to ${PREVIEW.most} signs work`}
+        >
           {length}
         </span>
       </div>
@@ -217,7 +292,14 @@ function Blocks({ content, chosen, disabled, onChoose, onChange }: BlocksProps) 
     const block: Block = emptyBlock(kind, crypto.randomUUID());
     onChange(insertBlock(content, block, at));
     onChoose(block.id);
-    setTimeout(() => document.getElementById(`block-${block.id}`)?.querySelector<HTMLElement>('.ProseMirror, input, [tabindex="0"]')?.focus(), 60);
+    setTimeout(
+      () =>
+        document
+          .getElementById(`block-${block.id}`)
+          ?.querySelector<HTMLElement>('.ProseMirror, input, [tabindex="0"]')
+          ?.focus(),
+      60,
+    );
   };
   const drop = (from: string, to: string): void => {
     const place = (id: string): number => content.blocks.findIndex((block) => block.id === id);
@@ -229,7 +311,9 @@ function Blocks({ content, chosen, disabled, onChoose, onChange }: BlocksProps) 
       <SortableItems ids={content.blocks.map(({ id }) => id)}>
         {content.blocks.map((block, at) => (
           <Fragment key={block.id}>
-            {!disabled && <PutHere last={block.kind === 'footer'} onPut={(kind) => put(kind, at)} />}
+            {!disabled && (
+              <PutHere last={block.kind === 'footer'} onPut={(kind) => put(kind, at)} />
+            )}
             <BlockView
               block={block}
               chosen={chosen === block.id}
@@ -240,7 +324,13 @@ function Blocks({ content, chosen, disabled, onChoose, onChange }: BlocksProps) 
               onChange={(next) => onChange(changeBlock(content, next), block.id)}
               onMove={(by) => {
                 onChange(moveBlock(content, block.id, by));
-                setTimeout(() => document.getElementById(`block-${block.id}`)?.scrollIntoView({ block: 'nearest' }), 30);
+                setTimeout(
+                  () =>
+                    document
+                      .getElementById(`block-${block.id}`)
+                      ?.scrollIntoView({ block: 'nearest' }),
+                  30,
+                );
               }}
               onRemove={() => onChange(removeBlock(content, block.id))}
             />
@@ -251,7 +341,13 @@ function Blocks({ content, chosen, disabled, onChoose, onChange }: BlocksProps) 
   );
 }
 
-function PutHere({ last, onPut }: { readonly last: boolean; readonly onPut: (kind: BlockKind) => void }) {
+function PutHere({
+  last,
+  onPut,
+}: {
+  readonly last: boolean;
+  readonly onPut: (kind: BlockKind) => void;
+}) {
   return (
     <div className={`put-here ${last ? 'last' : ''}`}>
       <Menu>
@@ -270,7 +366,17 @@ function PutHere({ last, onPut }: { readonly last: boolean; readonly onPut: (kin
   );
 }
 
-function Shown({ id, show, as, saved }: { readonly id: number; readonly show: Exclude<Show, 'write'>; readonly as: number | undefined; readonly saved: boolean }) {
+function Shown({
+  id,
+  show,
+  as,
+  saved,
+}: {
+  readonly id: number;
+  readonly show: Exclude<Show, 'write'>;
+  readonly as: number | undefined;
+  readonly saved: boolean;
+}) {
   const [round, setRound] = useState(0);
   const [wasSaved, setWasSaved] = useState(saved);
   if (saved !== wasSaved) {
@@ -285,7 +391,8 @@ function Shown({ id, show, as, saved }: { readonly id: number; readonly show: Ex
       <p className="soft small" style={{ maxWidth: 640, margin: '0 auto 10px' }}>
         {preview.data ? (
           <>
-            <b style={{ color: 'var(--ink)' }}>{preview.data.subject || 'no subject'}</b> · {count(Math.ceil(preview.data.bytes / 1024))} kB
+            <b style={{ color: 'var(--ink)' }}>{preview.data.subject || 'no subject'}</b> ·{' '}
+            {count(Math.ceil(preview.data.bytes / 1024))} kB
           </>
         ) : (
           '…'
@@ -294,26 +401,49 @@ function Shown({ id, show, as, saved }: { readonly id: number; readonly show: Ex
       {show === 'text' ? (
         <pre className="plain-letter">{preview.data?.text ?? '…'}</pre>
       ) : (
-        <iframe className={`frame ${show}`} title={`The letter ${show === 'phone' ? 'on a phone' : 'on a wide screen'}`} sandbox="allow-popups" src={`/api/letters/${id}/preview.html?${as ? `as=${as}&` : ''}round=${round}`} />
+        <iframe
+          className={`frame ${show}`}
+          title={`The letter ${show === 'phone' ? 'on a phone' : 'on a wide screen'}`}
+          sandbox="allow-popups"
+          src={`/api/letters/${id}/preview.html?${as ? `as=${as}&` : ''}round=${round}`}
+        />
       )}
     </div>
   );
 }
 
-function LetterMargin({ content, onGo }: { readonly content: LetterContent; readonly onGo: (block: string) => void }) {
+function LetterMargin({
+  content,
+  onGo,
+}: {
+  readonly content: LetterContent;
+  readonly onGo: (block: string) => void;
+}) {
   const { office } = useOffice();
   const { data: vocabulary } = useVocabularyQuery();
-  const checks = checkLetter({ content, officeName: office.name, postalAddress: office.postalAddress, fields: vocabulary?.fields.map(({ key }) => key) ?? [] });
+  const checks = checkLetter({
+    content,
+    officeName: office.name,
+    postalAddress: office.postalAddress,
+    fields: vocabulary?.fields.map(({ key }) => key) ?? [],
+  });
   const open = checks.filter(({ level }) => level !== 'passed');
   return (
     <>
       <MarginPart title="Checks" aside={`${checks.length - open.length} of ${checks.length}`}>
         <ul className="checks">
           {open.map((check, at) => {
-            const block = check.place?.block ?? (check.place?.at === 'subject' || check.place?.at === 'preview' ? check.place.at : undefined);
+            const block =
+              check.place?.block ??
+              (check.place?.at === 'subject' || check.place?.at === 'preview'
+                ? check.place.at
+                : undefined);
             return (
               <li key={at}>
-                <span className={`sign ${check.level === 'stop' ? 'wrong' : 'caution'}`} title={check.level === 'stop' ? 'stops a send' : 'a caution'}>
+                <span
+                  className={`sign ${check.level === 'stop' ? 'wrong' : 'caution'}`}
+                  title={check.level === 'stop' ? 'stops a send' : 'a caution'}
+                >
                   {check.level === 'stop' ? '!' : '?'}
                 </span>
                 <span>

@@ -1,7 +1,8 @@
 import { lineText, type Line } from '@palabra/core/letters';
 import { useVocabularyQuery } from '../contacts/contacts.api';
 
-export const fieldWords = (label: string, fallback: string): string => (fallback ? `${label}, or “${fallback}”` : label);
+export const fieldWords = (label: string, fallback: string): string =>
+  fallback ? `${label}, or “${fallback}”` : label;
 
 /** A line as it is written, personal fields as chips. */
 export function LinePreview({ line, empty }: { readonly line: Line; readonly empty: string }) {
@@ -17,7 +18,10 @@ export function LinePreview({ line, empty }: { readonly line: Line; readonly emp
           <span key={at}>{part}</span>
         ) : (
           <span key={at} className="field-chip" style={{ cursor: 'default' }}>
-            {fieldWords(data?.fields.find(({ key }) => key === part.field)?.label ?? 'a field that is gone', part.fallback)}
+            {fieldWords(
+              data?.fields.find(({ key }) => key === part.field)?.label ?? 'a field that is gone',
+              part.fallback,
+            )}
           </span>
         ),
       )}

@@ -14,12 +14,24 @@ export const PersonalFieldNode = Node.create<PersonalFieldOptions>({
   selectable: true,
   addOptions: () => ({ labelOf: (field) => field }),
   addAttributes: () => ({
-    field: { default: 'given_name', parseHTML: (element) => element.getAttribute('data-field'), renderHTML: ({ field }) => ({ 'data-field': String(field) }) },
-    fallback: { default: '', parseHTML: (element) => element.getAttribute('data-fallback') ?? '', renderHTML: ({ fallback }) => ({ 'data-fallback': String(fallback) }) },
+    field: {
+      default: 'given_name',
+      parseHTML: (element) => element.getAttribute('data-field'),
+      renderHTML: ({ field }) => ({ 'data-field': String(field) }),
+    },
+    fallback: {
+      default: '',
+      parseHTML: (element) => element.getAttribute('data-fallback') ?? '',
+      renderHTML: ({ fallback }) => ({ 'data-fallback': String(fallback) }),
+    },
   }),
   parseHTML: () => [{ tag: 'span[data-field]' }],
   renderHTML({ node, HTMLAttributes }) {
     const { field, fallback } = node.attrs as { field: string; fallback: string };
-    return ['span', mergeAttributes(HTMLAttributes, { class: 'field-chip' }), fieldWords(this.options.labelOf(field), fallback)];
+    return [
+      'span',
+      mergeAttributes(HTMLAttributes, { class: 'field-chip' }),
+      fieldWords(this.options.labelOf(field), fallback),
+    ];
   },
 });

@@ -19,7 +19,13 @@ interface TextEditorProps {
 }
 
 export function TextEditor({ label, value, disabled = false, chosen, onChange }: TextEditorProps) {
-  const editor = useLetterEditor({ label, content: value, single: false, disabled, onChange: (json) => onChange(json as unknown as RichText) });
+  const editor = useLetterEditor({
+    label,
+    content: value,
+    single: false,
+    disabled,
+    onChange: (json) => onChange(json as unknown as RichText),
+  });
   return (
     <>
       <EditorContent editor={editor} />
@@ -42,8 +48,21 @@ interface LineEditorProps {
   readonly onChange: (value: Line) => void;
 }
 
-export function LineEditor({ label, value, disabled = false, className = '', tools, onChange }: LineEditorProps) {
-  const editor = useLetterEditor({ label, content: lineToDoc(value), single: true, disabled, onChange: (json) => onChange(docToLine(json)) });
+export function LineEditor({
+  label,
+  value,
+  disabled = false,
+  className = '',
+  tools,
+  onChange,
+}: LineEditorProps) {
+  const editor = useLetterEditor({
+    label,
+    content: lineToDoc(value),
+    single: true,
+    disabled,
+    onChange: (json) => onChange(docToLine(json)),
+  });
   return (
     <>
       <div className={`one-line ${className}`}>
@@ -61,12 +80,26 @@ export function LineEditor({ label, value, disabled = false, className = '', too
 
 const lineToDoc = (line: Line): JSONContent => ({
   type: 'doc',
-  content: [{ type: 'paragraph', content: line.flatMap((part): JSONContent[] => (typeof part === 'string' ? (part === '' ? [] : [{ type: 'text', text: part }]) : [{ type: 'personalField', attrs: { ...part } }])) }],
+  content: [
+    {
+      type: 'paragraph',
+      content: line.flatMap((part): JSONContent[] =>
+        typeof part === 'string'
+          ? part === ''
+            ? []
+            : [{ type: 'text', text: part }]
+          : [{ type: 'personalField', attrs: { ...part } }],
+      ),
+    },
+  ],
 });
 
 const docToLine = (doc: JSONContent): Line =>
   (doc.content ?? [])
-    .flatMap((paragraph, at) => [...(at > 0 ? [{ type: 'text', text: ' ' }] : []), ...(paragraph.content ?? [])])
+    .flatMap((paragraph, at) => [
+      ...(at > 0 ? [{ type: 'text', text: ' ' }] : []),
+      ...(paragraph.content ?? []),
+    ])
     .flatMap((inline): (string | { field: string; fallback: string })[] => {
       if (inline.type === 'text') return [inline.text ?? ''];
       if (inline.type !== 'personalField') return [' '];
@@ -82,7 +115,13 @@ interface EditorOptions {
   readonly onChange: (json: JSONContent) => void;
 }
 
-function useLetterEditor({ label, content, single, disabled, onChange }: EditorOptions): Editor | null {
+function useLetterEditor({
+  label,
+  content,
+  single,
+  disabled,
+  onChange,
+}: EditorOptions): Editor | null {
   const { data } = useVocabularyQuery();
   const text = JSON.stringify(content);
   const own = useRef(text);
@@ -110,9 +149,22 @@ function useLetterEditor({ label, content, single, disabled, onChange }: EditorO
         orderedList: single ? false : {},
         listItem: single ? false : {},
         hardBreak: single ? false : {},
-        link: single ? false : { openOnClick: false, autolink: true, defaultProtocol: 'https', protocols: ['http', 'https', 'mailto', 'tel'], HTMLAttributes: { rel: null, target: null, class: null } },
+        link: single
+          ? false
+          : {
+              openOnClick: false,
+              autolink: true,
+              defaultProtocol: 'https',
+              protocols: ['http', 'https', 'mailto', 'tel'],
+              HTMLAttributes: { rel: null, target: null, class: null },
+            },
       }),
-      PersonalFieldNode.configure({ labelOf: (field) => labels.current.get(field) ?? data?.fields.find(({ key }) => key === field)?.label ?? 'a field that is gone' }),
+      PersonalFieldNode.configure({
+        labelOf: (field) =>
+          labels.current.get(field) ??
+          data?.fields.find(({ key }) => key === field)?.label ??
+          'a field that is gone',
+      }),
     ],
     content: JSON.parse(text) as JSONContent,
     editable: !disabled,
@@ -140,15 +192,32 @@ function useLetterEditor({ label, content, single, disabled, onChange }: EditorO
 
 /** Link marks carry attributes of the editor that a letter does not keep. */
 function withoutNulls(node: JSONContent): JSONContent {
-  const marks = node.marks?.map((mark) => (mark.type === 'link' ? { type: 'link', attrs: { href: String((mark.attrs as { href?: string }).href ?? '') } } : { type: mark.type }));
+  const marks = node.marks?.map((mark) =>
+    mark.type === 'link'
+      ? { type: 'link', attrs: { href: String((mark.attrs as { href?: string }).href ?? '') } }
+      : { type: mark.type },
+  );
   const keepsAttrs = node.type === 'personalField';
-  return { type: node.type, ...(node.text === undefined ? {} : { text: node.text }), ...(marks ? { marks } : {}), ...(keepsAttrs ? { attrs: node.attrs } : {}), ...(node.content ? { content: node.content.map(withoutNulls) } : {}) };
+  return {
+    type: node.type,
+    ...(node.text === undefined ? {} : { text: node.text }),
+    ...(marks ? { marks } : {}),
+    ...(keepsAttrs ? { attrs: node.attrs } : {}),
+    ...(node.content ? { content: node.content.map(withoutNulls) } : {}),
+  };
 }
 
 function Formats({ editor }: { readonly editor: Editor }) {
   const state = useEditorState({
     editor,
-    selector: ({ editor: one }) => ({ bold: one.isActive('bold'), italic: one.isActive('italic'), bullets: one.isActive('bulletList'), numbers: one.isActive('orderedList'), link: one.isActive('link'), href: String(one.getAttributes('link')['href'] ?? '') }),
+    selector: ({ editor: one }) => ({
+      bold: one.isActive('bold'),
+      italic: one.isActive('italic'),
+      bullets: one.isActive('bulletList'),
+      numbers: one.isActive('orderedList'),
+      link: one.isActive('link'),
+      href: String(one.getAttributes('link')['href'] ?? ''),
+    }),
   });
   const [linking, setLinking] = useState(false);
   const [href, setHref] = useState('');
@@ -161,16 +230,36 @@ function Formats({ editor }: { readonly editor: Editor }) {
   };
   return (
     <span className="format-bar" role="toolbar" aria-label="Format">
-      <button type="button" aria-label="Bold" aria-pressed={state.bold} onClick={() => editor.chain().focus().toggleBold().run()}>
+      <button
+        type="button"
+        aria-label="Bold"
+        aria-pressed={state.bold}
+        onClick={() => editor.chain().focus().toggleBold().run()}
+      >
         <IconBold size={16} />
       </button>
-      <button type="button" aria-label="Italic" aria-pressed={state.italic} onClick={() => editor.chain().focus().toggleItalic().run()}>
+      <button
+        type="button"
+        aria-label="Italic"
+        aria-pressed={state.italic}
+        onClick={() => editor.chain().focus().toggleItalic().run()}
+      >
         <IconItalic size={16} />
       </button>
-      <button type="button" aria-label="List" aria-pressed={state.bullets} onClick={() => editor.chain().focus().toggleBulletList().run()}>
+      <button
+        type="button"
+        aria-label="List"
+        aria-pressed={state.bullets}
+        onClick={() => editor.chain().focus().toggleBulletList().run()}
+      >
         <IconList size={16} />
       </button>
-      <button type="button" aria-label="Numbered list" aria-pressed={state.numbers} onClick={() => editor.chain().focus().toggleOrderedList().run()}>
+      <button
+        type="button"
+        aria-label="Numbered list"
+        aria-pressed={state.numbers}
+        onClick={() => editor.chain().focus().toggleOrderedList().run()}
+      >
         <IconListNumbers size={16} />
       </button>
       <button
@@ -211,8 +300,17 @@ function Formats({ editor }: { readonly editor: Editor }) {
 /** Puts a personal field in; when one is selected, changes it. */
 function FieldTools({ editor }: { readonly editor: Editor }) {
   const { data } = useVocabularyQuery();
-  const selected = useEditorState({ editor, selector: ({ editor: one }) => (one.isActive('personalField') ? (one.getAttributes('personalField') as { field: string; fallback: string }) : null) });
-  const fields = data?.fields.filter(({ key }) => key !== 'owner' && key !== 'permission' && key !== 'came_in') ?? [];
+  const selected = useEditorState({
+    editor,
+    selector: ({ editor: one }) =>
+      one.isActive('personalField')
+        ? (one.getAttributes('personalField') as { field: string; fallback: string })
+        : null,
+  });
+  const fields =
+    data?.fields.filter(
+      ({ key }) => key !== 'owner' && key !== 'permission' && key !== 'came_in',
+    ) ?? [];
   if (!selected) {
     return (
       <select
@@ -221,7 +319,17 @@ function FieldTools({ editor }: { readonly editor: Editor }) {
         value=""
         onChange={(event) => {
           const field = event.currentTarget.value;
-          if (field) editor.chain().focus().insertContent([{ type: 'personalField', attrs: { field, fallback: field === 'given_name' ? 'friend' : '' } }]).run();
+          if (field)
+            editor
+              .chain()
+              .focus()
+              .insertContent([
+                {
+                  type: 'personalField',
+                  attrs: { field, fallback: field === 'given_name' ? 'friend' : '' },
+                },
+              ])
+              .run();
         }}
       >
         <option value="">+ personal field</option>
@@ -233,12 +341,17 @@ function FieldTools({ editor }: { readonly editor: Editor }) {
       </select>
     );
   }
-  const put = (attrs: { field?: string; fallback?: string }): void => void editor.chain().updateAttributes('personalField', attrs).run();
+  const put = (attrs: { field?: string; fallback?: string }): void =>
+    void editor.chain().updateAttributes('personalField', attrs).run();
   return (
     <>
       <label>
         field
-        <select className="plain-select" value={selected.field} onChange={(event) => put({ field: event.currentTarget.value })}>
+        <select
+          className="plain-select"
+          value={selected.field}
+          onChange={(event) => put({ field: event.currentTarget.value })}
+        >
           {fields.map(({ key, label }) => (
             <option key={key} value={key}>
               {label}
@@ -248,7 +361,12 @@ function FieldTools({ editor }: { readonly editor: Editor }) {
       </label>
       <label>
         where it is missing
-        <input className="line-input" maxLength={200} value={selected.fallback} onChange={(event) => put({ fallback: event.currentTarget.value })} />
+        <input
+          className="line-input"
+          maxLength={200}
+          value={selected.fallback}
+          onChange={(event) => put({ fallback: event.currentTarget.value })}
+        />
       </label>
     </>
   );

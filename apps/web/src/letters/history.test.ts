@@ -4,7 +4,12 @@ import fc from 'fast-check';
 import { beginHistory, step } from './history.js';
 
 const letter = (name: string): LetterContent => ({ ...emptyLetter('footer'), subject: [name] });
-const change = (name: string, place: string, at: number) => ({ kind: 'change' as const, content: letter(name), place, at });
+const change = (name: string, place: string, at: number) => ({
+  kind: 'change' as const,
+  content: letter(name),
+  place,
+  at,
+});
 const subject = ({ present }: { present: LetterContent }): unknown => present.subject[0];
 
 it('counts typing in one place as one step until there is a pause', () => {
@@ -32,13 +37,23 @@ it('starts a new step after an undo, and forgets what could have been done again
 });
 
 it('has no history of a state that came from elsewhere', () => {
-  const history = step(step(beginHistory(letter('a')), change('b', '', 1)), { kind: 'replace', content: letter('theirs') });
+  const history = step(step(beginHistory(letter('a')), change('b', '', 1)), {
+    kind: 'replace',
+    content: letter('theirs'),
+  });
   expect([subject(history), history.past, history.future]).toEqual(['theirs', [], []]);
 });
 
 it('comes back to where it was by as many undos as redos, whatever happened', () => {
   const action = fc.oneof(
-    fc.record({ kind: fc.constant('change' as const), name: fc.string(), place: fc.constantFrom('', 'subject', 'block'), at: fc.nat(5000) }).map(({ name, place, at }) => change(name, place, at)),
+    fc
+      .record({
+        kind: fc.constant('change' as const),
+        name: fc.string(),
+        place: fc.constantFrom('', 'subject', 'block'),
+        at: fc.nat(5000),
+      })
+      .map(({ name, place, at }) => change(name, place, at)),
     fc.constantFrom({ kind: 'undo' as const }, { kind: 'redo' as const }),
   );
   fc.assert(

@@ -13,8 +13,22 @@ export function SignInPage() {
       </span>
       <h1>Sign in</h1>
       <form onSubmit={form.submit} noValidate>
-        <TextInput mt="md" label="Email address" type="email" autoComplete="username" autoFocus required {...form.field('address')} />
-        <PasswordInput mt="sm" label="Password" autoComplete="current-password" required {...form.field('password')} />
+        <TextInput
+          mt="md"
+          label="Email address"
+          type="email"
+          autoComplete="username"
+          autoFocus
+          required
+          {...form.field('address')}
+        />
+        <PasswordInput
+          mt="sm"
+          label="Password"
+          autoComplete="current-password"
+          required
+          {...form.field('password')}
+        />
         {form.general && (
           <div role="alert">
             <Note kind="wrong">{form.general}</Note>

@@ -23,10 +23,21 @@ export function Standstill({ work, thing, what, reason }: StandstillReply) {
         <b>Stands still:</b> {what}. {reason.charAt(0).toUpperCase() + reason.slice(1)}.
         {may && (
           <Group gap="xs" mt={6}>
-            <Button size="compact-sm" variant="default" loading={isLoading} onClick={() => go('again')}>
+            <Button
+              size="compact-sm"
+              variant="default"
+              loading={isLoading}
+              onClick={() => go('again')}
+            >
               Try again
             </Button>
-            <Button size="compact-sm" variant="subtle" color="gray" disabled={isLoading} onClick={() => go('leave')}>
+            <Button
+              size="compact-sm"
+              variant="subtle"
+              color="gray"
+              disabled={isLoading}
+              onClick={() => go('leave')}
+            >
               Leave it as it is
             </Button>
           </Group>

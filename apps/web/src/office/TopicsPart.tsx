@@ -2,7 +2,11 @@
 import { Button, TextInput } from '@mantine/core';
 import type { TopicReply } from '@palabra/contract/contacts';
 import { useState } from 'react';
-import { useAddTopicMutation, useChangeTopicMutation, useVocabularyQuery } from '../contacts/contacts.api';
+import {
+  useAddTopicMutation,
+  useChangeTopicMutation,
+  useVocabularyQuery,
+} from '../contacts/contacts.api';
 import { useForm } from '../ui/form';
 import { Note } from '../ui/states';
 
@@ -11,7 +15,12 @@ export function TopicsPart({ may }: { readonly may: boolean }) {
   const [edited, setEdited] = useState<number | 'new'>();
   return (
     <div style={{ maxWidth: 620 }}>
-      {data?.topics.length === 0 && <p className="soft">Readers can leave all letters, or only some kinds of them. Name the kinds, such as newsletter and offers, and say on a campaign’s sheet which one it is.</p>}
+      {data?.topics.length === 0 && (
+        <p className="soft">
+          Readers can leave all letters, or only some kinds of them. Name the kinds, such as
+          newsletter and offers, and say on a campaign’s sheet which one it is.
+        </p>
+      )}
       <ul className="rows" style={{ marginTop: -8 }}>
         {data?.topics.map((topic) =>
           edited === topic.id ? (
@@ -24,7 +33,12 @@ export function TopicsPart({ may }: { readonly may: boolean }) {
                 <b>{topic.name}</b> <span className="soft">{topic.description}</span>
               </span>
               {may && (
-                <button type="button" className="act" aria-label={`Change the topic ${topic.name}`} onClick={() => setEdited(topic.id)}>
+                <button
+                  type="button"
+                  className="act"
+                  aria-label={`Change the topic ${topic.name}`}
+                  onClick={() => setEdited(topic.id)}
+                >
                   Change
                 </button>
               )}
@@ -44,17 +58,32 @@ export function TopicsPart({ may }: { readonly may: boolean }) {
   );
 }
 
-function TopicForm({ topic, onDone }: { readonly topic?: TopicReply; readonly onDone: () => void }) {
+function TopicForm({
+  topic,
+  onDone,
+}: {
+  readonly topic?: TopicReply;
+  readonly onDone: () => void;
+}) {
   const [add] = useAddTopicMutation();
   const [change] = useChangeTopicMutation();
-  const form = useForm({ name: topic?.name ?? '', description: topic?.description ?? '' }, async (values) => {
-    await (topic ? change({ id: topic.id, ...values }) : add(values)).unwrap();
-    onDone();
-  });
+  const form = useForm(
+    { name: topic?.name ?? '', description: topic?.description ?? '' },
+    async (values) => {
+      await (topic ? change({ id: topic.id, ...values }) : add(values)).unwrap();
+      onDone();
+    },
+  );
   return (
     <form onSubmit={form.submit} noValidate style={{ maxWidth: 460, flex: 1 }}>
       <TextInput label="Name" data-autofocus autoFocus maxLength={60} {...form.field('name')} />
-      <TextInput mt="sm" label="What it brings" description="One sentence that readers see." maxLength={200} {...form.field('description')} />
+      <TextInput
+        mt="sm"
+        label="What it brings"
+        description="One sentence that readers see."
+        maxLength={200}
+        {...form.field('description')}
+      />
       {form.general && <Note kind="wrong">{form.general}</Note>}
       <Button mt="md" type="submit" loading={form.busy}>
         Keep this topic

@@ -15,14 +15,26 @@ import { Empty, Ghost, Wrong } from '../ui/states';
 import { clock, dayAndClock, day } from '../ui/time';
 import { useResultQuery } from './results.api';
 
-const ResponseChart = lazy(async () => ({ default: (await import('./ResponseChart')).ResponseChart }));
+const ResponseChart = lazy(async () => ({
+  default: (await import('./ResponseChart')).ResponseChart,
+}));
 const FRESH_MS = 3000;
 
 export function ResultPage() {
   const id = Number(useParams()['id']);
   const { office } = useOffice();
-  const result = useResultQuery(id, { skip: !Number.isInteger(id), refetchOnMountOrArgChange: true, pollingInterval: FRESH_MS, skipPollingIfUnfocused: true });
-  if (result.isError && !result.data) return problemOf(result.error).status === 404 ? <Lost /> : <Wrong error={result.error} again={() => void result.refetch()} />;
+  const result = useResultQuery(id, {
+    skip: !Number.isInteger(id),
+    refetchOnMountOrArgChange: true,
+    pollingInterval: FRESH_MS,
+    skipPollingIfUnfocused: true,
+  });
+  if (result.isError && !result.data)
+    return problemOf(result.error).status === 404 ? (
+      <Lost />
+    ) : (
+      <Wrong error={result.error} again={() => void result.refetch()} />
+    );
   const data = result.data?.id === id ? result.data : undefined;
   if (!data) {
     return (
@@ -32,11 +44,18 @@ export function ResultPage() {
     );
   }
   const to = (part: string): string => peoplePath(peopleRef('campaign', id, part));
-  const sameDay = data.startedAt && data.finishedAt && day(office.timeZone, data.startedAt) === day(office.timeZone, data.finishedAt);
+  const sameDay =
+    data.startedAt &&
+    data.finishedAt &&
+    day(office.timeZone, data.startedAt) === day(office.timeZone, data.finishedAt);
   return (
     <Page
       title={data.name}
-      sub={data.startedAt ? `${data.finishedAt ? 'went out' : 'going out since'} ${dayAndClock(office.timeZone, data.startedAt)}${data.finishedAt ? ` to ${sameDay ? clock(office.timeZone, data.finishedAt) : dayAndClock(office.timeZone, data.finishedAt)}` : ''}` : 'not out yet'}
+      sub={
+        data.startedAt
+          ? `${data.finishedAt ? 'went out' : 'going out since'} ${dayAndClock(office.timeZone, data.startedAt)}${data.finishedAt ? ` to ${sameDay ? clock(office.timeZone, data.finishedAt) : dayAndClock(office.timeZone, data.finishedAt)}` : ''}`
+          : 'not out yet'
+      }
       actions={
         <Button component={Link} to={`/campaigns/${id}`} variant="default">
           The campaign
@@ -45,15 +64,25 @@ export function ResultPage() {
       margin={<ResultMargin data={data} to={to} />}
     >
       {!data.startedAt ? (
-        <Empty title="This campaign has not gone out yet">What comes back is counted here from the first letter on.</Empty>
+        <Empty title="This campaign has not gone out yet">
+          What comes back is counted here from the first letter on.
+        </Empty>
       ) : (
         <>
           <Figures data={data} to={to} />
           <h2>
-            When they opened and clicked <span className="soft small">{data.step === 'hour' ? 'for the first time, in the first three days' : 'for the first time'}; dotted: by machines</span>
+            When they opened and clicked{' '}
+            <span className="soft small">
+              {data.step === 'hour'
+                ? 'for the first time, in the first three days'
+                : 'for the first time'}
+              ; dotted: by machines
+            </span>
           </h2>
           {data.points.length === 0 ? (
-            <p className="empty">Nothing has come back yet. Most opens come within the first day.</p>
+            <p className="empty">
+              Nothing has come back yet. Most opens come within the first day.
+            </p>
           ) : (
             <Suspense fallback={<div style={{ height: 220 }} />}>
               <ResponseChart points={data.points} step={data.step} zone={office.timeZone} />
@@ -114,7 +143,12 @@ function Links({ data, to }: { readonly data: ResultReply; readonly to: To }) {
           </span>
           <span>
             <Num value={link.people} to={to(`link-${link.link}`)} label={`clicked ${link.label}`} />
-            {link.machines > 0 && <span className="soft small" title="people for whom a machine followed it"> + {count(link.machines)} by machines</span>}
+            {link.machines > 0 && (
+              <span className="soft small" title="people for whom a machine followed it">
+                {' '}
+                + {count(link.machines)} by machines
+              </span>
+            )}
           </span>
         </div>
       ))}
@@ -125,7 +159,8 @@ function Links({ data, to }: { readonly data: ResultReply; readonly to: To }) {
 function ResultMargin({ data, to }: { readonly data: ResultReply; readonly to: To }) {
   const { counts, tally } = data;
   const heldBack = heldBackReasons.reduce((sum, reason) => sum + (tally.heldBack[reason] ?? 0), 0);
-  const less = (label: string, value: number, part: string) => (value > 0 ? [{ label, value, to: to(part), kind: 'less' as const }] : []);
+  const less = (label: string, value: number, part: string) =>
+    value > 0 ? [{ label, value, to: to(part), kind: 'less' as const }] : [];
   return (
     <>
       <MarginPart title="Tally">
@@ -140,7 +175,11 @@ function ResultMargin({ data, to }: { readonly data: ResultReply; readonly to: T
             { label: 'sent', value: counts.sent, to: to('sent'), kind: 'total' },
             ...less('dead address', counts.bouncedHard, 'bounced-hard'),
             ...less('came back for now', counts.bouncedSoft, 'bounced-soft'),
-            ...less('refused otherwise', counts.bounced - counts.bouncedHard - counts.bouncedSoft, 'bounced-policy'),
+            ...less(
+              'refused otherwise',
+              counts.bounced - counts.bouncedHard - counts.bouncedSoft,
+              'bounced-policy',
+            ),
             ...less('put off so far', counts.deferred, 'deferred'),
             ...less('gave up after tries', counts.gaveUp, 'gave-up'),
             ...less('uncertain', counts.uncertain, 'uncertain'),
@@ -159,7 +198,8 @@ function ResultMargin({ data, to }: { readonly data: ResultReply; readonly to: T
             {counts.replied > 0 && counts.complained > 0 && ', '}
             {counts.complained > 0 && (
               <>
-                <Num value={counts.complained} to={to('complained')} label="complained" /> complained
+                <Num value={counts.complained} to={to('complained')} label="complained" />{' '}
+                complained
               </>
             )}
             . <Link to="/results/returned">The mail</Link>
@@ -172,14 +212,25 @@ function ResultMargin({ data, to }: { readonly data: ResultReply; readonly to: T
             'None showed themselves.'
           ) : (
             <>
-              For <Num value={counts.machineOpened} to={to('machine-opened')} /> people a machine opened the letter{counts.machineClicked === 0 ? '; none followed a link' : <>, for <Num value={counts.machineClicked} to={to('machine-clicked')} /> one followed a link</>}. They count in none of the figures.
+              For <Num value={counts.machineOpened} to={to('machine-opened')} /> people a machine
+              opened the letter
+              {counts.machineClicked === 0 ? (
+                '; none followed a link'
+              ) : (
+                <>
+                  , for <Num value={counts.machineClicked} to={to('machine-clicked')} /> one
+                  followed a link
+                </>
+              )}
+              . They count in none of the figures.
             </>
           )}
         </p>
       </MarginPart>
       <MarginPart title="Not opened">
         <p className="soft">
-          <Num value={counts.notOpened} to={to('not-opened')} /> of {count(counts.accepted)} have not opened it, as far as pictures tell.
+          <Num value={counts.notOpened} to={to('not-opened')} /> of {count(counts.accepted)} have
+          not opened it, as far as pictures tell.
         </p>
       </MarginPart>
     </>

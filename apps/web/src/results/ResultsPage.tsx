@@ -38,12 +38,18 @@ export function ResultsPage() {
       {first.isLoading && <Ghost lines={8} />}
       {first.data?.length === 0 && (
         <Empty title="Nothing has gone out yet">
-          As soon as a campaign is sent, what comes back is counted here. <Link to="/campaigns">To the campaigns</Link>
+          As soon as a campaign is sent, what comes back is counted here.{' '}
+          <Link to="/campaigns">To the campaigns</Link>
         </Empty>
       )}
       {rows.length > 0 && <ResultTable rows={rows} />}
       {!ended && (first.data?.length ?? 0) === PAGE && (
-        <button type="button" className="act" disabled={loading.isFetching} onClick={() => void showOlder()}>
+        <button
+          type="button"
+          className="act"
+          disabled={loading.isFetching}
+          onClick={() => void showOlder()}
+        >
           {loading.isFetching ? 'Looking …' : 'Earlier'}
         </button>
       )}
@@ -53,7 +59,8 @@ export function ResultsPage() {
 
 function ResultTable({ rows }: { readonly rows: readonly ResultLine[] }) {
   const { office } = useOffice();
-  const of = (row: ResultLine, part: string): string => peoplePath(peopleRef('campaign', row.id, part));
+  const of = (row: ResultLine, part: string): string =>
+    peoplePath(peopleRef('campaign', row.id, part));
   return (
     <table className="people numbers">
       <colgroup>
@@ -89,10 +96,12 @@ function ResultTable({ rows }: { readonly rows: readonly ResultLine[] }) {
               <Num value={row.delivered} to={of(row, 'delivered')} />
             </td>
             <td>
-              <Num value={row.opened} to={of(row, 'opened')} /> <Rate count={row.opened} of={row.delivered} />
+              <Num value={row.opened} to={of(row, 'opened')} />{' '}
+              <Rate count={row.opened} of={row.delivered} />
             </td>
             <td>
-              <Num value={row.clicked} to={of(row, 'clicked')} /> <Rate count={row.clicked} of={row.delivered} />
+              <Num value={row.clicked} to={of(row, 'clicked')} />{' '}
+              <Rate count={row.clicked} of={row.delivered} />
             </td>
             <td>
               <Num value={row.bounced} to={of(row, 'bounced')} />

@@ -26,15 +26,29 @@ const kindWords: Record<ReturnedKind, string> = {
   receipt: 'has arrived',
   unread: 'could not be read',
 };
-const bounceWords: Record<BounceKind, string> = { hard: 'the address is dead', soft: 'not now', policy: 'refused by a rule of theirs', other: 'for another reason' };
-const evidenceWords: Record<Evidence, string> = { envelope: 'the address it was sent to', headers: 'its headers', original: 'the letter quoted in it', address: 'only an address in it', 'by hand': 'somebody of the office' };
+const bounceWords: Record<BounceKind, string> = {
+  hard: 'the address is dead',
+  soft: 'not now',
+  policy: 'refused by a rule of theirs',
+  other: 'for another reason',
+};
+const evidenceWords: Record<Evidence, string> = {
+  envelope: 'the address it was sent to',
+  headers: 'its headers',
+  original: 'the letter quoted in it',
+  address: 'only an address in it',
+  'by hand': 'somebody of the office',
+};
 
 export function ReturnedPage() {
   const [search, setSearch] = useSearchParams();
   const open = search.get('all') === null;
   const [before, setBefore] = useState<number>();
   const seesAll = useSeesEverybody();
-  const found = useReturnedQuery({ open: open ? 'yes' : 'no', before }, { refetchOnMountOrArgChange: true, pollingInterval: 10_000, skipPollingIfUnfocused: true });
+  const found = useReturnedQuery(
+    { open: open ? 'yes' : 'no', before },
+    { refetchOnMountOrArgChange: true, pollingInterval: 10_000, skipPollingIfUnfocused: true },
+  );
   const data = found.data;
   return (
     <Page
@@ -43,14 +57,23 @@ export function ReturnedPage() {
       margin={
         <MarginPart title="How it is read">
           <p className="soft">
-            Notices, complaints and replies are matched with their letter by the address they were sent to, by their headers, or by the letter they quote. What names only an address, or can’t be read, waits here for a person: nobody is put on do not mail on a guess.
+            Notices, complaints and replies are matched with their letter by the address they were
+            sent to, by their headers, or by the letter they quote. What names only an address, or
+            can’t be read, waits here for a person: nobody is put on do not mail on a guess.
           </p>
-          <p className="soft">Out-of-office answers are kept apart from replies and count nowhere as a response. A question whether a human wrote counts as nothing; it waits here in case you want to answer it.</p>
+          <p className="soft">
+            Out-of-office answers are kept apart from replies and count nowhere as a response. A
+            question whether a human wrote counts as nothing; it waits here in case you want to
+            answer it.
+          </p>
         </MarginPart>
       }
     >
       {!seesAll ? (
-        <Empty title="For the coordinator">Returned mail is sorted by a coordinator. What it says about your own people stands on their pages.</Empty>
+        <Empty title="For the coordinator">
+          Returned mail is sorted by a coordinator. What it says about your own people stands on
+          their pages.
+        </Empty>
       ) : (
         <>
           <Words
@@ -64,14 +87,24 @@ export function ReturnedPage() {
           />
           {found.isError && <Wrong error={found.error} again={() => void found.refetch()} />}
           {!data && found.isLoading && <Ghost lines={6} />}
-          {data?.mails.length === 0 && <Empty title={open ? 'Nothing to see to' : 'Nothing has come back yet'}>{open ? 'What comes back and can’t be matched with certainty waits in this place.' : 'Notices of dead addresses, complaints and replies are kept here as they come in.'}</Empty>}
+          {data?.mails.length === 0 && (
+            <Empty title={open ? 'Nothing to see to' : 'Nothing has come back yet'}>
+              {open
+                ? 'What comes back and can’t be matched with certainty waits in this place.'
+                : 'Notices of dead addresses, complaints and replies are kept here as they come in.'}
+            </Empty>
+          )}
           <ul className="rows" style={{ marginTop: 8 }}>
             {data?.mails.map((mail) => (
               <Mail key={mail.id} mail={mail} />
             ))}
           </ul>
           {data?.before && (
-            <button type="button" className="act" onClick={() => setBefore(data.before ?? undefined)}>
+            <button
+              type="button"
+              className="act"
+              onClick={() => setBefore(data.before ?? undefined)}
+            >
               Earlier
             </button>
           )}
@@ -85,13 +118,19 @@ function Mail({ mail }: { readonly mail: ReturnedReply }) {
   const { office } = useOffice();
   const may = useMay('send');
   const [shown, setShown] = useState(false);
-  const name = mail.person && displayName({ given: mail.person.givenName, family: mail.person.familyName }, mail.person.address);
+  const name =
+    mail.person &&
+    displayName(
+      { given: mail.person.givenName, family: mail.person.familyName },
+      mail.person.address,
+    );
   return (
     <li style={{ display: 'block' }}>
       <div style={{ display: 'flex', gap: 16, alignItems: 'baseline' }}>
         <span className="when">{dayAndClock(office.timeZone, mail.at)}</span>
         <span className="what">
-          <b>{mail.subject || 'no subject'}</b> <span className="soft">from {mail.sender || 'nobody'}</span>
+          <b>{mail.subject || 'no subject'}</b>{' '}
+          <span className="soft">from {mail.sender || 'nobody'}</span>
           <br />
           <span className="soft">
             {kindWords[mail.kind]}
@@ -110,7 +149,12 @@ function Mail({ mail }: { readonly mail: ReturnedReply }) {
             {mail.evidence && ` (known by ${evidenceWords[mail.evidence]})`}
           </span>
         </span>
-        <button type="button" className="act" aria-expanded={shown} onClick={() => setShown(!shown)}>
+        <button
+          type="button"
+          className="act"
+          aria-expanded={shown}
+          onClick={() => setShown(!shown)}
+        >
           {shown ? 'Close' : mail.isOpen && may ? 'See to it' : 'Read'}
         </button>
       </div>
@@ -125,7 +169,10 @@ function Mail({ mail }: { readonly mail: ReturnedReply }) {
   );
 }
 
-const choices: readonly { readonly label: string; readonly request: Pick<SortReturnedRequest, 'kind' | 'bounce'> }[] = [
+const choices: readonly {
+  readonly label: string;
+  readonly request: Pick<SortReturnedRequest, 'kind' | 'bounce'>;
+}[] = [
   { label: 'The address is dead', request: { kind: 'bounce', bounce: 'hard' } },
   { label: 'Came back for now', request: { kind: 'bounce', bounce: 'soft' } },
   { label: 'A complaint', request: { kind: 'complaint' } },
@@ -154,7 +201,11 @@ function Sort({ mail }: { readonly mail: ReturnedReply }) {
         </div>
       )}
       {mail.kind === 'reply' ? (
-        <Button variant="default" loading={sorting.isLoading} onClick={() => void send({ kind: 'nothing' })}>
+        <Button
+          variant="default"
+          loading={sorting.isLoading}
+          onClick={() => void send({ kind: 'nothing' })}
+        >
           Seen to
         </Button>
       ) : (
@@ -165,11 +216,23 @@ function Sort({ mail }: { readonly mail: ReturnedReply }) {
           </div>
           <div className="sheet-line" style={{ gap: 8 }}>
             {choices.map(({ label, request }) => (
-              <Button key={label} size="compact-sm" variant="default" disabled={sorting.isLoading || person === undefined} onClick={() => void send({ ...request, contact: person })}>
+              <Button
+                key={label}
+                size="compact-sm"
+                variant="default"
+                disabled={sorting.isLoading || person === undefined}
+                onClick={() => void send({ ...request, contact: person })}
+              >
                 {label}
               </Button>
             ))}
-            <Button size="compact-sm" variant="subtle" color="gray" disabled={sorting.isLoading} onClick={() => void send({ kind: 'nothing' })}>
+            <Button
+              size="compact-sm"
+              variant="subtle"
+              color="gray"
+              disabled={sorting.isLoading}
+              onClick={() => void send({ kind: 'nothing' })}
+            >
               None of these
             </Button>
           </div>

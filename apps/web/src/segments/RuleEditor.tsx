@@ -1,6 +1,24 @@
 // The rule as it is edited: groups with their word, conditions with their count. Two levels here, any depth in the model.
 import type { Field } from '@palabra/core/contacts';
-import { groupWords, isGroup, moveNode, nodeAt, operandOf, operatorsFor, parsePath, pathText, stepNode, tagOperators, type Condition, type FieldCondition, type Group, type Rule, type RuleContext, type RuleNode, type TagCondition } from '@palabra/core/segments';
+import {
+  groupWords,
+  isGroup,
+  moveNode,
+  nodeAt,
+  operandOf,
+  operatorsFor,
+  parsePath,
+  pathText,
+  stepNode,
+  tagOperators,
+  type Condition,
+  type FieldCondition,
+  type Group,
+  type Rule,
+  type RuleContext,
+  type RuleNode,
+  type TagCondition,
+} from '@palabra/core/segments';
 import { Flag } from '../contacts/Flag';
 import { TagPicker } from '../contacts/TagPicker';
 import type { TagReply } from '@palabra/contract/contacts';
@@ -21,7 +39,11 @@ interface EditorProps {
 
 type Step = (path: string, by: 1 | -1) => void;
 
-export function RuleEditor({ rule, onChange, ...rest }: EditorProps & { readonly rule: Rule; readonly onChange: (rule: Rule) => void }) {
+export function RuleEditor({
+  rule,
+  onChange,
+  ...rest
+}: EditorProps & { readonly rule: Rule; readonly onChange: (rule: Rule) => void }) {
   const put = (root: Group): void => onChange({ v: 1, root });
   /** Onto a condition means to its place; into a group (`in:1`) means to its end. */
   const drop = (from: string, to: string): void => {
@@ -31,15 +53,25 @@ export function RuleEditor({ rule, onChange, ...rest }: EditorProps & { readonly
     const group = into === undefined ? target.slice(0, -1) : target;
     const moved = nodeAt(rule.root, source);
     const holder = nodeAt(rule.root, group);
-    if (!moved || !holder || !isGroup(holder) || (isGroup(moved) && group.length > LEVELS - 2)) return;
+    if (!moved || !holder || !isGroup(holder) || (isGroup(moved) && group.length > LEVELS - 2))
+      return;
     const own = target.at(-1) ?? 0;
     const isLater = pathText(source.slice(0, -1)) === pathText(group) && (source.at(-1) ?? 0) < own;
-    put(moveNode(rule.root, source, group, into === undefined ? (isLater ? own + 1 : own) : holder.items.length));
+    put(
+      moveNode(
+        rule.root,
+        source,
+        group,
+        into === undefined ? (isLater ? own + 1 : own) : holder.items.length,
+      ),
+    );
   };
   const step = (path: string, by: 1 | -1): void => {
     const { root, path: now } = stepNode(rule.root, parsePath(path), by);
     put(root);
-    requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-path="${pathText(now)}"] .lead`)?.focus());
+    requestAnimationFrame(() =>
+      document.querySelector<HTMLElement>(`[data-path="${pathText(now)}"] .lead`)?.focus(),
+    );
   };
   return (
     <Dragging onMove={drop}>
@@ -61,12 +93,19 @@ function GroupEditor({ group, path, level, onChange, onRemove, ...rest }: GroupE
   const { disabled, context } = rest;
   const put = (items: readonly RuleNode[]): void => onChange({ ...group, items });
   const at = (index: number): string => (path === '' ? String(index) : `${path}.${index}`);
-  const replace = (index: number, node: RuleNode): void => put(group.items.map((item, own) => (own === index ? node : item)));
+  const replace = (index: number, node: RuleNode): void =>
+    put(group.items.map((item, own) => (own === index ? node : item)));
   const remove = (index: number): void => put(group.items.filter((_, own) => own !== index));
   return (
     <div className={`group ${group.of}`} role="group" aria-label={`${group.of} of`}>
       <div className="condition" style={{ borderBottom: 0, minHeight: 26 }}>
-        <Words label="How the conditions count" value={group.of} disabled={disabled} options={groupWords.map((value) => ({ value, label: `${value} of` }))} onChange={(of) => onChange({ ...group, of })} />
+        <Words
+          label="How the conditions count"
+          value={group.of}
+          disabled={disabled}
+          options={groupWords.map((value) => ({ value, label: `${value} of` }))}
+          onChange={(of) => onChange({ ...group, of })}
+        />
         {onRemove && !disabled && (
           <span className="end">
             <button type="button" className="act small" onClick={onRemove}>
@@ -77,23 +116,57 @@ function GroupEditor({ group, path, level, onChange, onRemove, ...rest }: GroupE
       </div>
       <SortableItems ids={group.items.map((_, index) => at(index))}>
         <DropPlace id={`in:${path}`}>
-          {group.items.length === 0 && <p className="soft small">{group.of === 'any' ? 'No condition yet: nobody.' : 'No condition yet: everybody.'}</p>}
+          {group.items.length === 0 && (
+            <p className="soft small">
+              {group.of === 'any' ? 'No condition yet: nobody.' : 'No condition yet: everybody.'}
+            </p>
+          )}
           {group.items.map((item, index) =>
             isGroup(item) ? (
-              <GroupEditor key={index} {...rest} group={item} path={at(index)} level={level + 1} onChange={(node) => replace(index, node)} onRemove={() => remove(index)} />
+              <GroupEditor
+                key={index}
+                {...rest}
+                group={item}
+                path={at(index)}
+                level={level + 1}
+                onChange={(node) => replace(index, node)}
+                onRemove={() => remove(index)}
+              />
             ) : (
-              <ConditionEditor key={index} {...rest} condition={item} path={at(index)} onChange={(node) => replace(index, node)} onRemove={() => remove(index)} />
+              <ConditionEditor
+                key={index}
+                {...rest}
+                condition={item}
+                path={at(index)}
+                onChange={(node) => replace(index, node)}
+                onRemove={() => remove(index)}
+              />
             ),
           )}
         </DropPlace>
       </SortableItems>
       {!disabled && (
         <div style={{ display: 'flex', gap: 18, paddingTop: 6 }}>
-          <button type="button" className="act" onClick={() => put([...group.items, context.tags.length > 0 ? { kind: 'tag', op: 'has', tags: [] } : { kind: 'field', field: 'town', op: 'is' }])}>
+          <button
+            type="button"
+            className="act"
+            onClick={() =>
+              put([
+                ...group.items,
+                context.tags.length > 0
+                  ? { kind: 'tag', op: 'has', tags: [] }
+                  : { kind: 'field', field: 'town', op: 'is' },
+              ])
+            }
+          >
             + condition
           </button>
           {level < LEVELS && (
-            <button type="button" className="act" onClick={() => put([...group.items, { of: 'any', items: [] }])}>
+            <button
+              type="button"
+              className="act"
+              onClick={() => put([...group.items, { of: 'any', items: [] }])}
+            >
               + group
             </button>
           )}
@@ -111,12 +184,24 @@ interface ConditionEditorProps extends EditorProps {
   readonly onStep: Step;
 }
 
-function ConditionEditor({ condition, path, onChange, onRemove, onStep, context, alone, to, disabled, onHover }: ConditionEditorProps) {
+function ConditionEditor({
+  condition,
+  path,
+  onChange,
+  onRemove,
+  onStep,
+  context,
+  alone,
+  to,
+  disabled,
+  onHover,
+}: ConditionEditorProps) {
   const own = alone[path];
   const choose = (key: string): void => {
     if (key === 'tag') return onChange({ kind: 'tag', op: 'has', tags: [] });
     const field = context.fields.find((one) => one.key === key);
-    if (field) onChange({ kind: 'field', field: field.key, op: operatorsFor[field.type][0] ?? 'is filled' });
+    if (field)
+      onChange({ kind: 'field', field: field.key, op: operatorsFor[field.type][0] ?? 'is filled' });
   };
   const drag = useDrag(path, disabled);
   return (
@@ -126,14 +211,24 @@ function ConditionEditor({ condition, path, onChange, onRemove, onStep, context,
       data-path={path}
       className={`condition ${own === undefined ? 'unfinished' : ''}`}
       onKeyDown={(event) => {
-        if (disabled || !event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
+        if (disabled || !event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown'))
+          return;
         event.preventDefault();
         onStep(path, event.key === 'ArrowUp' ? -1 : 1);
       }}
-      onMouseEnter={() => onHover(path)} onMouseLeave={() => onHover(undefined)} onFocus={() => onHover(path)} onBlur={() => onHover(undefined)}
+      onMouseEnter={() => onHover(path)}
+      onMouseLeave={() => onHover(undefined)}
+      onFocus={() => onHover(path)}
+      onBlur={() => onHover(undefined)}
     >
       {drag.handle}
-      <select className="lead" aria-label="What is asked" disabled={disabled} value={condition.kind === 'tag' ? 'tag' : condition.field} onChange={(event) => choose(event.currentTarget.value)}>
+      <select
+        className="lead"
+        aria-label="What is asked"
+        disabled={disabled}
+        value={condition.kind === 'tag' ? 'tag' : condition.field}
+        onChange={(event) => choose(event.currentTarget.value)}
+      >
         <option value="tag">tag</option>
         {context.fields.map(({ key, label }) => (
           <option key={key} value={key}>
@@ -141,13 +236,40 @@ function ConditionEditor({ condition, path, onChange, onRemove, onStep, context,
           </option>
         ))}
       </select>
-      {condition.kind === 'tag' ? <TagOperand condition={condition} tags={context.tags} disabled={disabled} onChange={onChange} /> : <FieldOperand condition={condition} fields={context.fields} disabled={disabled} onChange={onChange} />}
+      {condition.kind === 'tag' ? (
+        <TagOperand
+          condition={condition}
+          tags={context.tags}
+          disabled={disabled}
+          onChange={onChange}
+        />
+      ) : (
+        <FieldOperand
+          condition={condition}
+          fields={context.fields}
+          disabled={disabled}
+          onChange={onChange}
+        />
+      )}
       <span className="end">
         <span className="figure soft" title="people for whom this condition holds by itself">
-          {own === undefined ? <span className="caution small">unfinished</span> : <Num value={own} to={to && `${to}${path.replaceAll('.', '-')}`} label="people for whom this holds by itself" />}
+          {own === undefined ? (
+            <span className="caution small">unfinished</span>
+          ) : (
+            <Num
+              value={own}
+              to={to && `${to}${path.replaceAll('.', '-')}`}
+              label="people for whom this holds by itself"
+            />
+          )}
         </span>
         {!disabled && (
-          <button type="button" className="act" aria-label="Take this condition out" onClick={onRemove}>
+          <button
+            type="button"
+            className="act"
+            aria-label="Take this condition out"
+            onClick={onRemove}
+          >
             ×
           </button>
         )}
@@ -156,15 +278,34 @@ function ConditionEditor({ condition, path, onChange, onRemove, onStep, context,
   );
 }
 
-function TagOperand({ condition, tags, disabled, onChange }: { readonly condition: TagCondition; readonly tags: readonly TagReply[]; readonly disabled: boolean; readonly onChange: (condition: TagCondition) => void }) {
+function TagOperand({
+  condition,
+  tags,
+  disabled,
+  onChange,
+}: {
+  readonly condition: TagCondition;
+  readonly tags: readonly TagReply[];
+  readonly disabled: boolean;
+  readonly onChange: (condition: TagCondition) => void;
+}) {
   const several = condition.op !== 'has' && condition.op !== 'has not';
   const canAdd = several || condition.tags.length === 0;
   return (
     <>
-      <select aria-label="How the tag is asked for" disabled={disabled} value={condition.op} onChange={(event) => {
-        const op = tagOperators.find((one) => one === event.currentTarget.value) ?? 'has';
-        onChange({ ...condition, op, tags: op === 'has' || op === 'has not' ? condition.tags.slice(0, 1) : condition.tags });
-      }}>
+      <select
+        aria-label="How the tag is asked for"
+        disabled={disabled}
+        value={condition.op}
+        onChange={(event) => {
+          const op = tagOperators.find((one) => one === event.currentTarget.value) ?? 'has';
+          onChange({
+            ...condition,
+            op,
+            tags: op === 'has' || op === 'has not' ? condition.tags.slice(0, 1) : condition.tags,
+          });
+        }}
+      >
         {tagOperators.map((op) => (
           <option key={op}>{op}</option>
         ))}
@@ -172,15 +313,43 @@ function TagOperand({ condition, tags, disabled, onChange }: { readonly conditio
       <span className="flags wrap">
         {condition.tags.map((id) => {
           const tag = tags.find((one) => one.id === id);
-          return <Flag key={id} name={tag?.name ?? 'a tag that is gone'} colour={tag?.colour ?? 'slate'} onTakeOff={disabled ? undefined : () => onChange({ ...condition, tags: condition.tags.filter((one) => one !== id) })} />;
+          return (
+            <Flag
+              key={id}
+              name={tag?.name ?? 'a tag that is gone'}
+              colour={tag?.colour ?? 'slate'}
+              onTakeOff={
+                disabled
+                  ? undefined
+                  : () =>
+                      onChange({ ...condition, tags: condition.tags.filter((one) => one !== id) })
+              }
+            />
+          );
         })}
-        {canAdd && !disabled && <TagPicker label={condition.tags.length === 0 ? 'choose a tag' : '+ tag'} leaveOut={condition.tags} onPick={(id) => onChange({ ...condition, tags: [...condition.tags, id] })} />}
+        {canAdd && !disabled && (
+          <TagPicker
+            label={condition.tags.length === 0 ? 'choose a tag' : '+ tag'}
+            leaveOut={condition.tags}
+            onPick={(id) => onChange({ ...condition, tags: [...condition.tags, id] })}
+          />
+        )}
       </span>
     </>
   );
 }
 
-function FieldOperand({ condition, fields, disabled, onChange }: { readonly condition: FieldCondition; readonly fields: readonly Field[]; readonly disabled: boolean; readonly onChange: (condition: FieldCondition) => void }) {
+function FieldOperand({
+  condition,
+  fields,
+  disabled,
+  onChange,
+}: {
+  readonly condition: FieldCondition;
+  readonly fields: readonly Field[];
+  readonly disabled: boolean;
+  readonly onChange: (condition: FieldCondition) => void;
+}) {
   const field = fields.find(({ key }) => key === condition.field);
   if (!field) return <span className="wrong">this field is gone</span>;
   const operand = operandOf(field.type, condition.op);
@@ -188,31 +357,100 @@ function FieldOperand({ condition, fields, disabled, onChange }: { readonly cond
     const { value: _, ...base } = condition;
     onChange(value === undefined || value === '' ? base : { ...base, value });
   };
-  const number = (text: string): number | undefined => (text === '' || Number.isNaN(Number(text)) ? undefined : Number(text));
+  const number = (text: string): number | undefined =>
+    text === '' || Number.isNaN(Number(text)) ? undefined : Number(text);
   return (
     <>
-      <select aria-label="How the field is asked" disabled={disabled} value={condition.op} onChange={(event) => {
-        const op = operatorsFor[field.type].find((one) => one === event.currentTarget.value);
-        if (op) onChange(operandOf(field.type, op) === operand ? { ...condition, op } : { kind: 'field', field: field.key, op });
-      }}>
+      <select
+        aria-label="How the field is asked"
+        disabled={disabled}
+        value={condition.op}
+        onChange={(event) => {
+          const op = operatorsFor[field.type].find((one) => one === event.currentTarget.value);
+          if (op)
+            onChange(
+              operandOf(field.type, op) === operand
+                ? { ...condition, op }
+                : { kind: 'field', field: field.key, op },
+            );
+        }}
+      >
         {operatorsFor[field.type].map((op) => (
           <option key={op}>{op}</option>
         ))}
       </select>
-      {operand === 'text' && <input className="line-input" aria-label="Value" disabled={disabled} maxLength={1000} value={String(condition.value ?? '')} onChange={(event) => put(event.currentTarget.value)} />}
-      {operand === 'number' && <input className="line-input" aria-label="Value" type="number" step="any" disabled={disabled} value={String(condition.value ?? '')} onChange={(event) => put(number(event.currentTarget.value))} style={{ width: 110 }} />}
+      {operand === 'text' && (
+        <input
+          className="line-input"
+          aria-label="Value"
+          disabled={disabled}
+          maxLength={1000}
+          value={String(condition.value ?? '')}
+          onChange={(event) => put(event.currentTarget.value)}
+        />
+      )}
+      {operand === 'number' && (
+        <input
+          className="line-input"
+          aria-label="Value"
+          type="number"
+          step="any"
+          disabled={disabled}
+          value={String(condition.value ?? '')}
+          onChange={(event) => put(number(event.currentTarget.value))}
+          style={{ width: 110 }}
+        />
+      )}
       {operand === 'count of days' && (
         <span>
-          <input className="line-input" aria-label="Number of days" type="number" min={0} max={36500} step={1} disabled={disabled} value={String(condition.value ?? '')} onChange={(event) => put(number(event.currentTarget.value))} style={{ width: 70 }} /> days
+          <input
+            className="line-input"
+            aria-label="Number of days"
+            type="number"
+            min={0}
+            max={36500}
+            step={1}
+            disabled={disabled}
+            value={String(condition.value ?? '')}
+            onChange={(event) => put(number(event.currentTarget.value))}
+            style={{ width: 70 }}
+          />{' '}
+          days
         </span>
       )}
-      {operand === 'day' && <input className="line-input" aria-label="Day" type="date" disabled={disabled} value={String(condition.value ?? '')} onChange={(event) => put(event.currentTarget.value)} />}
-      {operand === 'choices' && <Choices field={field} value={Array.isArray(condition.value) ? (condition.value as readonly string[]) : []} disabled={disabled} onChange={put} />}
+      {operand === 'day' && (
+        <input
+          className="line-input"
+          aria-label="Day"
+          type="date"
+          disabled={disabled}
+          value={String(condition.value ?? '')}
+          onChange={(event) => put(event.currentTarget.value)}
+        />
+      )}
+      {operand === 'choices' && (
+        <Choices
+          field={field}
+          value={Array.isArray(condition.value) ? (condition.value as readonly string[]) : []}
+          disabled={disabled}
+          onChange={put}
+        />
+      )}
     </>
   );
 }
 
-function Choices({ field, value, disabled, onChange }: { readonly field: Field; readonly value: readonly string[]; readonly disabled: boolean; readonly onChange: (value: readonly string[] | undefined) => void }) {
+function Choices({
+  field,
+  value,
+  disabled,
+  onChange,
+}: {
+  readonly field: Field;
+  readonly value: readonly string[];
+  readonly disabled: boolean;
+  readonly onChange: (value: readonly string[] | undefined) => void;
+}) {
   return (
     <span className="words">
       {field.choices?.map(({ key, label }) => {

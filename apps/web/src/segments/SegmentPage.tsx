@@ -19,7 +19,12 @@ import { MarginPart, Page } from '../ui/Page';
 import { SaveTrouble, SaveWord } from '../ui/SaveNote';
 import { Empty, Ghost, Note, Wrong } from '../ui/states';
 import { RuleEditor } from './RuleEditor';
-import { useSaveSegmentMutation, useSegmentQuery, useSiftQuery, useStrainQuery } from './segments.api';
+import {
+  useSaveSegmentMutation,
+  useSegmentQuery,
+  useSiftQuery,
+  useStrainQuery,
+} from './segments.api';
 import { shortWords } from './words';
 import { WhyPart } from './WhyPart';
 
@@ -27,8 +32,18 @@ export function SegmentPage() {
   const id = Number(useParams()['id']);
   const segment = useSegmentQuery(id, { skip: !Number.isInteger(id) });
   const { data: vocabulary } = useVocabularyQuery();
-  if (segment.isError) return problemOf(segment.error).status === 404 ? <Lost /> : <Wrong error={segment.error} again={() => void segment.refetch()} />;
-  if (!segment.data || !vocabulary) return <Page title="…" margin={<Ghost />}><Ghost lines={6} /></Page>;
+  if (segment.isError)
+    return problemOf(segment.error).status === 404 ? (
+      <Lost />
+    ) : (
+      <Wrong error={segment.error} again={() => void segment.refetch()} />
+    );
+  if (!segment.data || !vocabulary)
+    return (
+      <Page title="…" margin={<Ghost />}>
+        <Ghost lines={6} />
+      </Page>
+    );
   return <SegmentEditor key={segment.data.id} segment={segment.data} />;
 }
 
@@ -46,10 +61,22 @@ function SegmentEditor({ segment }: { readonly segment: SegmentReply }) {
   const navigate = useNavigate();
   const [save] = useSaveSegmentMutation();
   const [addCampaign, adding] = useAddCampaignMutation();
-  const [draft, setDraft] = useState<Draft>({ name: segment.name, description: segment.description, poolId: segment.poolId, rule: segment.rule });
+  const [draft, setDraft] = useState<Draft>({
+    name: segment.name,
+    description: segment.description,
+    poolId: segment.poolId,
+    rule: segment.rule,
+  });
   const [lit, setLit] = useState<string>();
-  const auto = useAutosave<Draft>(segment.version, ({ name, description, poolId, rule }, version) => save({ id: segment.id, version, name, description, pool: poolId, rule }).unwrap());
-  const context = { fields: vocabulary?.fields ?? [], tags: vocabulary?.tags ?? [], today: dayIn(office.timeZone, new Date()), timeZone: office.timeZone };
+  const auto = useAutosave<Draft>(segment.version, ({ name, description, poolId, rule }, version) =>
+    save({ id: segment.id, version, name, description, pool: poolId, rule }).unwrap(),
+  );
+  const context = {
+    fields: vocabulary?.fields ?? [],
+    tags: vocabulary?.tags ?? [],
+    today: dayIn(office.timeZone, new Date()),
+    timeZone: office.timeZone,
+  };
   const [asked] = useDebouncedValue({ pool: draft.poolId, rule: draft.rule }, 200);
   const sift = useSiftQuery(asked);
   const strain = useStrainQuery(asked);
@@ -77,14 +104,26 @@ function SegmentEditor({ segment }: { readonly segment: SegmentReply }) {
       title={draft.name}
       heading={
         <h1>
-          <InPlace title label="Name of the segment" value={draft.name} maxLength={120} disabled={!may} onSave={rename} />
+          <InPlace
+            title
+            label="Name of the segment"
+            value={draft.name}
+            maxLength={120}
+            disabled={!may}
+            onSave={rename}
+          />
         </h1>
       }
       sub={
         <>
           live, in the{' '}
           {vocabulary && vocabulary.pools.length > 1 && may ? (
-            <select className="plain-select" aria-label="Pool" value={draft.poolId} onChange={(event) => change({ ...draft, poolId: Number(event.currentTarget.value) })}>
+            <select
+              className="plain-select"
+              aria-label="Pool"
+              value={draft.poolId}
+              onChange={(event) => change({ ...draft, poolId: Number(event.currentTarget.value) })}
+            >
               {vocabulary.pools.map(({ id, name, kind }) => (
                 <option key={id} value={id}>
                   {kind === 'house' ? 'house pool' : name}
@@ -104,7 +143,17 @@ function SegmentEditor({ segment }: { readonly segment: SegmentReply }) {
           </Button>
         )
       }
-      margin={<SegmentMargin draft={draft} context={context} lit={lit} sifted={sift.data} left={strain.data?.left} to={saved ? of : undefined} wrong={sift.error} />}
+      margin={
+        <SegmentMargin
+          draft={draft}
+          context={context}
+          lit={lit}
+          sifted={sift.data}
+          left={strain.data?.left}
+          to={saved ? of : undefined}
+          wrong={sift.error}
+        />
+      }
     >
       <SaveTrouble
         state={auto.state}
@@ -113,21 +162,55 @@ function SegmentEditor({ segment }: { readonly segment: SegmentReply }) {
         onMine={auto.keepMine}
         onTheirs={(current) => {
           const theirs = current as Draft & { version: number };
-          setDraft({ name: theirs.name, description: theirs.description, poolId: theirs.poolId, rule: theirs.rule });
+          setDraft({
+            name: theirs.name,
+            description: theirs.description,
+            poolId: theirs.poolId,
+            rule: theirs.rule,
+          });
           auto.reset(theirs.version);
         }}
       />
       <div className="soft" style={{ marginBottom: 12 }}>
-        <InPlace label="Description" empty="what is it for?" value={draft.description} maxLength={500} disabled={!may} onSave={(description) => change({ ...draft, description })} />
+        <InPlace
+          label="Description"
+          empty="what is it for?"
+          value={draft.description}
+          maxLength={500}
+          disabled={!may}
+          onSave={(description) => change({ ...draft, description })}
+        />
       </div>
-      <RuleEditor rule={draft.rule} context={context} to={saved ? `${of}.only-` : undefined} alone={strain.data?.alone ?? {}} disabled={!may} onHover={setLit} onChange={(rule) => change({ ...draft, rule })} />
+      <RuleEditor
+        rule={draft.rule}
+        context={context}
+        to={saved ? `${of}.only-` : undefined}
+        alone={strain.data?.alone ?? {}}
+        disabled={!may}
+        onHover={setLit}
+        onChange={(rule) => change({ ...draft, rule })}
+      />
       <h2 style={{ margin: '18px 0 4px' }}>
-        First people <span className="soft small">of {sift.data ? <Num value={sift.data.count} to={saved ? of : undefined} /> : '…'}</span>
+        First people{' '}
+        <span className="soft small">
+          of {sift.data ? <Num value={sift.data.count} to={saved ? of : undefined} /> : '…'}
+        </span>
       </h2>
       {sift.isError && <Note kind="caution">{problemOf(sift.error).detail}</Note>}
-      {sift.data && sift.data.people.length > 0 && <PeopleTable rows={sift.data.people} to={(id) => `/contacts/${id}?of=segment.${segment.id}`} />}
-      {sift.data?.count === 0 && <Empty title="Nobody is left">The strainer in the margin shows where the last ones went.</Empty>}
-      {summary && summary.colleagues > 0 && <p className="soft">and {count(summary.colleagues)} of colleagues</p>}
+      {sift.data && sift.data.people.length > 0 && (
+        <PeopleTable
+          rows={sift.data.people}
+          to={(id) => `/contacts/${id}?of=segment.${segment.id}`}
+        />
+      )}
+      {sift.data?.count === 0 && (
+        <Empty title="Nobody is left">
+          The strainer in the margin shows where the last ones went.
+        </Empty>
+      )}
+      {summary && summary.colleagues > 0 && (
+        <p className="soft">and {count(summary.colleagues)} of colleagues</p>
+      )}
     </Page>
   );
 }
@@ -178,14 +261,30 @@ function SegmentMargin({ draft, context, lit, sifted, left, to, wrong }: Segment
           <Ghost lines={1} />
         )}
       </MarginPart>
-      {root.of === 'all' && left && sifted && root.items.length > 0 && left.length === root.items.length && (
-        <MarginPart title="Strainer">
-          <Measure accent label={seesAll ? 'everybody in the pool' : 'your people in the pool'} value={sifted.everybody} of={sifted.everybody} />
-          {root.items.map((item, at) => (
-            <Measure key={at} accent label={shortWords(item, context)} value={left[at] ?? 0} of={sifted.everybody} to={to && `${to}.upto-${at + 1}`} />
-          ))}
-        </MarginPart>
-      )}
+      {root.of === 'all' &&
+        left &&
+        sifted &&
+        root.items.length > 0 &&
+        left.length === root.items.length && (
+          <MarginPart title="Strainer">
+            <Measure
+              accent
+              label={seesAll ? 'everybody in the pool' : 'your people in the pool'}
+              value={sifted.everybody}
+              of={sifted.everybody}
+            />
+            {root.items.map((item, at) => (
+              <Measure
+                key={at}
+                accent
+                label={shortWords(item, context)}
+                value={left[at] ?? 0}
+                of={sifted.everybody}
+                to={to && `${to}.upto-${at + 1}`}
+              />
+            ))}
+          </MarginPart>
+        )}
       <WhyPart pool={draft.poolId} rule={draft.rule} context={context} />
       <p className="soft small">
         Used in <Link to="/campaigns">campaigns</Link> as it is at the moment of sending.

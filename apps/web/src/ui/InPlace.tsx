@@ -14,7 +14,16 @@ interface InPlaceProps {
   readonly onSave: (value: string) => Promise<void> | void;
 }
 
-export function InPlace({ value, label, empty = 'none', shown = value, title = false, disabled = false, maxLength = 1000, onSave }: InPlaceProps) {
+export function InPlace({
+  value,
+  label,
+  empty = 'none',
+  shown = value,
+  title = false,
+  disabled = false,
+  maxLength = 1000,
+  onSave,
+}: InPlaceProps) {
   const [draft, setDraft] = useState<string>();
   const [error, setError] = useState<string>();
   const button = useRef<HTMLButtonElement>(null);
@@ -33,10 +42,21 @@ export function InPlace({ value, label, empty = 'none', shown = value, title = f
       setError(reason instanceof Error ? reason.message : String(reason));
     }
   };
-  if (disabled) return <span className={`inplace ${title ? 'title' : ''}`}>{shown || <span className="soft">{empty}</span>}</span>;
+  if (disabled)
+    return (
+      <span className={`inplace ${title ? 'title' : ''}`}>
+        {shown || <span className="soft">{empty}</span>}
+      </span>
+    );
   if (draft === undefined) {
     return (
-      <button ref={button} type="button" className={`inplace ${title ? 'title' : ''}`} aria-label={`${label}: ${shown || empty}. Edit`} onClick={() => setDraft(value)}>
+      <button
+        ref={button}
+        type="button"
+        className={`inplace ${title ? 'title' : ''}`}
+        aria-label={`${label}: ${shown || empty}. Edit`}
+        onClick={() => setDraft(value)}
+      >
         {shown || <span className="soft">{empty}</span>}
       </button>
     );

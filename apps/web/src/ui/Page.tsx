@@ -15,7 +15,10 @@ interface PageProps {
 }
 
 export function Page({ title, heading, sub, actions, margin, children }: PageProps) {
-  const [folded, setFolded] = useLocalStorage({ key: 'palabra.margin-folded', defaultValue: false });
+  const [folded, setFolded] = useLocalStorage({
+    key: 'palabra.margin-folded',
+    defaultValue: false,
+  });
   useEffect(() => {
     document.title = title ? `${title} · Palabra` : 'Palabra';
   }, [title]);
@@ -33,8 +36,19 @@ export function Page({ title, heading, sub, actions, margin, children }: PagePro
       </main>
       {margin && (
         <aside className="margin" aria-label="Margin">
-          <ActionIcon className="margin-fold" variant="subtle" color="gray" aria-label={folded ? 'Unfold the margin' : 'Fold the margin away'} aria-expanded={!folded} onClick={() => setFolded(!folded)}>
-            {folded ? <IconLayoutSidebarRightExpand size={18} /> : <IconLayoutSidebarRightCollapse size={18} />}
+          <ActionIcon
+            className="margin-fold"
+            variant="subtle"
+            color="gray"
+            aria-label={folded ? 'Unfold the margin' : 'Fold the margin away'}
+            aria-expanded={!folded}
+            onClick={() => setFolded(!folded)}
+          >
+            {folded ? (
+              <IconLayoutSidebarRightExpand size={18} />
+            ) : (
+              <IconLayoutSidebarRightCollapse size={18} />
+            )}
           </ActionIcon>
           {!folded && margin}
         </aside>
@@ -43,7 +57,15 @@ export function Page({ title, heading, sub, actions, margin, children }: PagePro
   );
 }
 
-export function MarginPart({ title, aside, children }: { readonly title: string; readonly aside?: ReactNode; readonly children: ReactNode }) {
+export function MarginPart({
+  title,
+  aside,
+  children,
+}: {
+  readonly title: string;
+  readonly aside?: ReactNode;
+  readonly children: ReactNode;
+}) {
   return (
     <section>
       <h2>

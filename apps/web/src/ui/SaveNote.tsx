@@ -41,7 +41,8 @@ export function SaveTrouble({ state, what, onAgain, onTheirs, onMine }: SaveTrou
   return (
     <div role="alert">
       <Note kind="caution">
-        This {what} was changed elsewhere, perhaps in another tab. Neither state is lost yet; choose which one goes on.{' '}
+        This {what} was changed elsewhere, perhaps in another tab. Neither state is lost yet; choose
+        which one goes on.{' '}
         <button type="button" className="act" onClick={() => onMine(version)}>
           Keep what I have here
         </button>{' '}

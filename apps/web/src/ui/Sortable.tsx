@@ -1,5 +1,15 @@
 // Dragging things of a list by a handle. What can be dragged can be moved by keys as well, where it is used.
-import { closestCenter, DndContext, PointerSensor, pointerWithin, useDroppable, useSensor, useSensors, type CollisionDetection, type DragEndEvent } from '@dnd-kit/core';
+import {
+  closestCenter,
+  DndContext,
+  PointerSensor,
+  pointerWithin,
+  useDroppable,
+  useSensor,
+  useSensors,
+  type CollisionDetection,
+  type DragEndEvent,
+} from '@dnd-kit/core';
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import type { CSSProperties, ReactNode } from 'react';
@@ -10,9 +20,16 @@ const innermost: CollisionDetection = (args) => {
   if (under.length === 0) return closestCenter(args);
   return [...under].sort((a, b) => height(args, a.id) - height(args, b.id));
 };
-const height = (args: Parameters<CollisionDetection>[0], id: string | number): number => args.droppableRects.get(id)?.height ?? Infinity;
+const height = (args: Parameters<CollisionDetection>[0], id: string | number): number =>
+  args.droppableRects.get(id)?.height ?? Infinity;
 
-export function Dragging({ onMove, children }: { readonly onMove: (from: string, to: string) => void; readonly children: ReactNode }) {
+export function Dragging({
+  onMove,
+  children,
+}: {
+  readonly onMove: (from: string, to: string) => void;
+  readonly children: ReactNode;
+}) {
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
   const end = ({ active, over }: DragEndEvent): void => {
     if (over && over.id !== active.id) onMove(String(active.id), String(over.id));
@@ -24,7 +41,13 @@ export function Dragging({ onMove, children }: { readonly onMove: (from: string,
   );
 }
 
-export function SortableItems({ ids, children }: { readonly ids: readonly string[]; readonly children: ReactNode }) {
+export function SortableItems({
+  ids,
+  children,
+}: {
+  readonly ids: readonly string[];
+  readonly children: ReactNode;
+}) {
   return (
     <SortableContext items={[...ids]} strategy={verticalListSortingStrategy}>
       {children}
@@ -41,12 +64,25 @@ export interface Drag {
 }
 
 export function useDrag(id: string, disabled: boolean): Drag {
-  const { setNodeRef, setActivatorNodeRef, listeners, transform, transition, isDragging } = useSortable({ id, disabled });
+  const { setNodeRef, setActivatorNodeRef, listeners, transform, transition, isDragging } =
+    useSortable({ id, disabled });
   return {
     ref: setNodeRef,
     isDragging,
-    style: { transform: CSS.Translate.toString(transform), transition, ...(isDragging ? { zIndex: 5, opacity: 0.7 } : {}) },
-    handle: disabled ? null : <span ref={setActivatorNodeRef} className="drag-handle" aria-hidden title="drag to move" {...listeners} />,
+    style: {
+      transform: CSS.Translate.toString(transform),
+      transition,
+      ...(isDragging ? { zIndex: 5, opacity: 0.7 } : {}),
+    },
+    handle: disabled ? null : (
+      <span
+        ref={setActivatorNodeRef}
+        className="drag-handle"
+        aria-hidden
+        title="drag to move"
+        {...listeners}
+      />
+    ),
   };
 }
 

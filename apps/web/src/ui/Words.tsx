@@ -7,13 +7,26 @@ interface WordsProps<T extends string> {
   readonly onChange: (value: T) => void;
 }
 
-export function Words<T extends string>({ label, value, options, disabled, onChange }: WordsProps<T>) {
+export function Words<T extends string>({
+  label,
+  value,
+  options,
+  disabled,
+  onChange,
+}: WordsProps<T>) {
   return (
     <span className="words" role="group" aria-label={label}>
       {options.map((option) => {
-        const { value: own, label: text } = typeof option === 'string' ? { value: option, label: option } : option;
+        const { value: own, label: text } =
+          typeof option === 'string' ? { value: option, label: option } : option;
         return (
-          <button key={own} type="button" aria-pressed={own === value} disabled={disabled} onClick={() => onChange(own)}>
+          <button
+            key={own}
+            type="button"
+            aria-pressed={own === value}
+            disabled={disabled}
+            onClick={() => onChange(own)}
+          >
             {text}
           </button>
         );

@@ -2,7 +2,10 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { problemOf } from '../app/api';
 
-export type SaveState = { readonly kind: 'saved' | 'saving' | 'unsaved' } | { readonly kind: 'wrong'; readonly text: string } | { readonly kind: 'conflict'; readonly current: unknown };
+export type SaveState =
+  | { readonly kind: 'saved' | 'saving' | 'unsaved' }
+  | { readonly kind: 'wrong'; readonly text: string }
+  | { readonly kind: 'conflict'; readonly current: unknown };
 
 interface Autosave<T> {
   readonly state: SaveState;
@@ -18,7 +21,10 @@ interface Autosave<T> {
 
 const PAUSE_MS = 500;
 
-export function useAutosave<T>(firstVersion: number, save: (value: T, version: number) => Promise<{ version: number }>): Autosave<T> {
+export function useAutosave<T>(
+  firstVersion: number,
+  save: (value: T, version: number) => Promise<{ version: number }>,
+): Autosave<T> {
   const [state, setState] = useState<SaveState>({ kind: 'saved' });
   const version = useRef(firstVersion);
   const waiting = useRef<{ value: T } | undefined>(undefined);
@@ -43,7 +49,11 @@ export function useAutosave<T>(firstVersion: number, save: (value: T, version: n
         } catch (error) {
           const problem = problemOf(error);
           waiting.current ??= { value };
-          setState(problem.status === 409 ? { kind: 'conflict', current: problem['current'] } : { kind: 'wrong', text: problem.detail });
+          setState(
+            problem.status === 409
+              ? { kind: 'conflict', current: problem['current'] }
+              : { kind: 'wrong', text: problem.detail },
+          );
           return undefined;
         }
       }

@@ -18,7 +18,10 @@ export interface Form<T extends Record<string, string>> {
 }
 
 /** `send` rejects with the server's problem; its errors are shown at the fields named `path`. */
-export function useForm<T extends Record<string, string>>(initial: T, send: (values: T) => Promise<unknown>): Form<T> {
+export function useForm<T extends Record<string, string>>(
+  initial: T,
+  send: (values: T) => Promise<unknown>,
+): Form<T> {
   const [values, setValues] = useState(initial);
   const [errors, setErrors] = useState<Record<string, string>>({});
   const [general, setGeneral] = useState<string>();
@@ -35,7 +38,9 @@ export function useForm<T extends Record<string, string>>(initial: T, send: (val
       await send(values);
     } catch (error) {
       const problem = problemOf(error);
-      const byField = Object.fromEntries((problem.errors ?? []).map(({ path, message }) => [path.replace(/^values\./, ''), message]));
+      const byField = Object.fromEntries(
+        (problem.errors ?? []).map(({ path, message }) => [path.replace(/^values\./, ''), message]),
+      );
       setErrors(byField);
       if (!Object.keys(byField).some((name) => name in initial)) setGeneral(problem.detail);
     } finally {
@@ -47,7 +52,11 @@ export function useForm<T extends Record<string, string>>(initial: T, send: (val
     general,
     busy,
     set,
-    field: (name) => ({ value: values[name] ?? '', onChange: (event) => set(name, event.currentTarget.value), error: errors[name] }),
+    field: (name) => ({
+      value: values[name] ?? '',
+      onChange: (event) => set(name, event.currentTarget.value),
+      error: errors[name],
+    }),
     submit: (event) => {
       event.preventDefault();
       void run();

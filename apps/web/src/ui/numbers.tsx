@@ -5,7 +5,15 @@ import { Link } from 'react-router';
 export const count = (value: number): string => value.toLocaleString('en');
 
 /** A number with people behind it; nobody behind it means nothing to open. */
-export function Num({ value, to, label }: { readonly value: number; readonly to?: string; readonly label?: string }) {
+export function Num({
+  value,
+  to,
+  label,
+}: {
+  readonly value: number;
+  readonly to?: string;
+  readonly label?: string;
+}) {
   if (!to || value === 0) return <span className="num plain">{count(value)}</span>;
   return (
     <Link className="num" to={to} aria-label={label && `${count(value)} ${label}`}>
@@ -24,7 +32,13 @@ export interface SumLine {
 }
 
 /** A calculation read from top to bottom. */
-export function Sum({ lines, label }: { readonly lines: readonly SumLine[]; readonly label: string }) {
+export function Sum({
+  lines,
+  label,
+}: {
+  readonly lines: readonly SumLine[];
+  readonly label: string;
+}) {
   return (
     <table className="sum" aria-label={label}>
       <tbody>
@@ -44,7 +58,19 @@ export function Sum({ lines, label }: { readonly lines: readonly SumLine[]; read
   );
 }
 
-export function Measure({ label, value, of, to, accent }: { readonly label: ReactNode; readonly value: number; readonly of: number; readonly to?: string; readonly accent?: boolean }) {
+export function Measure({
+  label,
+  value,
+  of,
+  to,
+  accent,
+}: {
+  readonly label: ReactNode;
+  readonly value: number;
+  readonly of: number;
+  readonly to?: string;
+  readonly accent?: boolean;
+}) {
   return (
     <div className="measure">
       <div className="measure-line">
@@ -52,7 +78,9 @@ export function Measure({ label, value, of, to, accent }: { readonly label: Reac
         <Num value={value} to={to} />
       </div>
       <span className={`measure-bar ${accent ? 'accent' : ''}`}>
-        <i style={{ width: `${of === 0 ? 0 : Math.max(value > 0 ? 0.6 : 0, (100 * value) / of)}%` }} />
+        <i
+          style={{ width: `${of === 0 ? 0 : Math.max(value > 0 ? 0.6 : 0, (100 * value) / of)}%` }}
+        />
       </span>
     </div>
   );

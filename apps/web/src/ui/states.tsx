@@ -2,7 +2,13 @@
 import type { ReactNode } from 'react';
 import { problemOf } from '../app/api';
 
-export function Note({ kind = 'plain', children }: { readonly kind?: 'plain' | 'good' | 'caution' | 'wrong'; readonly children: ReactNode }) {
+export function Note({
+  kind = 'plain',
+  children,
+}: {
+  readonly kind?: 'plain' | 'good' | 'caution' | 'wrong';
+  readonly children: ReactNode;
+}) {
   return <div className={`note ${kind}`}>{children}</div>;
 }
 
@@ -23,7 +29,13 @@ export function Wrong({ error, again }: { readonly error: unknown; readonly agai
 }
 
 /** Said in the place of “Are you sure?”. */
-export function Removed({ what, onUndo }: { readonly what: { readonly name: string } | undefined; readonly onUndo: () => void }) {
+export function Removed({
+  what,
+  onUndo,
+}: {
+  readonly what: { readonly name: string } | undefined;
+  readonly onUndo: () => void;
+}) {
   if (!what) return null;
   return (
     <Note>
@@ -36,7 +48,13 @@ export function Removed({ what, onUndo }: { readonly what: { readonly name: stri
 }
 
 /** Says what the place is for and offers the first step. */
-export function Empty({ title, children }: { readonly title: string; readonly children: ReactNode }) {
+export function Empty({
+  title,
+  children,
+}: {
+  readonly title: string;
+  readonly children: ReactNode;
+}) {
   return (
     <div className="empty">
       <b>{title}</b>
@@ -50,7 +68,11 @@ export function Ghost({ lines = 3 }: { readonly lines?: number }) {
   return (
     <div aria-busy="true" aria-label="loading" role="status">
       {Array.from({ length: lines }, (_, at) => (
-        <span key={at} className="ghost" style={{ width: `${90 - ((at * 23) % 50)}%`, margin: '14px 0' }} />
+        <span
+          key={at}
+          className="ghost"
+          style={{ width: `${90 - ((at * 23) % 50)}%`, margin: '14px 0' }}
+        />
       ))}
     </div>
   );

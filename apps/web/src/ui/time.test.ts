@@ -27,12 +27,23 @@ it('shows the clocks of the office', () => {
 });
 
 it('shows what was typed, in every zone', () => {
-  const zones = ['UTC', 'Europe/Lisbon', 'America/New_York', 'Asia/Kolkata', 'Pacific/Chatham', 'America/St_Johns'];
+  const zones = [
+    'UTC',
+    'Europe/Lisbon',
+    'America/New_York',
+    'Asia/Kolkata',
+    'Pacific/Chatham',
+    'America/St_Johns',
+  ];
   fc.assert(
-    fc.property(fc.constantFrom(...zones), fc.date({ min: new Date('2020-01-01'), max: new Date('2035-01-01'), noInvalidDate: true }), (zone, date) => {
-      const shown = toInput(zone, date.toISOString());
-      const again = momentOf(zone, shown);
-      expect(again && toInput(zone, again.at.toISOString())).toBe(shown);
-    }),
+    fc.property(
+      fc.constantFrom(...zones),
+      fc.date({ min: new Date('2020-01-01'), max: new Date('2035-01-01'), noInvalidDate: true }),
+      (zone, date) => {
+        const shown = toInput(zone, date.toISOString());
+        const again = momentOf(zone, shown);
+        expect(again && toInput(zone, again.at.toISOString())).toBe(shown);
+      },
+    ),
   );
 });

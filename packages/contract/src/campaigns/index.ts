@@ -1,12 +1,31 @@
-import { parseTally, parseWho, type CampaignStatus, type Tally, type TallyDifference, type Who } from '@palabra/core/campaigns';
+import {
+  parseTally,
+  parseWho,
+  type CampaignStatus,
+  type Tally,
+  type TallyDifference,
+  type Who,
+} from '@palabra/core/campaigns';
 import type { BounceKind, Evidence, ReturnedKind } from '@palabra/core/delivery';
 import type { CheckResult } from '@palabra/core/letters';
 
-import { IsIn, IsInt, IsISO8601, IsOptional, IsString, Length, Max, MaxLength, Min } from 'class-validator';
+import {
+  IsIn,
+  IsInt,
+  IsISO8601,
+  IsOptional,
+  IsString,
+  Length,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator';
 import { MAX_ID, ParsedInto, WholeNumber, type Moment } from '../wire/index.js';
 
 export class NewCampaignRequest {
-  @IsString() @Length(1, 120, { message: 'A campaign needs a name of 1 to 120 signs.' }) name!: string;
+  @IsString()
+  @Length(1, 120, { message: 'A campaign needs a name of 1 to 120 signs.' })
+  name!: string;
   @IsOptional() @IsInt() @Min(1) @Max(MAX_ID) segment?: number;
   @IsOptional() @IsInt() @Min(1) @Max(MAX_ID) letter?: number;
   /** Takes over who, letter and sender of another campaign. */
@@ -15,19 +34,24 @@ export class NewCampaignRequest {
 
 export class CampaignRequest {
   @IsInt() version!: number;
-  @IsString() @Length(1, 120, { message: 'A campaign needs a name of 1 to 120 signs.' }) name!: string;
+  @IsString()
+  @Length(1, 120, { message: 'A campaign needs a name of 1 to 120 signs.' })
+  name!: string;
   @ParsedInto(parseWho) who!: Who;
   @IsOptional() @IsInt() @Min(1) @Max(MAX_ID) letterId!: number | null;
   @IsOptional() @IsInt() @Min(1) @Max(MAX_ID) topicId?: number | null;
   @IsString() @MaxLength(120) senderName!: string;
   @IsString() @MaxLength(254) senderAddress!: string;
   @IsString() @MaxLength(254) replyTo!: string;
-  @IsOptional() @IsISO8601({ strict: true }, { message: 'The time can’t be read.' }) sendAt!: string | null;
+  @IsOptional() @IsISO8601({ strict: true }, { message: 'The time can’t be read.' }) sendAt!:
+    string | null;
 }
 
 const tally = (value: unknown) => {
   const read = parseTally(value);
-  return read ? { ok: true as const, value: read } : { ok: false as const, error: 'Say which tally you saw.' };
+  return read
+    ? { ok: true as const, value: read }
+    : { ok: false as const, error: 'Say which tally you saw.' };
 };
 
 export class SendRequest {
@@ -69,7 +93,14 @@ export interface ReturnedReply {
   /** Waits for somebody. */
   readonly isOpen: boolean;
   readonly campaign: { readonly id: number; readonly name: string } | undefined;
-  readonly person: { readonly id: number; readonly givenName: string; readonly familyName: string; readonly address: string | null } | undefined;
+  readonly person:
+    | {
+        readonly id: number;
+        readonly givenName: string;
+        readonly familyName: string;
+        readonly address: string | null;
+      }
+    | undefined;
 }
 
 export interface ReturnedPage {

@@ -1,17 +1,52 @@
-import { parseTagName, permissionKinds, standings, tagColours, type Choice, type DoNotMailReason, type Field, type FieldType, type FieldValue, type PermissionKind, type Standing, type TagColour } from '@palabra/core/contacts';
+import {
+  parseTagName,
+  permissionKinds,
+  standings,
+  tagColours,
+  type Choice,
+  type DoNotMailReason,
+  type Field,
+  type FieldType,
+  type FieldValue,
+  type PermissionKind,
+  type Standing,
+  type TagColour,
+} from '@palabra/core/contacts';
 import { Type } from 'class-transformer';
-import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsObject, IsOptional, IsString, Length, Matches, Max, MaxLength, Min, ValidateNested } from 'class-validator';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsObject,
+  IsOptional,
+  IsString,
+  Length,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  ValidateNested,
+} from 'class-validator';
 import { MAX_ID, Parsed, WholeNumber, type Moment } from '../wire/index.js';
 
 /** Which people: a pool or a named set, narrowed by a search and tags. */
 export class PeopleFilter {
   /** A named set of people such as `segment.4` or `campaign.12.opened`. */
-  @IsOptional() @IsString() @Matches(/^[a-z]{1,20}\.[1-9]\d{0,8}(\.[a-z0-9-]{1,40})?$/, { message: 'This set of people is not known.' }) of?: string;
+  @IsOptional()
+  @IsString()
+  @Matches(/^[a-z]{1,20}\.[1-9]\d{0,8}(\.[a-z0-9-]{1,40})?$/, {
+    message: 'This set of people is not known.',
+  })
+  of?: string;
   @IsOptional() @IsString() @MaxLength(200) q?: string;
   @IsOptional() @WholeNumber() @IsInt() @Min(1) @Max(MAX_ID) tag?: number;
   @IsOptional() @WholeNumber() @IsInt() @Min(1) @Max(MAX_ID) pool?: number;
   /** Only those on one line of the sum of who may be mailed. */
-  @IsOptional() @IsIn(standings, { message: 'This way of narrowing is not known.' }) standing?: Standing;
+  @IsOptional()
+  @IsIn(standings, { message: 'This way of narrowing is not known.' })
+  standing?: Standing;
 }
 
 export class PeopleQuery extends PeopleFilter {
@@ -27,7 +62,10 @@ export class PeopleSelection extends PeopleFilter {
 }
 
 export class TaggingRequest {
-  @IsObject({ message: 'Say which people are meant.' }) @ValidateNested() @Type(() => PeopleSelection) people!: PeopleSelection;
+  @IsObject({ message: 'Say which people are meant.' })
+  @ValidateNested()
+  @Type(() => PeopleSelection)
+  people!: PeopleSelection;
   @IsInt() @Min(1) @Max(MAX_ID) tag!: number;
   @IsBoolean() put!: boolean;
 }
@@ -41,7 +79,10 @@ export class TagRequest {
 
 export class OwnFieldRequest {
   @IsString() @Length(1, 60, { message: 'A field needs a name of 1 to 60 signs.' }) label!: string;
-  @IsIn(['text', 'number', 'date', 'yes or no'], { message: 'A field is text, number, date or yes or no.' }) type!: Exclude<FieldType, 'choice'>;
+  @IsIn(['text', 'number', 'date', 'yes or no'], {
+    message: 'A field is text, number, date or yes or no.',
+  })
+  type!: Exclude<FieldType, 'choice'>;
 }
 
 export class TopicRequest {
@@ -139,8 +180,17 @@ export interface PersonReply {
   readonly tags: readonly number[];
   readonly pool: string;
   readonly owner: { readonly id: number; readonly name: string };
-  readonly permission: { readonly kind: PermissionKind; readonly at: Moment | null; readonly source: string | null };
-  readonly doNotMail: { readonly reason: DoNotMailReason; readonly at: Moment; readonly note: string | null; readonly mayTakeOff: boolean } | null;
+  readonly permission: {
+    readonly kind: PermissionKind;
+    readonly at: Moment | null;
+    readonly source: string | null;
+  };
+  readonly doNotMail: {
+    readonly reason: DoNotMailReason;
+    readonly at: Moment;
+    readonly note: string | null;
+    readonly mayTakeOff: boolean;
+  } | null;
   /** Topics this person does not want. */
   readonly droppedTopics: readonly number[];
   /** Letters that came back softly in a row. */
@@ -158,12 +208,35 @@ export interface PlaceReply {
   readonly next: number | null;
 }
 
-export type LetterKind = 'sent' | 'opened' | 'clicked' | 'left' | 'bounced' | 'held back' | 'waiting' | 'came back' | 'complained' | 'replied' | 'replied by itself' | 'chose topics' | 'changed own data';
+export type LetterKind =
+  | 'sent'
+  | 'opened'
+  | 'clicked'
+  | 'left'
+  | 'bounced'
+  | 'held back'
+  | 'waiting'
+  | 'came back'
+  | 'complained'
+  | 'replied'
+  | 'replied by itself'
+  | 'chose topics'
+  | 'changed own data';
 
 export type TimelineEntry = { readonly key: string; readonly at: Moment } & (
-  | { readonly kind: LetterKind; readonly campaign: { readonly id: number; readonly name: string }; readonly detail: string | null; readonly machine: string | null }
+  | {
+      readonly kind: LetterKind;
+      readonly campaign: { readonly id: number; readonly name: string };
+      readonly detail: string | null;
+      readonly machine: string | null;
+    }
   | { readonly kind: 'came in'; readonly source: string | null }
-  | { readonly kind: 'changed'; readonly what: string; readonly who: string | null; readonly fields: readonly string[] }
+  | {
+      readonly kind: 'changed';
+      readonly what: string;
+      readonly who: string | null;
+      readonly fields: readonly string[];
+    }
 );
 
 export interface TimelinePage {

@@ -1,17 +1,39 @@
 import { permissionKinds, type PermissionKind } from '@palabra/core/contacts';
-import { encodings, HEADER_ROWS, separators, type Encoding, type ImportState, type Separator, type Target } from '@palabra/core/intake';
-import { ArrayMaxSize, IsArray, IsIn, IsInt, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
+import {
+  encodings,
+  HEADER_ROWS,
+  separators,
+  type Encoding,
+  type ImportState,
+  type Separator,
+  type Target,
+} from '@palabra/core/intake';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsIn,
+  IsInt,
+  IsOptional,
+  IsString,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator';
 import { ParsedInto, type Moment } from '../wire/index.js';
 
 const mapping = (value: unknown) => {
   const targetOf = (one: unknown): Target[] => {
     const { to, field } = (one ?? {}) as Record<string, unknown>;
     if (to === 'nothing') return [{ to }];
-    return to === 'field' && typeof field === 'string' && /^[a-z][a-z0-9_]{0,40}$/.test(field) ? [{ to, field }] : [];
+    return to === 'field' && typeof field === 'string' && /^[a-z][a-z0-9_]{0,40}$/.test(field)
+      ? [{ to, field }]
+      : [];
   };
   const targets = Array.isArray(value) && value.length <= 500 ? value.flatMap(targetOf) : [];
   const isWhole = Array.isArray(value) && targets.length === value.length;
-  return isWhole ? { ok: true as const, value: targets } : { ok: false as const, error: 'Say for each column which field it fills, or none.' };
+  return isWhole
+    ? { ok: true as const, value: targets }
+    : { ok: false as const, error: 'Say for each column which field it fills, or none.' };
 };
 
 export class ReadingRequest {
@@ -23,7 +45,8 @@ export class ReadingRequest {
 
 export class StartImportRequest {
   @ParsedInto(mapping) mapping!: Target[];
-  @IsIn(permissionKinds, { message: 'Say how these people gave permission.' }) permission!: PermissionKind;
+  @IsIn(permissionKinds, { message: 'Say how these people gave permission.' })
+  permission!: PermissionKind;
   @IsString() @MaxLength(200) source!: string;
   @IsArray() @ArrayMaxSize(50) @IsInt({ each: true }) tagIds!: number[];
 }
@@ -58,7 +81,12 @@ export interface ImportReply {
   readonly finishedAt: Moment | null;
   readonly by: string;
   /** Set once it is being, or has been, taken back. */
-  readonly takenBack: { readonly changeSet: number; readonly count: number; readonly leftAlone: number; readonly isDone: boolean } | null;
+  readonly takenBack: {
+    readonly changeSet: number;
+    readonly count: number;
+    readonly leftAlone: number;
+    readonly isDone: boolean;
+  } | null;
 }
 
 /** What taking an import back would do now. */

@@ -3,7 +3,9 @@ import { IsInt, IsOptional, IsString, Length, Max, MaxLength, Min } from 'class-
 import { MAX_ID, ParsedInto, type Moment } from '../wire/index.js';
 
 export class NewLetterRequest {
-  @IsString() @Length(1, 120, { message: 'A letter needs a name of 1 to 120 signs.' }) name!: string;
+  @IsString()
+  @Length(1, 120, { message: 'A letter needs a name of 1 to 120 signs.' })
+  name!: string;
   /** Key of a shipped template; without it, and without a letter to copy, the letter starts empty. */
   @IsOptional() @IsString() @MaxLength(40) template?: string;
   @IsOptional() @IsInt() @Min(1) @Max(MAX_ID) copyOf?: number;
@@ -11,7 +13,9 @@ export class NewLetterRequest {
 
 export class LetterRequest {
   @IsInt() version!: number;
-  @IsString() @Length(1, 120, { message: 'A letter needs a name of 1 to 120 signs.' }) name!: string;
+  @IsString()
+  @Length(1, 120, { message: 'A letter needs a name of 1 to 120 signs.' })
+  name!: string;
   @ParsedInto(parseLetter) content!: LetterContent;
 }
 

@@ -1,21 +1,52 @@
-import { isLanguage, isTimeZone, checkPassword, PASSWORD_LENGTH, roles, type Role } from '@palabra/core/office';
+import {
+  isLanguage,
+  isTimeZone,
+  checkPassword,
+  PASSWORD_LENGTH,
+  roles,
+  type Role,
+} from '@palabra/core/office';
 import { parsePlainAddress, addressProblems } from '@palabra/core/contacts';
-import { IsBoolean, IsIn, IsInt, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator';
+import {
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsString,
+  Length,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator';
 import { Parsed, type Moment } from '../wire/index.js';
 
 const address = (value: unknown) => {
   const parsed = parsePlainAddress(typeof value === 'string' ? value : '');
-  return parsed.ok ? parsed : { ok: false as const, error: `This is not an email address: ${addressProblems[parsed.error]}.` };
+  return parsed.ok
+    ? parsed
+    : {
+        ok: false as const,
+        error: `This is not an email address: ${addressProblems[parsed.error]}.`,
+      };
 };
 const password = (value: unknown) => {
   const checked = checkPassword(typeof value === 'string' ? value : '');
   if (checked.ok) return checked;
-  const why = checked.error === 'common' ? 'This password is one of the first that are tried. Take a few words that don’t belong together.' : `A password has ${PASSWORD_LENGTH.min} to ${PASSWORD_LENGTH.max} signs.`;
+  const why =
+    checked.error === 'common'
+      ? 'This password is one of the first that are tried. Take a few words that don’t belong together.'
+      : `A password has ${PASSWORD_LENGTH.min} to ${PASSWORD_LENGTH.max} signs.`;
   return { ok: false as const, error: why };
 };
-const zone = (value: unknown) => (typeof value === 'string' && isTimeZone(value) ? { ok: true as const } : { ok: false as const, error: 'This is not a time zone, such as Europe/Lisbon.' });
+const zone = (value: unknown) =>
+  typeof value === 'string' && isTimeZone(value)
+    ? { ok: true as const }
+    : { ok: false as const, error: 'This is not a time zone, such as Europe/Lisbon.' };
 
-const language = (value: unknown) => (typeof value === 'string' && isLanguage(value) ? { ok: true as const } : { ok: false as const, error: 'This is not a language, such as en or pt-BR.' });
+const language = (value: unknown) =>
+  typeof value === 'string' && isLanguage(value)
+    ? { ok: true as const }
+    : { ok: false as const, error: 'This is not a language, such as en or pt-BR.' };
 
 export class SignInRequest {
   @IsString() @MaxLength(254) address!: string;
@@ -24,9 +55,15 @@ export class SignInRequest {
 
 export class SetUpRequest {
   /** Printed where the program was started. */
-  @IsString() @Length(1, 40, { message: 'Enter the code that Palabra printed when it was started.' }) code!: string;
-  @IsString() @Length(1, 120, { message: 'The office needs a name of 1 to 120 signs.' }) officeName!: string;
-  @IsString() @Length(1, 500, { message: 'Every letter has to carry a postal address: fill it in.' }) postalAddress!: string;
+  @IsString()
+  @Length(1, 40, { message: 'Enter the code that Palabra printed when it was started.' })
+  code!: string;
+  @IsString()
+  @Length(1, 120, { message: 'The office needs a name of 1 to 120 signs.' })
+  officeName!: string;
+  @IsString()
+  @Length(1, 500, { message: 'Every letter has to carry a postal address: fill it in.' })
+  postalAddress!: string;
   @Parsed(zone) timeZone!: string;
   @IsString() @Length(1, 120, { message: 'Say who you are: 1 to 120 signs.' }) name!: string;
   @Parsed(address) address!: string;
@@ -35,20 +72,30 @@ export class SetUpRequest {
 
 export class OfficeRequest {
   @IsInt() version!: number;
-  @IsString() @Length(1, 120, { message: 'The office needs a name of 1 to 120 signs.' }) name!: string;
+  @IsString()
+  @Length(1, 120, { message: 'The office needs a name of 1 to 120 signs.' })
+  name!: string;
   @IsString() @MaxLength(500) postalAddress!: string;
   @Parsed(zone) timeZone!: string;
   @IsString() @MaxLength(120) senderName!: string;
   @Parsed(address) senderAddress!: string;
   @IsBoolean() mailUnknown!: boolean;
   /** After so many soft bounces in a row a person is held back; 0 never does. */
-  @IsInt() @Min(0, { message: 'Soft bounces are counted from 0 to 20.' }) @Max(20, { message: 'Soft bounces are counted from 0 to 20.' }) softBounceLimit!: number;
+  @IsInt()
+  @Min(0, { message: 'Soft bounces are counted from 0 to 20.' })
+  @Max(20, { message: 'Soft bounces are counted from 0 to 20.' })
+  softBounceLimit!: number;
   /** The same for refusals for good that nobody could read. */
-  @IsInt() @Min(0, { message: 'Refusals are counted from 0 to 20.' }) @Max(20, { message: 'Refusals are counted from 0 to 20.' }) unreadBounceLimit!: number;
+  @IsInt()
+  @Min(0, { message: 'Refusals are counted from 0 to 20.' })
+  @Max(20, { message: 'Refusals are counted from 0 to 20.' })
+  unreadBounceLimit!: number;
   /** Of the letters, as a language tag (BCP 47). */
   @Parsed(language) language!: string;
   @IsBoolean() hiddenLink!: boolean;
-  @IsString() @Matches(/^(#[0-9a-fA-F]{6})?$/, { message: 'A colour is written as #8a2b5b.' }) colour!: string;
+  @IsString()
+  @Matches(/^(#[0-9a-fA-F]{6})?$/, { message: 'A colour is written as #8a2b5b.' })
+  colour!: string;
 }
 
 export class PasswordRequest {
@@ -57,7 +104,9 @@ export class PasswordRequest {
 }
 
 export class AccountRequest {
-  @IsString() @Length(1, 120, { message: 'An account needs a name of 1 to 120 signs.' }) name!: string;
+  @IsString()
+  @Length(1, 120, { message: 'An account needs a name of 1 to 120 signs.' })
+  name!: string;
   @Parsed(address) address!: string;
   @IsIn(roles, { message: 'The role is coordinator, manager or member.' }) role!: Role;
   @Parsed(password) password!: string;

@@ -4,7 +4,9 @@ import type { PersonRow } from '../contacts/index.js';
 import { MAX_ID, type Moment } from '../wire/index.js';
 
 export class NewSegmentRequest {
-  @IsString() @Length(1, 120, { message: 'A segment needs a name of 1 to 120 signs.' }) name!: string;
+  @IsString()
+  @Length(1, 120, { message: 'A segment needs a name of 1 to 120 signs.' })
+  name!: string;
   @IsInt() @Min(1) @Max(MAX_ID) pool!: number;
   /** Read against the office's fields and tags by the service. */
   @IsObject() rule!: object;

@@ -21,7 +21,10 @@ export interface FieldProblem {
 export type Moment = string;
 
 /** Runs a parser of core as validator: the parser's own sentence becomes the message. */
-export function Parsed(parse: (value: unknown) => { readonly ok: true } | { readonly ok: false; readonly error: string }, options?: ValidationOptions): PropertyDecorator {
+export function Parsed(
+  parse: (value: unknown) => { readonly ok: true } | { readonly ok: false; readonly error: string },
+  options?: ValidationOptions,
+): PropertyDecorator {
   return (target, property) => {
     registerDecorator({
       name: 'parsed',
@@ -39,7 +42,8 @@ export function Parsed(parse: (value: unknown) => { readonly ok: true } | { read
   };
 }
 
-type Read<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly error: string };
+type Read<T> =
+  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly error: string };
 
 /** The same for trees, of which only what the parser made of them goes on: nothing that it does not know is kept. */
 export function ParsedInto(parse: (value: unknown) => Read<unknown>): PropertyDecorator {
@@ -54,7 +58,10 @@ export function ParsedInto(parse: (value: unknown) => Read<unknown>): PropertyDe
 }
 
 /** A number as an address carries it: digits become a number, everything else stays what it is and is refused by what follows. */
-export const WholeNumber = (): PropertyDecorator => Transform(({ value }: { value: unknown }) => (typeof value === 'string' && /^\d{1,15}$/.test(value) ? Number(value) : value));
+export const WholeNumber = (): PropertyDecorator =>
+  Transform(({ value }: { value: unknown }) =>
+    typeof value === 'string' && /^\d{1,15}$/.test(value) ? Number(value) : value,
+  );
 
 /** Largest key of a row. */
 export const MAX_ID = 2 ** 31 - 1;

@@ -1,4 +1,15 @@
-export { heldBackReasons, heldBackWords, noneHeldBack, parseTally, shownReasons, tallyDifferences, tallyOf, type HeldBackReason, type Tally, type TallyDifference } from './tally.js';
+export {
+  heldBackReasons,
+  heldBackWords,
+  noneHeldBack,
+  parseTally,
+  shownReasons,
+  tallyDifferences,
+  tallyOf,
+  type HeldBackReason,
+  type Tally,
+  type TallyDifference,
+} from './tally.js';
 export {
   agree,
   backToDraft,
@@ -19,7 +30,15 @@ export {
   type CampaignStatus,
   type Readiness,
 } from './campaign.js';
-export { nobodyYet, parseWho, sameWho, whoKinds, type Who, type WhoKind, type WhoRef } from './who.js';
+export {
+  nobodyYet,
+  parseWho,
+  sameWho,
+  whoKinds,
+  type Who,
+  type WhoKind,
+  type WhoRef,
+} from './who.js';
 export { checkCampaign, stops, type CampaignSituation } from './checks.js';
 import type { Id } from '../kernel/index.js';
 export type CampaignId = Id<'Campaign'>;

@@ -19,18 +19,25 @@ export const nobodyYet: Who = { to: [], notTo: [] };
 export const sameWho = (a: WhoRef, b: WhoRef): boolean => a.kind === b.kind && a.id === b.id;
 
 export function parseWho(raw: unknown): Result<Who, string> {
-  if (typeof raw !== 'object' || raw === null) return fail('“Who” must say to whom and not to whom.');
+  if (typeof raw !== 'object' || raw === null)
+    return fail('“Who” must say to whom and not to whom.');
   const { to, notTo } = raw as Record<string, unknown>;
   const list = (value: unknown): WhoRef[] | undefined => {
     if (!Array.isArray(value) || value.length > 50) return undefined;
     const refs = value.map((one: unknown): WhoRef | undefined => {
       const { kind, id } = (one ?? {}) as Record<string, unknown>;
       const known = whoKinds.find((word) => word === kind);
-      return known && typeof id === 'number' && Number.isInteger(id) && id > 0 && id < 2 ** 31 ? { kind: known, id } : undefined;
+      return known && typeof id === 'number' && Number.isInteger(id) && id > 0 && id < 2 ** 31
+        ? { kind: known, id }
+        : undefined;
     });
     if (refs.some((ref) => ref === undefined)) return undefined;
-    return (refs as WhoRef[]).filter((ref, at, all) => all.findIndex((other) => sameWho(other, ref)) === at);
+    return (refs as WhoRef[]).filter(
+      (ref, at, all) => all.findIndex((other) => sameWho(other, ref)) === at,
+    );
   };
   const parsed = { to: list(to), notTo: list(notTo) };
-  return parsed.to && parsed.notTo ? ok({ to: parsed.to, notTo: parsed.notTo }) : fail('“Who” takes up to 50 segments and tags on each side.');
+  return parsed.to && parsed.notTo
+    ? ok({ to: parsed.to, notTo: parsed.notTo })
+    : fail('“Who” takes up to 50 segments and tags on each side.');
 }

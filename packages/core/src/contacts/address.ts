@@ -1,7 +1,15 @@
 // Email addresses: what is accepted, and the key that says two are the same.
 import { fail, ok, type Result } from '../kernel/index.js';
 
-export type AddressProblem = 'empty' | 'no-at' | 'several' | 'line-break' | 'local-part' | 'beyond-ascii' | 'domain' | 'too-long';
+export type AddressProblem =
+  | 'empty'
+  | 'no-at'
+  | 'several'
+  | 'line-break'
+  | 'local-part'
+  | 'beyond-ascii'
+  | 'domain'
+  | 'too-long';
 
 export interface Address {
   /** As written, trimmed. */
@@ -46,15 +54,24 @@ export const isBeyondAscii = (key: string): boolean => /[^\u0000-\u007f]/.test(k
 export function parseAddress(text: string): Result<Address, AddressProblem> {
   const trimmed = text.trim();
   if (CONTROL.test(trimmed)) return fail('line-break');
-  const bare = trimmed.replace(/^mailto:/i, '').replace(/^[^<>]*<([^<>]*)>$/, '$1').trim();
+  const bare = trimmed
+    .replace(/^mailto:/i, '')
+    .replace(/^[^<>]*<([^<>]*)>$/, '$1')
+    .trim();
   if (bare === '') return fail('empty');
   if (/[,;\s]/.test(bare) && bare.split('@').length > 2) return fail('several');
   const at = bare.lastIndexOf('@');
   if (at < 1 || bare.indexOf('@') !== at) return fail(at < 1 ? 'no-at' : 'several');
   const local = bare.slice(0, at);
   if (!local.split('.').every((atom) => ATOM.test(atom))) return fail('local-part');
-  const domain = asciiDomain(bare.slice(at + 1).normalize('NFC').toLowerCase());
-  if (!domain || !domain.includes('.') || !domain.split('.').every((label) => LABEL.test(label))) return fail('domain');
+  const domain = asciiDomain(
+    bare
+      .slice(at + 1)
+      .normalize('NFC')
+      .toLowerCase(),
+  );
+  if (!domain || !domain.includes('.') || !domain.split('.').every((label) => LABEL.test(label)))
+    return fail('domain');
   if (/^\d+$/.test(domain.split('.').at(-1) ?? '')) return fail('domain');
   const key = `${local.toLowerCase().normalize('NFC')}@${domain}`;
   if (octets(local) > 64 || octets(key) > 254) return fail('too-long');
@@ -86,6 +103,11 @@ export function asciiForm(text: string): string | undefined {
   // eslint-disable-next-line no-control-regex -- the ASCII range
   if (!/[^\u0000-\u007f]/.test(text)) return undefined;
   const at = text.lastIndexOf('@');
-  const domain = asciiDomain(text.slice(at + 1).normalize('NFC').toLowerCase());
+  const domain = asciiDomain(
+    text
+      .slice(at + 1)
+      .normalize('NFC')
+      .toLowerCase(),
+  );
   return domain === undefined ? undefined : text.slice(0, at + 1).toLowerCase() + domain;
 }

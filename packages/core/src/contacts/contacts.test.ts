@@ -1,5 +1,23 @@
 import fc from 'fast-check';
-import { addressProblems, envelopeAddress, maskedAddress, builtInFields, displayName, listName, nameKey, oneLine, parseAddress, parseDay, parseFieldValue, parsePeopleRef, peopleRef, searchKey, searchWords, tagKey, type Field } from './index.js';
+import {
+  addressProblems,
+  envelopeAddress,
+  maskedAddress,
+  builtInFields,
+  displayName,
+  listName,
+  nameKey,
+  oneLine,
+  parseAddress,
+  parseDay,
+  parseFieldValue,
+  parsePeopleRef,
+  peopleRef,
+  searchKey,
+  searchWords,
+  tagKey,
+  type Field,
+} from './index.js';
 
 describe('search keys', () => {
   it.each([
@@ -15,7 +33,12 @@ describe('search keys', () => {
   ])('reads %j as %j', (text, key) => expect(searchKey(text)).toBe(key));
 
   it('stays the same when made again', () => {
-    fc.assert(fc.property(fc.string({ unit: 'grapheme' }), (text) => searchKey(searchKey(text)) === searchKey(text)));
+    fc.assert(
+      fc.property(
+        fc.string({ unit: 'grapheme' }),
+        (text) => searchKey(searchKey(text)) === searchKey(text),
+      ),
+    );
   });
 
   it('finds the same key for composed and decomposed letters, and for either case', () => {
@@ -43,13 +66,15 @@ describe('search keys', () => {
 });
 
 describe('names', () => {
-  it('sorts by family name, then given name', () => expect(nameKey({ given: 'Maribel', family: 'Núñez' })).toBe('nunez maribel'));
+  it('sorts by family name, then given name', () =>
+    expect(nameKey({ given: 'Maribel', family: 'Núñez' })).toBe('nunez maribel'));
   it('falls back to the address where names are missing', () => {
     expect(displayName({ given: '', family: '' }, 'a@example.com')).toBe('a@example.com');
     expect(listName({ given: 'Ada', family: '' })).toBe('Ada');
     expect(displayName({ given: '', family: '' })).toBe('no name');
   });
-  it('keeps one line of what was typed', () => expect(oneLine(' a\r\nb\u0000\u2028c  d ')).toBe('a b c d'));
+  it('keeps one line of what was typed', () =>
+    expect(oneLine(' a\r\nb\u0000\u2028c  d ')).toBe('a b c d'));
 });
 
 describe('addresses', () => {
@@ -64,7 +89,9 @@ describe('addresses', () => {
     ['JÖRG@example.com', 'jörg@example.com'],
     ['jo\u0308rg@example.com', 'jörg@example.com'],
     ['用户@例子.example', '用户@xn--fsqu00a.example'],
-  ])('reads %j', (text, key) => expect(parseAddress(text)).toMatchObject({ ok: true, value: { key } }));
+  ])('reads %j', (text, key) =>
+    expect(parseAddress(text)).toMatchObject({ ok: true, value: { key } }),
+  );
 
   it.each([
     ['', 'empty'],
@@ -102,7 +129,10 @@ describe('addresses', () => {
           if (!parsed.ok) continue;
           // eslint-disable-next-line no-control-regex -- looking for just those
           expect(parsed.value.address).not.toMatch(/[\u0000-\u001f\u007f\s]/);
-          expect(parseAddress(parsed.value.key)).toMatchObject({ ok: true, value: { key: parsed.value.key } });
+          expect(parseAddress(parsed.value.key)).toMatchObject({
+            ok: true,
+            value: { key: parsed.value.key },
+          });
         }
       }),
     );
@@ -110,7 +140,12 @@ describe('addresses', () => {
 });
 
 describe('field values', () => {
-  const field = (type: Field['type'], choices?: Field['choices']): Field => ({ key: 'own_1', label: 'size', type, ...(choices ? { choices } : {}) });
+  const field = (type: Field['type'], choices?: Field['choices']): Field => ({
+    key: 'own_1',
+    label: 'size',
+    type,
+    ...(choices ? { choices } : {}),
+  });
   it.each<[Field['type'], string, unknown]>([
     ['text', ' a  b ', 'a b'],
     ['text', '  ', null],
@@ -124,7 +159,9 @@ describe('field values', () => {
     ['date', '2 March 2026', '2026-03-02'],
     ['yes or no', 'Yes', true],
     ['yes or no', '0', false],
-  ])('reads %s from %j', (type, text, value) => expect(parseFieldValue(field(type), text)).toEqual({ ok: true, value }));
+  ])('reads %s from %j', (type, text, value) =>
+    expect(parseFieldValue(field(type), text)).toEqual({ ok: true, value }),
+  );
 
   it.each<[Field['type'], string]>([
     ['number', 'many'],
@@ -133,7 +170,12 @@ describe('field values', () => {
     ['date', '2026-02-30'],
     ['yes or no', 'perhaps'],
     ['text', 'x'.repeat(1001)],
-  ])('refuses %s from %j with a sentence', (type, text) => expect(parseFieldValue(field(type), text)).toMatchObject({ ok: false, error: expect.stringContaining('size') }));
+  ])('refuses %s from %j with a sentence', (type, text) =>
+    expect(parseFieldValue(field(type), text)).toMatchObject({
+      ok: false,
+      error: expect.stringContaining('size'),
+    }),
+  );
 
   it('finds a choice by its label or key', () => {
     const permission = builtInFields([]).find(({ key }) => key === 'permission');
@@ -143,15 +185,29 @@ describe('field values', () => {
     expect(parseFieldValue(permission, 'maybe').ok).toBe(false);
   });
 
-  it('does not guess a day whose order could be either', () => expect(parseDay('03/04/2026')).toBeUndefined());
+  it('does not guess a day whose order could be either', () =>
+    expect(parseDay('03/04/2026')).toBeUndefined());
 });
 
 describe('names of sets of people', () => {
   it('come back as they were', () => {
-    expect(parsePeopleRef(peopleRef('campaign', 12, 'opened'))).toEqual({ kind: 'campaign', id: 12, part: 'opened' });
+    expect(parsePeopleRef(peopleRef('campaign', 12, 'opened'))).toEqual({
+      kind: 'campaign',
+      id: 12,
+      part: 'opened',
+    });
     expect(parsePeopleRef(peopleRef('segment', 4))).toEqual({ kind: 'segment', id: 4, part: '' });
   });
-  it.each(['', 'campaign', 'campaign.0', 'campaign.x', 'Campaign.1', 'campaign.1.', 'a.1.b.c', "campaign.1.x'--"])('refuses %j', (text) => expect(parsePeopleRef(text)).toBeUndefined());
+  it.each([
+    '',
+    'campaign',
+    'campaign.0',
+    'campaign.x',
+    'Campaign.1',
+    'campaign.1.',
+    'a.1.b.c',
+    "campaign.1.x'--",
+  ])('refuses %j', (text) => expect(parsePeopleRef(text)).toBeUndefined());
 });
 
 describe('an address with letters beyond ASCII in its domain', () => {
@@ -160,18 +216,26 @@ describe('an address with letters beyond ASCII in its domain', () => {
     ['ada@example.com', 'ada@example.com'],
     ['O.Brien@EXAMPLE.com', 'O.Brien@example.com'],
     ['no address', 'no address'],
-  ])('“%s” is in an envelope %s', (address, envelope) => expect(envelopeAddress(address)).toBe(envelope));
+  ])('“%s” is in an envelope %s', (address, envelope) =>
+    expect(envelopeAddress(address)).toBe(envelope),
+  );
 
   it('is searched for in both forms', () => {
-    expect(searchWords('ada@bücher.example', searchKey)).toEqual([{ word: 'ada@bucher.example', anywhere: true, ascii: 'ada@xn--bcher-kva.example' }]);
+    expect(searchWords('ada@bücher.example', searchKey)).toEqual([
+      { word: 'ada@bucher.example', anywhere: true, ascii: 'ada@xn--bcher-kva.example' },
+    ]);
     expect(searchWords('Zoë bücher.example', searchKey)).toEqual([
       { word: 'zoe', anywhere: true, ascii: 'xn--zo-ija' },
       { word: 'bucher.example', anywhere: true, ascii: 'xn--bcher-kva.example' },
     ]);
-    expect(searchWords('xn--bcher-kva.example', searchKey)).toEqual([{ word: 'xn--bcher-kva.example', anywhere: true }]);
+    expect(searchWords('xn--bcher-kva.example', searchKey)).toEqual([
+      { word: 'xn--bcher-kva.example', anywhere: true },
+    ]);
   });
 });
 
 it('shows of an address its first sign and its domain to who only has a letter', () => {
-  expect(['ada@example.com', 'é@bücher.example', '👍x@example.com', 'x'].map(maskedAddress)).toEqual(['a…@example.com', 'é…@bücher.example', '👍…@example.com', 'x…']);
+  expect(
+    ['ada@example.com', 'é@bücher.example', '👍x@example.com', 'x'].map(maskedAddress),
+  ).toEqual(['a…@example.com', 'é…@bücher.example', '👍…@example.com', 'x…']);
 });

@@ -29,13 +29,34 @@ export const permissionWords: Record<PermissionKind, string> = {
   unknown: 'unknown',
 };
 
-export const builtInKeys = ['given_name', 'family_name', 'address', 'town', 'region', 'postcode', 'country', 'stage', 'owner', 'permission', 'came_in'] as const;
+export const builtInKeys = [
+  'given_name',
+  'family_name',
+  'address',
+  'town',
+  'region',
+  'postcode',
+  'country',
+  'stage',
+  'owner',
+  'permission',
+  'came_in',
+] as const;
 export type BuiltInKey = (typeof builtInKeys)[number];
 
-export const isBuiltIn = (key: string): key is BuiltInKey => (builtInKeys as readonly string[]).includes(key);
+export const isBuiltIn = (key: string): key is BuiltInKey =>
+  (builtInKeys as readonly string[]).includes(key);
 
 /** Built-in fields that people fill by hand or by import as plain text. */
-export const textKeys = ['given_name', 'family_name', 'town', 'region', 'postcode', 'country', 'stage'] as const;
+export const textKeys = [
+  'given_name',
+  'family_name',
+  'town',
+  'region',
+  'postcode',
+  'country',
+  'stage',
+] as const;
 export type TextKey = (typeof textKeys)[number];
 
 export function builtInFields(owners: readonly Choice[]): readonly Field[] {
@@ -49,7 +70,12 @@ export function builtInFields(owners: readonly Choice[]): readonly Field[] {
     { key: 'country', label: 'country', type: 'text' },
     { key: 'stage', label: 'stage', type: 'text' },
     { key: 'owner', label: 'owner', type: 'choice', choices: owners },
-    { key: 'permission', label: 'permission', type: 'choice', choices: permissionKinds.map((key) => ({ key, label: permissionWords[key] })) },
+    {
+      key: 'permission',
+      label: 'permission',
+      type: 'choice',
+      choices: permissionKinds.map((key) => ({ key, label: permissionWords[key] })),
+    },
     { key: 'came_in', label: 'came in', type: 'date' },
   ] satisfies readonly (Field & { key: BuiltInKey })[];
 }
@@ -75,10 +101,14 @@ export function parseFieldValue(field: Field, text: string): Result<FieldValue, 
     case 'text':
       // Nothing but loose marks leaves nothing to compare by, and nothing to read.
       if (searchKey(line) === '') return ok(null);
-      return line.length > TEXT_LIMIT ? fail(`${field.label} is longer than ${TEXT_LIMIT} signs`) : ok(line);
+      return line.length > TEXT_LIMIT
+        ? fail(`${field.label} is longer than ${TEXT_LIMIT} signs`)
+        : ok(line);
     case 'number': {
       const number = Number(line.replace(/[\s'’]/g, '').replace(/^(-?\d+),(\d+)$/, '$1.$2'));
-      return Number.isFinite(number) && Math.abs(number) < 1e15 ? ok(number) : fail(`${field.label} needs a number, not “${line}”`);
+      return Number.isFinite(number) && Math.abs(number) < 1e15
+        ? ok(number)
+        : fail(`${field.label} needs a number, not “${line}”`);
     }
     case 'date': {
       const day = parseDay(line);
@@ -106,10 +136,15 @@ export function parseDay(text: string): string | undefined {
   const worded = /^(\d{1,2})\s+([a-z]{3})[a-z]*\.?\s+(\d{4})$/i.exec(text);
   let day: string | undefined;
   if (iso) day = `${iso[1]}-${iso[2]?.padStart(2, '0')}-${iso[3]?.padStart(2, '0')}`;
-  else if (dotted) day = `${dotted[3]}-${dotted[2]?.padStart(2, '0')}-${dotted[1]?.padStart(2, '0')}`;
+  else if (dotted)
+    day = `${dotted[3]}-${dotted[2]?.padStart(2, '0')}-${dotted[1]?.padStart(2, '0')}`;
   else if (worded) {
-    const month = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'].indexOf((worded[2] ?? '').toLowerCase()) + 1;
-    if (month > 0) day = `${worded[3]}-${String(month).padStart(2, '0')}-${worded[1]?.padStart(2, '0')}`;
+    const month =
+      ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'].indexOf(
+        (worded[2] ?? '').toLowerCase(),
+      ) + 1;
+    if (month > 0)
+      day = `${worded[3]}-${String(month).padStart(2, '0')}-${worded[1]?.padStart(2, '0')}`;
   }
   return day && isDay(day) ? day : undefined;
 }
@@ -118,6 +153,7 @@ export function parseDay(text: string): string | undefined {
 export function formatFieldValue(field: Field, value: FieldValue): string {
   if (value === null) return '';
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  if (field.type === 'choice') return field.choices?.find((choice) => choice.key === value)?.label ?? String(value);
+  if (field.type === 'choice')
+    return field.choices?.find((choice) => choice.key === value)?.label ?? String(value);
   return String(value);
 }

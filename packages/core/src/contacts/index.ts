@@ -1,5 +1,23 @@
-export { displayName, listName, nameKey, oneLine, searchKey, tagKey, type PersonName } from './text.js';
-export { addressProblems, asciiForm, envelopeAddress, isBeyondAscii, maskedAddress, parseAddress, parsePlainAddress, type Address, type AddressProblem } from './address.js';
+export {
+  displayName,
+  listName,
+  nameKey,
+  oneLine,
+  searchKey,
+  tagKey,
+  type PersonName,
+} from './text.js';
+export {
+  addressProblems,
+  asciiForm,
+  envelopeAddress,
+  isBeyondAscii,
+  maskedAddress,
+  parseAddress,
+  parsePlainAddress,
+  type Address,
+  type AddressProblem,
+} from './address.js';
 export {
   TEXT_LIMIT,
   builtInFields,
@@ -23,7 +41,15 @@ export {
   type TextKey,
 } from './fields.js';
 export { TAG_NAME_LIMIT, parseTagName, tagColours, type TagColour } from './tags.js';
-export { doNotMailReasons, doNotMailWords, poolKinds, standings, type DoNotMailReason, type PoolKind, type Standing } from './mail.js';
+export {
+  doNotMailReasons,
+  doNotMailWords,
+  poolKinds,
+  standings,
+  type DoNotMailReason,
+  type PoolKind,
+  type Standing,
+} from './mail.js';
 export { parsePeopleRef, peopleRef, searchWords, type PeopleRef } from './people.js';
 import type { Id } from '../kernel/index.js';
 export type ContactId = Id<'Contact'>;

@@ -16,7 +16,8 @@ export function parsePeopleRef(text: string): PeopleRef | undefined {
   return found ? { kind: found[1] ?? '', id: Number(found[2]), part: found[3] ?? '' } : undefined;
 }
 
-export const peopleRef = (kind: string, id: number, part?: string): string => (part ? `${kind}.${id}.${part}` : `${kind}.${id}`);
+export const peopleRef = (kind: string, id: number, part?: string): string =>
+  part ? `${kind}.${id}.${part}` : `${kind}.${id}`;
 
 export interface SearchWord {
   readonly word: string;

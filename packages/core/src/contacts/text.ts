@@ -1,7 +1,18 @@
 // How people's text is compared and sorted: by a key computed here, the same in every part.
 
 /** Letters that Unicode decomposition leaves whole. */
-const plain: Record<string, string> = { ß: 'ss', ø: 'o', ł: 'l', đ: 'd', ð: 'd', þ: 'th', æ: 'ae', œ: 'oe', ı: 'i', ħ: 'h' };
+const plain: Record<string, string> = {
+  ß: 'ss',
+  ø: 'o',
+  ł: 'l',
+  đ: 'd',
+  ð: 'd',
+  þ: 'th',
+  æ: 'ae',
+  œ: 'oe',
+  ı: 'i',
+  ħ: 'h',
+};
 
 /** NFKD, lower-cased, marks removed, white space folded. `Łódź  Ünal` becomes `lodz unal`. */
 export function searchKey(text: string): string {
@@ -18,7 +29,8 @@ export function searchKey(text: string): string {
 const CONTROL = /[\u0000-\u001f\u007f-\u009f\u2028\u2029]+/g;
 
 /** One line of plain text as people type it: control signs and line breaks become spaces, ends trimmed. */
-export const oneLine = (text: string): string => text.replace(CONTROL, ' ').replace(/ {2,}/g, ' ').trim().normalize('NFC');
+export const oneLine = (text: string): string =>
+  text.replace(CONTROL, ' ').replace(/ {2,}/g, ' ').trim().normalize('NFC');
 
 /** Key under which two tag names count as the same word: `V.I.P.`, `vip ` and `VIP` do. */
 export const tagKey = (name: string): string => searchKey(name).replace(/[\s._-]+/g, '');
@@ -32,7 +44,8 @@ export interface PersonName {
 export const nameKey = ({ given, family }: PersonName): string => searchKey(`${family} ${given}`);
 
 /** Names as they are read in running text; falls back to the address, then to a word. */
-export const displayName = ({ given, family }: PersonName, address?: string | null): string => `${given} ${family}`.trim() || address || 'no name';
+export const displayName = ({ given, family }: PersonName, address?: string | null): string =>
+  `${given} ${family}`.trim() || address || 'no name';
 
 /** Names as a table shows them: `Ashlin, Maribel`. */
 export const listName = ({ given, family }: PersonName, address?: string | null): string =>

@@ -3,7 +3,10 @@ import { says } from './sayings.js';
 
 export type BounceKind = 'hard' | 'soft' | 'policy' | 'other';
 
-export type Answer = { readonly kind: 'accepted' } | { readonly kind: 'deferred' } | { readonly kind: 'bounced'; readonly bounce: BounceKind };
+export type Answer =
+  | { readonly kind: 'accepted' }
+  | { readonly kind: 'deferred' }
+  | { readonly kind: 'bounced'; readonly bounce: BounceKind };
 
 /** The address is dead: bad mailbox, bad system, bad syntax, moved, null MX, disabled. */
 const HARD = new Set(['5.1.1', '5.1.2', '5.1.3', '5.1.6', '5.1.10', '5.2.1']);
@@ -35,7 +38,13 @@ export function readAnswer(code: number, text: string): Answer {
 
 /** Words without addresses, addresses of pages and, where asked, names of hosts: `spam.example.org` says nothing. */
 function withoutNames(text: string, hosts: boolean): string {
-  return text.replace(/[^\s<>"'(),;:[\]]+/g, (word) => (word.includes('@') || word.startsWith('//') || (hosts && /^[\w-]+(\.[\w-]+)*\.[a-z]{2,}\.?$/.test(word)) ? ' ' : word));
+  return text.replace(/[^\s<>"'(),;:[\]]+/g, (word) =>
+    word.includes('@') ||
+    word.startsWith('//') ||
+    (hosts && /^[\w-]+(\.[\w-]+)*\.[a-z]{2,}\.?$/.test(word))
+      ? ' '
+      : word,
+  );
 }
 
 /** What kind of bounce an enhanced status code (RFC 3463) means, or without one the words; a refusal that is about us is never one of the address. */
@@ -48,6 +57,7 @@ export function bounceOf(status: string | undefined, text: string): BounceKind {
   if (status && HARD.has(status)) return 'hard';
   if (status && /^4\.|^\d\.2\.2$/.test(status)) return 'soft';
   // Many servers say under any code, or none, that nobody is there; a bare 5xx may as well be policy.
-  if (says('dead', words) || (status === '5.4.1' && /recipient address rejected/i.test(words))) return 'hard';
+  if (says('dead', words) || (status === '5.4.1' && /recipient address rejected/i.test(words)))
+    return 'hard';
   return status && /^5\.7\./.test(status) ? 'policy' : 'other';
 }

@@ -1,11 +1,38 @@
 import fc from 'fast-check';
 import type { CampaignId } from '../campaigns/index.js';
 import type { ContactId } from '../contacts/index.js';
-import { deliveryStates, GIVE_UP_AFTER, machineReason, next, packBody, pauseAfter, readAnswer, settled, unpackBody, type DeliveryEvent, type DeliveryState } from './index.js';
+import {
+  deliveryStates,
+  GIVE_UP_AFTER,
+  machineReason,
+  next,
+  packBody,
+  pauseAfter,
+  readAnswer,
+  settled,
+  unpackBody,
+  type DeliveryEvent,
+  type DeliveryState,
+} from './index.js';
 
-const accepted: DeliveryEvent = { kind: 'answered', answer: { kind: 'accepted' }, attempts: 1, sinceFirst: 0 };
-const deferred = (sinceFirst: number): DeliveryEvent => ({ kind: 'answered', answer: { kind: 'deferred' }, attempts: 1, sinceFirst });
-const bounced: DeliveryEvent = { kind: 'answered', answer: { kind: 'bounced', bounce: 'hard' }, attempts: 1, sinceFirst: 0 };
+const accepted: DeliveryEvent = {
+  kind: 'answered',
+  answer: { kind: 'accepted' },
+  attempts: 1,
+  sinceFirst: 0,
+};
+const deferred = (sinceFirst: number): DeliveryEvent => ({
+  kind: 'answered',
+  answer: { kind: 'deferred' },
+  attempts: 1,
+  sinceFirst,
+});
+const bounced: DeliveryEvent = {
+  kind: 'answered',
+  answer: { kind: 'bounced', bounce: 'hard' },
+  attempts: 1,
+  sinceFirst: 0,
+};
 
 describe('a delivery', () => {
   it.each<[DeliveryState, DeliveryEvent, DeliveryState]>([
@@ -23,12 +50,22 @@ describe('a delivery', () => {
     ['uncertain', { kind: 'seen' }, 'accepted'],
     ['uncertain', { kind: 'count as sent' }, 'accepted'],
     ['uncertain', { kind: 'send again' }, 'waiting'],
-  ])('from %s by %j to %s', (from, event, to) => expect(next(from, event)).toEqual({ ok: true, value: to }));
+  ])('from %s by %j to %s', (from, event, to) =>
+    expect(next(from, event)).toEqual({ ok: true, value: to }),
+  );
 
   it('is never handed over twice, nor out of a settled state by itself', () => {
-    for (const state of deliveryStates.filter((one) => one !== 'waiting' && one !== 'deferred')) expect(next(state, { kind: 'handed over' }).ok).toBe(false);
+    for (const state of deliveryStates.filter((one) => one !== 'waiting' && one !== 'deferred'))
+      expect(next(state, { kind: 'handed over' }).ok).toBe(false);
     for (const state of settled.filter((one) => one !== 'uncertain' && one !== 'accepted')) {
-      for (const event of [accepted, bounced, { kind: 'lost' }, { kind: 'stop' }, { kind: 'seen' }] satisfies DeliveryEvent[]) expect(next(state, event).ok).toBe(false);
+      for (const event of [
+        accepted,
+        bounced,
+        { kind: 'lost' },
+        { kind: 'stop' },
+        { kind: 'seen' },
+      ] satisfies DeliveryEvent[])
+        expect(next(state, event).ok).toBe(false);
     }
   });
 
@@ -59,10 +96,15 @@ describe('a mail server’s answer', () => {
 describe('what a token carries', () => {
   it('comes back as it was', () => {
     fc.assert(
-      fc.property(fc.integer({ min: 1, max: 2 ** 31 - 1 }), fc.integer({ min: 1, max: 2 ** 31 - 1 }), fc.integer({ min: 0, max: 9999 }), (campaign, contact, link) => {
-        const body = { campaign: campaign as CampaignId, contact: contact as ContactId, link };
-        expect(unpackBody(packBody(body))).toEqual(body);
-      }),
+      fc.property(
+        fc.integer({ min: 1, max: 2 ** 31 - 1 }),
+        fc.integer({ min: 1, max: 2 ** 31 - 1 }),
+        fc.integer({ min: 0, max: 9999 }),
+        (campaign, contact, link) => {
+          const body = { campaign: campaign as CampaignId, contact: contact as ContactId, link };
+          expect(unpackBody(packBody(body))).toEqual(body);
+        },
+      ),
     );
   });
   it('is refused when anything is missing, too much or absurd', () => {
@@ -72,7 +114,17 @@ describe('what a token carries', () => {
         if (body) expect(packBody(body).length).toBeLessThanOrEqual(bytes.length);
       }),
     );
-    for (const bytes of [[], [1], [1, 1], [0, 1, 0], [1, 0, 0], [1, 1, 0, 0], [1, 1, 0x80], [255, 255, 255, 255, 255, 255, 1, 1, 0]]) expect(unpackBody(Uint8Array.from(bytes))).toBeUndefined();
+    for (const bytes of [
+      [],
+      [1],
+      [1, 1],
+      [0, 1, 0],
+      [1, 0, 0],
+      [1, 1, 0, 0],
+      [1, 1, 0x80],
+      [255, 255, 255, 255, 255, 255, 1, 1, 0],
+    ])
+      expect(unpackBody(Uint8Array.from(bytes))).toBeUndefined();
   });
 });
 

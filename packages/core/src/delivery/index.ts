@@ -1,5 +1,31 @@
-export { GIVE_UP_AFTER, deliveryStates, next, pauseAfter, settled, tried, type DeliveryEvent, type DeliveryState } from './delivery.js';
+export {
+  GIVE_UP_AFTER,
+  deliveryStates,
+  next,
+  pauseAfter,
+  settled,
+  tried,
+  type DeliveryEvent,
+  type DeliveryState,
+} from './delivery.js';
 export { bounceOf, readAnswer, type Answer, type BounceKind } from './answer.js';
-export { evidences, readReturned, returnedKinds, type Evidence, type Returned, type ReturnedKind, type ReturnedMessage, type Verify } from './returned.js';
+export {
+  evidences,
+  readReturned,
+  returnedKinds,
+  type Evidence,
+  type Returned,
+  type ReturnedKind,
+  type ReturnedMessage,
+  type Verify,
+} from './returned.js';
 export { packBody, purposes, unpackBody, type Purpose, type TokenBody } from './token.js';
-export { AT_ONCE, labelHits, machineReason, TOO_SOON, type DeliverySeen, type Hit, type ReaderHit } from './machine.js';
+export {
+  AT_ONCE,
+  labelHits,
+  machineReason,
+  TOO_SOON,
+  type DeliverySeen,
+  type Hit,
+  type ReaderHit,
+} from './machine.js';

@@ -10,7 +10,8 @@ export interface Hit {
 }
 
 /** What programs that look at mail for somebody call themselves, beyond the common lists of robots. */
-const AGENTS = /\b(image|mail|link|url|privacy|safe)?-?(proxy|scanner|prefetch(er)?|checker|inspector|gateway|protection)\b/i;
+const AGENTS =
+  /\b(image|mail|link|url|privacy|safe)?-?(proxy|scanner|prefetch(er)?|checker|inspector|gateway|protection)\b/i;
 
 /** Why a request by itself counts as a machine's, or undefined when it may be a person's. */
 export function machineReason({ method, knownAgent, purpose, agent }: Hit): string | undefined {
@@ -49,13 +50,23 @@ export interface DeliverySeen {
  * `AT_ONCE` before the first hit. Also returns which of `before` turn out to have been a machine's.
  * `pace`: how many times faster than real time readers live.
  */
-export function labelHits(hits: readonly ReaderHit[], before: readonly ReaderHit[], { acceptedAt, isUnderWay, hiddenLinks }: DeliverySeen, pace = 1): { readonly why: readonly (string | null)[]; readonly relabel: readonly { readonly at: number; readonly why: string }[] } {
+export function labelHits(
+  hits: readonly ReaderHit[],
+  before: readonly ReaderHit[],
+  { acceptedAt, isUnderWay, hiddenLinks }: DeliverySeen,
+  pace = 1,
+): {
+  readonly why: readonly (string | null)[];
+  readonly relabel: readonly { readonly at: number; readonly why: string }[];
+} {
   const clicks = [...before, ...hits].filter(({ kind }) => kind === 'clicked');
-  const near = (hit: ReaderHit): readonly ReaderHit[] => clicks.filter((other) => Math.abs(other.at.getTime() - hit.at.getTime()) <= AT_ONCE);
+  const near = (hit: ReaderHit): readonly ReaderHit[] =>
+    clicks.filter((other) => Math.abs(other.at.getTime() - hit.at.getTime()) <= AT_ONCE);
   const ofClicks = (hit: ReaderHit): string | null => {
     if (hit.kind !== 'clicked') return null;
     const company = near(hit);
-    if (company.some(({ link }) => link !== null && hiddenLinks.includes(link))) return 'followed a link that no person can see';
+    if (company.some(({ link }) => link !== null && hiddenLinks.includes(link)))
+      return 'followed a link that no person can see';
     return company.some(({ link }) => link !== hit.link) ? 'several links within a second' : null;
   };
   const tooSoon = (hit: ReaderHit): string | null => {

@@ -84,16 +84,39 @@ const aboutUs = [
 ];
 
 const daemon = 'Mail Delivery System <mailer-daemon@mx.example.net>';
-const report = (code: string, diagnosis: string): string => `Reporting-MTA: dns; mx.example.net\r\n\r\nFinal-Recipient: rfc822; fern@example.org\r\nAction: failed\r\nStatus: ${code}\r\nDiagnostic-Code: smtp; ${diagnosis}\r\n`;
-const ourFooter = 'You get this because you signed up.\nIs this address no longer yours? Tell us.\nUnknown user? The mailbox does not exist? Write to us.';
+const report = (code: string, diagnosis: string): string =>
+  `Reporting-MTA: dns; mx.example.net\r\n\r\nFinal-Recipient: rfc822; fern@example.org\r\nAction: failed\r\nStatus: ${code}\r\nDiagnostic-Code: smtp; ${diagnosis}\r\n`;
+const ourFooter =
+  'You get this because you signed up.\nIs this address no longer yours? Tell us.\nUnknown user? The mailbox does not exist? Write to us.';
 
 /** How servers dress a reason. */
 const dresses: readonly ((reason: string) => Sketch)[] = [
-  (reason) => ({ from: daemon, subject: 'Undelivered Mail Returned to Sender', text: `This is the mail system at host mx.example.net.\n\nI'm sorry to have to inform you that your message could not be delivered. The headers of it follow.\n\n<fern@example.org>: host mx.example.org[192.0.2.7] said: 550 ${reason} (in reply to RCPT TO command)` }),
-  (reason) => ({ from: 'MAILER-DAEMON@mx.example.net', subject: 'failure notice', text: `Hi. This is the mail program at mx.example.net.\n\n<fern@example.org>:\n192.0.2.7 failed after I sent the message.\nRemote host said: 554 ${reason}\n\n--- Below this line is a copy of the message.\n\nReturn-Path: <news@example.com>\n${ourFooter}` }),
-  (reason) => ({ from: 'postmaster@example.org', subject: 'Returned mail: see transcript for details', text: `   ----- The following addresses had permanent fatal errors -----\n<fern@example.org>\n\n   ----- Transcript of session follows -----\n... while talking to mx.example.org.:\n>>> RCPT To:<fern@example.org>\n<<< 550 ${reason}\n550 ${reason}` }),
-  (reason) => ({ from: daemon, subject: 'Mail delivery failed', text: `A message that you sent could not be delivered to one or more of its recipients.\n\n  fern@example.org\n    SMTP error from remote mail server after RCPT TO:<fern@example.org>:\n    550 5.0.0 ${reason}`, headers: { 'x-failed-recipients': 'fern@example.org' } }),
-  (reason) => ({ from: daemon, subject: 'Delivery Status Notification (Failure)', parts: [{ type: 'message/delivery-status', content: report('5.0.0', `550 ${reason}`) }] }),
+  (reason) => ({
+    from: daemon,
+    subject: 'Undelivered Mail Returned to Sender',
+    text: `This is the mail system at host mx.example.net.\n\nI'm sorry to have to inform you that your message could not be delivered. The headers of it follow.\n\n<fern@example.org>: host mx.example.org[192.0.2.7] said: 550 ${reason} (in reply to RCPT TO command)`,
+  }),
+  (reason) => ({
+    from: 'MAILER-DAEMON@mx.example.net',
+    subject: 'failure notice',
+    text: `Hi. This is the mail program at mx.example.net.\n\n<fern@example.org>:\n192.0.2.7 failed after I sent the message.\nRemote host said: 554 ${reason}\n\n--- Below this line is a copy of the message.\n\nReturn-Path: <news@example.com>\n${ourFooter}`,
+  }),
+  (reason) => ({
+    from: 'postmaster@example.org',
+    subject: 'Returned mail: see transcript for details',
+    text: `   ----- The following addresses had permanent fatal errors -----\n<fern@example.org>\n\n   ----- Transcript of session follows -----\n... while talking to mx.example.org.:\n>>> RCPT To:<fern@example.org>\n<<< 550 ${reason}\n550 ${reason}`,
+  }),
+  (reason) => ({
+    from: daemon,
+    subject: 'Mail delivery failed',
+    text: `A message that you sent could not be delivered to one or more of its recipients.\n\n  fern@example.org\n    SMTP error from remote mail server after RCPT TO:<fern@example.org>:\n    550 5.0.0 ${reason}`,
+    headers: { 'x-failed-recipients': 'fern@example.org' },
+  }),
+  (reason) => ({
+    from: daemon,
+    subject: 'Delivery Status Notification (Failure)',
+    parts: [{ type: 'message/delivery-status', content: report('5.0.0', `550 ${reason}`) }],
+  }),
 ];
 
 const away: readonly [string, Record<string, string>?][] = [
@@ -121,16 +144,37 @@ const away: readonly [string, Record<string, string>?][] = [
   ['Re: News', { 'auto-submitted': 'auto-replied' }],
   ['Re: News', { precedence: 'auto_reply' }],
 ];
-const challenges = ['Please confirm that you are human', 'Sender confirmation needed', 'Bitte bestätigen Sie Ihre Nachricht', 'Confirme que es un humano', 'Подтвердите, что вы человек'];
+const challenges = [
+  'Please confirm that you are human',
+  'Sender confirmation needed',
+  'Bitte bestätigen Sie Ihre Nachricht',
+  'Confirme que es un humano',
+  'Подтвердите, что вы человек',
+];
 const people: readonly [from: string, subject: string, text: string][] = [
   ['fern@example.org', 'Re: Going on holiday?', 'Yes, we are.'],
   ['fern@example.org', 'AW: Unzustellbar oder nicht?', 'Bei uns kommt alles an.'],
   ['fern@example.org', 'Re: delivery failed', 'My parcel did not arrive: 550 g are missing.'],
   ['bob.bounce@example.org', 'Re: News', 'The user unknown to me in your picture is my uncle.'],
-  ['fern@example.org', 'Re: Absence makes the heart grow fonder', 'Mailbox is full of your letters!'],
+  [
+    'fern@example.org',
+    'Re: Absence makes the heart grow fonder',
+    'Mailbox is full of your letters!',
+  ],
   ['bouncehouse@example.org', 'Re: Your booking', 'This address no longer exists on our map.'],
 ];
-const waits = ['delayed', 'has not yet been delivered', 'will be retried', 'verzögert', 'retardé', 'retrasado', 'vertraagd', 'opóźniona', 'försenad', 'forsinket'];
+const waits = [
+  'delayed',
+  'has not yet been delivered',
+  'will be retried',
+  'verzögert',
+  'retardé',
+  'retrasado',
+  'vertraagd',
+  'opóźniona',
+  'försenad',
+  'forsinket',
+];
 
 const corpus: readonly (readonly [Verdict, Sketch])[] = [
   ...dresses.flatMap((dress) => [
@@ -139,40 +183,106 @@ const corpus: readonly (readonly [Verdict, Sketch])[] = [
     ...aboutUs.map((reason) => ['policy', dress(reason)] as const),
     ...aboutUs.map((reason) => ['policy', dress(`5.1.1 ${reason}`)] as const),
   ]),
-  ...away.map(([subject, headers]) => ['auto-reply', { from: 'fern@example.org', subject, text: 'Back on Monday.', headers: { 'in-reply-to': '<messageAAAABBBBCCCC@example.com>', ...headers } }] as const),
-  ...challenges.map((subject) => ['challenge', { from: 'fern@example.org', subject, text: 'Click here.', headers: { 'in-reply-to': '<messageAAAABBBBCCCC@example.com>' } }] as const),
-  ...people.map(([from, subject, text]) => ['reply', { from, subject, text, headers: { 'in-reply-to': '<messageAAAABBBBCCCC@example.com>' } }] as const),
-  ...waits.map((word) => ['delay', { from: daemon, subject: `Message ${word}`, text: '450 try later' }] as const),
+  ...away.map(
+    ([subject, headers]) =>
+      [
+        'auto-reply',
+        {
+          from: 'fern@example.org',
+          subject,
+          text: 'Back on Monday.',
+          headers: { 'in-reply-to': '<messageAAAABBBBCCCC@example.com>', ...headers },
+        },
+      ] as const,
+  ),
+  ...challenges.map(
+    (subject) =>
+      [
+        'challenge',
+        {
+          from: 'fern@example.org',
+          subject,
+          text: 'Click here.',
+          headers: { 'in-reply-to': '<messageAAAABBBBCCCC@example.com>' },
+        },
+      ] as const,
+  ),
+  ...people.map(
+    ([from, subject, text]) =>
+      [
+        'reply',
+        { from, subject, text, headers: { 'in-reply-to': '<messageAAAABBBBCCCC@example.com>' } },
+      ] as const,
+  ),
+  ...waits.map(
+    (word) =>
+      ['delay', { from: daemon, subject: `Message ${word}`, text: '450 try later' }] as const,
+  ),
   // Words and numbers that are no quoted reply: never sure, so a hand decides.
-  ...['This address is no longer in use. Call 555 1234.', 'I am in room 550 now.\nThis mailbox is no longer in use.'].flatMap((text) => [['unsure', { from: 'fern@example.org', envelopeFrom: '', subject: 'News', text }] as const, ['unsure', { from: daemon, subject: 'News', text }] as const]),
-  ['unread', { from: 'shop@example.org', subject: 'Delivery failed: nobody was home', text: 'The address does not exist. 550 5.1.1' }],
+  ...[
+    'This address is no longer in use. Call 555 1234.',
+    'I am in room 550 now.\nThis mailbox is no longer in use.',
+  ].flatMap((text) => [
+    ['unsure', { from: 'fern@example.org', envelopeFrom: '', subject: 'News', text }] as const,
+    ['unsure', { from: daemon, subject: 'News', text }] as const,
+  ]),
+  [
+    'unread',
+    {
+      from: 'shop@example.org',
+      subject: 'Delivery failed: nobody was home',
+      text: 'The address does not exist. 550 5.1.1',
+    },
+  ],
   ['unread', { from: daemon, subject: 'hello', text: 'have a nice day' }],
 ];
 
 /** `unsure`: a hard bounce by loose words, which waits for a hand. */
 function judge({ headers = {}, ...sketch }: Sketch): string {
-  const message: ReturnedMessage = { envelopeTo: [], from: '', to: [], subject: '', text: '', parts: [], ...sketch, headers: new Map(Object.entries(headers)) };
-  const letter = { campaign: 3, contact: 7, link: 0 } as NonNullable<ReturnType<Parameters<typeof readReturned>[1]>>;
-  const { kind, bounce, isLoose } = readReturned(message, (purpose, text) => (text === `${purpose}AAAABBBBCCCC` ? letter : undefined));
+  const message: ReturnedMessage = {
+    envelopeTo: [],
+    from: '',
+    to: [],
+    subject: '',
+    text: '',
+    parts: [],
+    ...sketch,
+    headers: new Map(Object.entries(headers)),
+  };
+  const letter = { campaign: 3, contact: 7, link: 0 } as NonNullable<
+    ReturnType<Parameters<typeof readReturned>[1]>
+  >;
+  const { kind, bounce, isLoose } = readReturned(message, (purpose, text) =>
+    text === `${purpose}AAAABBBBCCCC` ? letter : undefined,
+  );
   return bounce === 'hard' && isLoose ? 'unsure' : (bounce ?? kind);
 }
 
 it.each([
   ['written with the rules', corpus],
   ['written apart from them', aside],
-])('takes at least 95 of 100 %s for what they are, and none that is dangerously wrong', (which, messages) => {
-  const table = new Map<string, number>();
-  const wrong: string[] = [];
-  const dangerous: string[] = [];
-  for (const [expected, sketch] of messages) {
-    const verdict = judge(sketch);
-    const cell = `${expected.padEnd(10)} → ${verdict}`;
-    table.set(cell, (table.get(cell) ?? 0) + 1);
-    const shown = `${cell}: ${sketch.subject ?? ''} | ${(sketch.text ?? '').split('\n').at(-1) ?? ''}${sketch.parts?.[0]?.content.split('\n').at(-2) ?? ''}`;
-    if (verdict !== expected) wrong.push(shown);
-    if ((verdict === 'hard' && expected !== 'hard') || (expected === 'hard' && (verdict === 'reply' || verdict === 'auto-reply'))) dangerous.push(shown);
-  }
-  process.stdout.write(`Returned mail ${which}, ${messages.length} messages, what they are → what they were taken for\n${[...table].map(([cell, times]) => `  ${cell} ${times}`).join('\n')}\n${wrong.map((one) => `  wrong: ${one}\n`).join('')}`);
-  expect(dangerous).toEqual([]);
-  expect(wrong.length).toBeLessThanOrEqual(messages.length * 0.05);
-});
+])(
+  'takes at least 95 of 100 %s for what they are, and none that is dangerously wrong',
+  (which, messages) => {
+    const table = new Map<string, number>();
+    const wrong: string[] = [];
+    const dangerous: string[] = [];
+    for (const [expected, sketch] of messages) {
+      const verdict = judge(sketch);
+      const cell = `${expected.padEnd(10)} → ${verdict}`;
+      table.set(cell, (table.get(cell) ?? 0) + 1);
+      const shown = `${cell}: ${sketch.subject ?? ''} | ${(sketch.text ?? '').split('\n').at(-1) ?? ''}${sketch.parts?.[0]?.content.split('\n').at(-2) ?? ''}`;
+      if (verdict !== expected) wrong.push(shown);
+      if (
+        (verdict === 'hard' && expected !== 'hard') ||
+        (expected === 'hard' && (verdict === 'reply' || verdict === 'auto-reply'))
+      )
+        dangerous.push(shown);
+    }
+    process.stdout.write(
+      `Returned mail ${which}, ${messages.length} messages, what they are → what they were taken for\n${[...table].map(([cell, times]) => `  ${cell} ${times}`).join('\n')}\n${wrong.map((one) => `  wrong: ${one}\n`).join('')}`,
+    );
+    expect(dangerous).toEqual([]);
+    expect(wrong.length).toBeLessThanOrEqual(messages.length * 0.05);
+  },
+);

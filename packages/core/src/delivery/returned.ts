@@ -4,7 +4,17 @@ import { bounceOf, statusIn, type BounceKind } from './answer.js';
 import { says } from './sayings.js';
 import type { Purpose, TokenBody } from './token.js';
 
-export const returnedKinds = ['bounce', 'complaint', 'reply', 'auto-reply', 'challenge', 'leave', 'delay', 'receipt', 'unread'] as const;
+export const returnedKinds = [
+  'bounce',
+  'complaint',
+  'reply',
+  'auto-reply',
+  'challenge',
+  'leave',
+  'delay',
+  'receipt',
+  'unread',
+] as const;
 export type ReturnedKind = (typeof returnedKinds)[number];
 
 /** What showed which letter a message answers, strongest first. An address alone is only a hint. */
@@ -41,7 +51,8 @@ export interface Returned {
 export type Verify = (purpose: Purpose, token: string) => TokenBody | undefined;
 
 /** Local parts that mailers write from. */
-const MAILER = /^(mailer-?daemon|postmaster|mail-?daemon|mail-?delivery|mdaemon|bounces?|bounce-\w+|mail\.?system)$/i;
+const MAILER =
+  /^(mailer-?daemon|postmaster|mail-?daemon|mail-?delivery|mdaemon|bounces?|bounce-\w+|mail\.?system)$/i;
 /** A person’s answer keeps our subject behind this, whatever words are in it. */
 const ANSWER = /^(re|aw|antw|sv|vs|odp|rif|res|ref)\s?:/i;
 
@@ -61,7 +72,9 @@ function fieldsIn(block: string): Map<string, string> {
 const EDGE = /[\s<>;,:"()]/;
 
 /** Addresses and where they begin, in the order of the text. Each sign is looked at twice at the most. */
-function* addressesIn(text: string): Generator<{ readonly address: string; readonly from: number }> {
+function* addressesIn(
+  text: string,
+): Generator<{ readonly address: string; readonly from: number }> {
   let free = 0;
   for (let at = text.indexOf('@'); at >= 0; at = text.indexOf('@', Math.max(free, at + 1))) {
     let from = at;
@@ -85,7 +98,12 @@ const BEFORE = 44;
 function namedAddressIn(text: string): string | null {
   for (const { address, from } of addressesIn(text)) {
     const before = text.slice(Math.max(0, from - BEFORE), from);
-    if (/recipient|address|to|</i.test(before.slice(Math.max(before.lastIndexOf('\n'), before.lastIndexOf('@')) + 1))) return address;
+    if (
+      /recipient|address|to|</i.test(
+        before.slice(Math.max(before.lastIndexOf('\n'), before.lastIndexOf('@')) + 1),
+      )
+    )
+      return address;
   }
   return null;
 }
@@ -113,7 +131,13 @@ function letterOf(message: ReturnedMessage, verify: Verify): Link | undefined {
     }
     return undefined;
   };
-  const envelope = byEnvelope(message.envelopeTo) ?? byEnvelope([...message.to, message.headers.get('delivered-to') ?? '', message.headers.get('x-original-to') ?? '']);
+  const envelope =
+    byEnvelope(message.envelopeTo) ??
+    byEnvelope([
+      ...message.to,
+      message.headers.get('delivered-to') ?? '',
+      message.headers.get('x-original-to') ?? '',
+    ]);
   if (envelope) return { letter: envelope, evidence: 'envelope' };
   const byMessageId = (text: string): TokenBody | undefined => {
     for (const [, token = ''] of text.matchAll(/<([\w-]{12,60})@[^\s<>@]+>/g)) {
@@ -122,7 +146,9 @@ function letterOf(message: ReturnedMessage, verify: Verify): Link | undefined {
     }
     return undefined;
   };
-  const headers = byMessageId(['in-reply-to', 'references'].map((name) => message.headers.get(name) ?? '').join(' '));
+  const headers = byMessageId(
+    ['in-reply-to', 'references'].map((name) => message.headers.get(name) ?? '').join(' '),
+  );
   if (headers) return { letter: headers, evidence: 'headers' };
   for (const text of [...message.parts.map(({ content }) => content), message.text]) {
     const quoted = byMessageId(text) ?? byLinks(text, verify);
@@ -146,16 +172,28 @@ export function readReturned(message: ReturnedMessage, verify: Verify): Returned
   const link = letterOf(message, verify);
   const result = (kind: ReturnedKind, more: Partial<Returned> = {}): Returned => {
     const address = more.address ?? null;
-    return { kind, bounce: null, diagnosis: null, isLoose: false, letter: link?.letter ?? null, evidence: link?.evidence ?? (address ? 'address' : null), ...more, address };
+    return {
+      kind,
+      bounce: null,
+      diagnosis: null,
+      isLoose: false,
+      letter: link?.letter ?? null,
+      evidence: link?.evidence ?? (address ? 'address' : null),
+      ...more,
+      address,
+    };
   };
-  const part = (type: string): string | undefined => message.parts.find((one) => one.type === type)?.content;
+  const part = (type: string): string | undefined =>
+    message.parts.find((one) => one.type === type)?.content;
 
   const report = part('message/feedback-report');
   if (report !== undefined) {
     const fields = fieldsIn(report);
     const kind = (fields.get('feedback-type') ?? '').toLowerCase();
     const address = addressIn(fields.get('original-rcpt-to'));
-    return kind === 'not-spam' ? result('unread', { diagnosis: 'the reader says it is not spam', address }) : result('complaint', { diagnosis: kind || null, address });
+    return kind === 'not-spam'
+      ? result('unread', { diagnosis: 'the reader says it is not spam', address })
+      : result('complaint', { diagnosis: kind || null, address });
   }
 
   const status = part('message/delivery-status');
@@ -163,36 +201,53 @@ export function readReturned(message: ReturnedMessage, verify: Verify): Returned
   // A mail program says what it did with a letter (RFC 8098): it is there, and nobody has answered.
   if (part('message/disposition-notification') !== undefined) return result('receipt');
 
-  if (message.envelopeTo.some((address) => localToken(address, 'leave')) && link) return result('leave');
+  if (message.envelopeTo.some((address) => localToken(address, 'leave')) && link)
+    return result('leave');
 
   const submitted = message.headers.get('auto-submitted')?.toLowerCase() ?? 'no';
   const precedence = message.headers.get('precedence') ?? '';
-  const isAutomatic = submitted !== 'no' || /auto_?reply|auto-?response|bulk|junk/i.test(precedence) || message.headers.has('x-autoreply') || message.headers.has('x-autorespond');
+  const isAutomatic =
+    submitted !== 'no' ||
+    /auto_?reply|auto-?response|bulk|junk/i.test(precedence) ||
+    message.headers.has('x-autoreply') ||
+    message.headers.has('x-autorespond');
   // Only a mailer, or who leaves the envelope's sender empty, writes notices: a person, a shop or “Re:” doesn't.
   const isMailer = isMailerAddress(message.from) || message.headers.has('x-failed-recipients');
-  const hasNoSender = message.envelopeFrom === '' || message.headers.get('return-path')?.trim() === '<>';
+  const hasNoSender =
+    message.envelopeFrom === '' || message.headers.get('return-path')?.trim() === '<>';
   const isAnswer = ANSWER.test(message.subject.trim());
   if (!isAnswer && !isMailer) {
-    if (says('challenge', message.subject) || (isAutomatic && says('challenge', ownWords(message.text)))) return result('challenge');
+    if (
+      says('challenge', message.subject) ||
+      (isAutomatic && says('challenge', ownWords(message.text)))
+    )
+      return result('challenge');
     if (says('away', message.subject)) return result('auto-reply');
   }
   if (isMailer || hasNoSender) {
     // Automatic answers leave the sender empty, too (RFC 3834): from a person's address only a quoted reply makes a notice.
     const notice = readWords(message, result);
-    if (isMailer || (notice.kind !== 'unread' && (!isAutomatic || statusIn(message.text) !== undefined))) return notice;
+    if (
+      isMailer ||
+      (notice.kind !== 'unread' && (!isAutomatic || statusIn(message.text) !== undefined))
+    )
+      return notice;
   }
   if (isAutomatic) return result('auto-reply');
   return result(link ? 'reply' : 'unread');
 }
 
 function isMailerAddress(from: string): boolean {
-  for (const { address } of addressesIn(from)) return MAILER.test(address.slice(0, address.indexOf('@')));
+  for (const { address } of addressesIn(from))
+    return MAILER.test(address.slice(0, address.indexOf('@')));
   return MAILER.test(from.trim());
 }
 
 const RULED = /^[-_=*]{2}/;
-const COPY = /\b(original|copy|forwarded|begin|returned|ursprüngliche|nachricht|mensaje|message d'origine|messaggio|bericht)\b/i;
-const HEADER = /^(received|return-path|dkim-signature|list-unsubscribe|list-id|message-id|mime-version|x-mailer): /i;
+const COPY =
+  /\b(original|copy|forwarded|begin|returned|ursprüngliche|nachricht|mensaje|message d'origine|messaggio|bericht)\b/i;
+const HEADER =
+  /^(received|return-path|dkim-signature|list-unsubscribe|list-id|message-id|mime-version|x-mailer): /i;
 
 /** Where a quoted letter begins: what stands there is ours, and judged it would speak against its reader. */
 function beginsQuote(line: string): boolean {
@@ -215,14 +270,19 @@ type Make = (kind: ReturnedKind, more?: Partial<Returned>) => Returned;
 /** A notice by the book: one block about the message, then one per recipient. */
 function readStatus(status: string, result: Make): Returned {
   const blocks = status.split(/\r?\n\s*\r?\n/).map(fieldsIn);
-  const about = blocks.find((fields) => fields.has('action')) ?? blocks.find((fields) => fields.has('status'));
-  const address = addressIn(about?.get('original-recipient')) ?? addressIn(about?.get('final-recipient'));
+  const about =
+    blocks.find((fields) => fields.has('action')) ?? blocks.find((fields) => fields.has('status'));
+  const address =
+    addressIn(about?.get('original-recipient')) ?? addressIn(about?.get('final-recipient'));
   const code = /\d\.\d{1,3}\.\d{1,3}/.exec(about?.get('status') ?? '')?.[0];
   const words = about?.get('diagnostic-code')?.replace(/^[a-z-]+;\s*/i, '') ?? null;
   const more = { address, diagnosis: words ?? code ?? null };
   switch (about?.get('action')?.toLowerCase()) {
     case 'failed':
-      return result('bounce', { ...more, bounce: bounceOf(code === '5.0.0' ? undefined : code, words ?? '') });
+      return result('bounce', {
+        ...more,
+        bounce: bounceOf(code === '5.0.0' ? undefined : code, words ?? ''),
+      });
     case 'delayed':
       return result('delay', more);
     case 'delivered':
@@ -230,7 +290,12 @@ function readStatus(status: string, result: Make): Returned {
     case 'expanded':
       return result('receipt', more);
     default:
-      return code ? result(code.startsWith('4') ? 'delay' : code.startsWith('2') ? 'receipt' : 'bounce', { ...more, bounce: code.startsWith('5') ? bounceOf(code, words ?? '') : null }) : result('unread', more);
+      return code
+        ? result(code.startsWith('4') ? 'delay' : code.startsWith('2') ? 'receipt' : 'bounce', {
+            ...more,
+            bounce: code.startsWith('5') ? bounceOf(code, words ?? '') : null,
+          })
+        : result('unread', more);
   }
 }
 
@@ -253,7 +318,8 @@ function repliesIn(words: string): string[] {
   let isOpen = false;
   for (const line of words.split('\n')) {
     const isReply = PERMANENT.test(line) || statusIn(line) !== undefined;
-    if (isOpen && (isReply || /^[ \t]+\S/.test(line))) replies.push(`${replies.pop() ?? ''} ${line.trim()}`);
+    if (isOpen && (isReply || /^[ \t]+\S/.test(line)))
+      replies.push(`${replies.pop() ?? ''} ${line.trim()}`);
     else if (isReply) replies.push(line.trim());
     isOpen = isReply || (isOpen && /^[ \t]+\S/.test(line));
   }
@@ -262,7 +328,11 @@ function repliesIn(words: string): string[] {
 
 /** The paragraphs with a reply in them. What a notice says before and behind is about itself, not about the address. */
 function aboutReplies(words: string): string {
-  const paragraphs = words.split(/\n[ \t]*\n/).filter((one) => one.split('\n').some((line) => PERMANENT.test(line) || statusIn(line) !== undefined));
+  const paragraphs = words
+    .split(/\n[ \t]*\n/)
+    .filter((one) =>
+      one.split('\n').some((line) => PERMANENT.test(line) || statusIn(line) !== undefined),
+    );
   return paragraphs.length > 0 ? paragraphs.join('\n') : words;
 }
 
@@ -271,14 +341,27 @@ function readWords(message: ReturnedMessage, result: Make): Returned {
   const words = ownWords(message.text);
   const text = `${message.subject}\n${words}`;
   const replies = repliesIn(words);
-  const line = replies[0] ?? text.split('\n').find((one) => statusIn(one) !== undefined || TRANSIENT.test(one));
+  const line =
+    replies[0] ??
+    text.split('\n').find((one) => statusIn(one) !== undefined || TRANSIENT.test(one));
   const code = statusIn(text) ?? statusLine(words);
   const failed = addressIn(message.headers.get('x-failed-recipients'));
-  const more = { address: failed ?? namedAddressIn(words), diagnosis: line?.trim().slice(0, 300) ?? null };
+  const more = {
+    address: failed ?? namedAddressIn(words),
+    diagnosis: line?.trim().slice(0, 300) ?? null,
+  };
   if (says('later', text) && !code?.startsWith('5')) return result('delay', more);
   const bounce = bounceOf(code, aboutReplies(words));
   // A number somewhere and loose words elsewhere are no quoted reply; a mailer that names the address it failed at is one.
-  const isEvident = code?.startsWith('5') === true || failed !== null || replies.some((one) => says('dead', one));
-  const isClear = code !== undefined || bounce !== 'other' || replies.length > 0 || failed !== null || says('failed', message.subject);
-  return isClear ? result('bounce', { ...more, bounce, isLoose: bounce === 'hard' && !isEvident }) : result('unread', more);
+  const isEvident =
+    code?.startsWith('5') === true || failed !== null || replies.some((one) => says('dead', one));
+  const isClear =
+    code !== undefined ||
+    bounce !== 'other' ||
+    replies.length > 0 ||
+    failed !== null ||
+    says('failed', message.subject);
+  return isClear
+    ? result('bounce', { ...more, bounce, isLoose: bounce === 'hard' && !isEvident })
+    : result('unread', more);
 }

@@ -1,6 +1,26 @@
 // How mail servers and people say a thing in their own words, by language. Every expression looks at most 40 signs ahead.
 
-export const languages = ['en', 'de', 'fr', 'es', 'it', 'nl', 'pt', 'pl', 'sv', 'da', 'fi', 'cs', 'ru', 'tr', 'hu', 'ro', 'el', 'ja', 'zh'] as const;
+export const languages = [
+  'en',
+  'de',
+  'fr',
+  'es',
+  'it',
+  'nl',
+  'pt',
+  'pl',
+  'sv',
+  'da',
+  'fi',
+  'cs',
+  'ru',
+  'tr',
+  'hu',
+  'ro',
+  'el',
+  'ja',
+  'zh',
+] as const;
 export type Language = (typeof languages)[number];
 
 interface Sayings {
@@ -24,10 +44,13 @@ const sayings: Readonly<Record<Language, Sayings>> = {
   en: {
     dead: /\b(user|mailbox|recipient|address|account|addressee)\b.{0,40}\b(unknown|not found|(does(n't|n’t| not)|did(n't|n’t| not)) exist|not exist|no longer (exist|valid|in use|active|available|here|accept)|invalid|disabled|deactivated|inactive|closed|not known|not (a )?valid|unrouteable|(not |n’t |n't )(listed )?in (the |our )?(public )?(directory|name book|address book))|\bno (such|valid) (user|mailbox|person|recipient|address|account)|\b(unknown|invalid|unrouteable|inactive|non-?existent) (local |e-?mail )?(user|recipient|mailbox|address|account)|\bno (mailbox|account|user) (here )?(by|with|of) (that|this) name|\bdoes(n't|n’t| not) have an? .{0,20}\baccount\b|\bunknown or illegal alias|\b(host|domain)( or domain name)? (name )?(unknown|not found|does not exist)|\b(user|recipient|address)notfound\b|\brecipnotfound\b/i,
     full: /\b(mailbox|inbox|quota|storage|mail ?folder)\b.{0,40}\b(full|exceed(ed|s)|over|limit)|\bover ?(the |its |their )?(allowed )?(quota|limit)|\bout of storage|\b(exceed(ed|s)|insufficient|not enough) .{0,20}\b(quota|storage|space|mailbox)\b/i,
-    later: /\b(delayed|has not (yet )?been delivered|will (be retried|keep trying|continue to try|be tried again)|still being retried|warning: (message|could not send)|still trying|temporary problem|will retry)/i,
-    failed: /\b(undeliver(ed|able)|deliver(y|ing).{0,30}\b(fail(ed|ure)|problem|impossible)|fail(ed|ure).{0,20}\b(deliver|notice)|returned (to sender|mail)|mail (could not|was not) (be )?deliver|non[- ]?deliver|delivery status notification)/i,
+    later:
+      /\b(delayed|has not (yet )?been delivered|will (be retried|keep trying|continue to try|be tried again)|still being retried|warning: (message|could not send)|still trying|temporary problem|will retry)/i,
+    failed:
+      /\b(undeliver(ed|able)|deliver(y|ing).{0,30}\b(fail(ed|ure)|problem|impossible)|fail(ed|ure).{0,20}\b(deliver|notice)|returned (to sender|mail)|mail (could not|was not) (be )?deliver|non[- ]?deliver|delivery status notification)/i,
     away: /\b(out of (the )?office|automatic (reply|answer|response)|auto(matic|mated)?[- ]?(reply|responder|response)|on (annual |parental |maternity )?(leave|vacation|holiday)|away from (the |my )?(office|desk)|vacation (reply|message|response)|ooo\b|i( am|['’]m) (away|out of)|away until)/i,
-    challenge: /\b(confirm|verify|prove)\b.{0,40}\b(human|a person|your (message|e-?mail)\b(?! address))|\bsender (confirmation|verification)\b|\bawaits? (your )?confirmation/i,
+    challenge:
+      /\b(confirm|verify|prove)\b.{0,40}\b(human|a person|your (message|e-?mail)\b(?! address))|\bsender (confirmation|verification)\b|\bawaits? (your )?confirmation/i,
     sender: /\bsender verif/i,
   },
   de: {
@@ -195,4 +218,5 @@ const sayings: Readonly<Record<Language, Sayings>> = {
 };
 
 /** Whether a text says a thing in any of the languages. */
-export const says = (what: keyof Sayings, text: string): boolean => languages.some((language) => sayings[language][what].test(text));
+export const says = (what: keyof Sayings, text: string): boolean =>
+  languages.some((language) => sayings[language][what].test(text));

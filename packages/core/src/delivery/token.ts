@@ -41,6 +41,7 @@ export function unpackBody(bytes: Uint8Array): TokenBody | undefined {
     if (value > 2 ** 31) return undefined;
   }
   const [campaign, contact, link] = values;
-  if (values.length !== 3 || factor !== 1 || !campaign || !contact || link === undefined) return undefined;
+  if (values.length !== 3 || factor !== 1 || !campaign || !contact || link === undefined)
+    return undefined;
   return { campaign: campaign as CampaignId, contact: contact as ContactId, link };
 }

@@ -3,7 +3,12 @@ import { searchKey, type Field } from '../contacts/index.js';
 
 export const separators = [',', ';', '\t', '|'] as const;
 export type Separator = (typeof separators)[number];
-export const separatorWords: Record<Separator, string> = { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar' };
+export const separatorWords: Record<Separator, string> = {
+  ',': 'comma',
+  ';': 'semicolon',
+  '\t': 'tab',
+  '|': 'bar',
+};
 
 export const encodings = ['utf-8', 'windows-1252', 'utf-16le', 'utf-16be'] as const;
 export type Encoding = (typeof encodings)[number];
@@ -58,8 +63,27 @@ function countOutsideQuotes(line: string, sign: string): number {
 
 /** Names that columns go by, compared by search key. */
 const synonyms: Record<string, readonly string[]> = {
-  address: ['email', 'e-mail', 'mail', 'email address', 'e-mail address', 'mail address', 'address email', 'emailaddress', 'courriel', 'correo'],
-  given_name: ['first name', 'firstname', 'given name', 'forename', 'christian name', 'vorname', 'prenom'],
+  address: [
+    'email',
+    'e-mail',
+    'mail',
+    'email address',
+    'e-mail address',
+    'mail address',
+    'address email',
+    'emailaddress',
+    'courriel',
+    'correo',
+  ],
+  given_name: [
+    'first name',
+    'firstname',
+    'given name',
+    'forename',
+    'christian name',
+    'vorname',
+    'prenom',
+  ],
   family_name: ['last name', 'lastname', 'surname', 'family name', 'nachname', 'name', 'nom'],
   town: ['town', 'city', 'place', 'village', 'ort', 'stadt', 'ville'],
   region: ['region', 'county', 'state', 'province', 'district'],
@@ -73,11 +97,18 @@ export type Target = { readonly to: 'field'; readonly field: string } | { readon
 /** The field that a column of this name (a search key) belongs to. */
 export function fieldNamed(name: string, fields: readonly Field[]): string | undefined {
   const key = name.replace(/[_:*]+/g, ' ').trim();
-  return fields.find((field) => searchKey(field.label) === key)?.key ?? Object.keys(synonyms).find((field) => synonyms[field]?.includes(key));
+  return (
+    fields.find((field) => searchKey(field.label) === key)?.key ??
+    Object.keys(synonyms).find((field) => synonyms[field]?.includes(key))
+  );
 }
 
 /** The field each column probably belongs to; every field is used once, the rest go nowhere. */
-export function recogniseColumns(headers: readonly string[], fields: readonly Field[], sample: readonly (readonly string[])[] = []): Target[] {
+export function recogniseColumns(
+  headers: readonly string[],
+  fields: readonly Field[],
+  sample: readonly (readonly string[])[] = [],
+): Target[] {
   const taken = new Set<string>();
   const claim = (field: string | undefined): Target => {
     if (!field || taken.has(field)) return { to: 'nothing' };
@@ -93,5 +124,7 @@ export function recogniseColumns(headers: readonly string[], fields: readonly Fi
     const cells = sample.map((row) => row[column] ?? '').filter((cell) => cell.trim() !== '');
     return cells.length > 0 && cells.filter((cell) => cell.includes('@')).length * 2 > cells.length;
   });
-  return targets.map((target, column) => (column === at ? { to: 'field', field: 'address' } : target));
+  return targets.map((target, column) =>
+    column === at ? { to: 'field', field: 'address' } : target,
+  );
 }

@@ -6,16 +6,22 @@ import { fieldNamed } from './columns.js';
 export const HEADER_ROWS = 20;
 
 const filled = (row: readonly string[]): number => row.filter((cell) => cell.trim() !== '').length;
-const isPerson = (row: readonly string[]): boolean => row.some((cell) => cell.includes('@') && parseAddress(cell).ok);
+const isPerson = (row: readonly string[]): boolean =>
+  row.some((cell) => cell.includes('@') && parseAddress(cell).ok);
 
 /** Its place among the first rows, or null where there is none. A row with an address in it is a person. */
-export function findHeader(rows: readonly (readonly string[])[], fields: readonly Field[]): number | null {
+export function findHeader(
+  rows: readonly (readonly string[])[],
+  fields: readonly Field[],
+): number | null {
   const looked = rows.slice(0, HEADER_ROWS);
   const first = looked.findIndex(isPerson);
   if (first === 0) return null;
   const above = first < 0 ? looked : looked.slice(0, first);
   const width = first < 0 ? Math.max(0, ...looked.map(filled)) : filled(looked[first] ?? []);
-  const known = above.map((row) => row.filter((cell) => fieldNamed(searchKey(cell), fields) !== undefined).length);
+  const known = above.map(
+    (row) => row.filter((cell) => fieldNamed(searchKey(cell), fields) !== undefined).length,
+  );
   const best = Math.max(0, ...known);
   if (best > 0) return known.indexOf(best);
   // Names that nobody knows: the row right above the people, or at the top, when it is about as wide as they are.

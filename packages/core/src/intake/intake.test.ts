@@ -1,9 +1,22 @@
 import { builtInFields, type Field } from '../contacts/index.js';
-import { cutCells, findHeader, findSeparator, raisesPermission, readRow, recogniseColumns, type Target } from './index.js';
+import {
+  cutCells,
+  findHeader,
+  findSeparator,
+  raisesPermission,
+  readRow,
+  recogniseColumns,
+  type Target,
+} from './index.js';
 
-const fields: Field[] = [...builtInFields([]), { key: 'own_1', label: 'Favourite plant', type: 'text' }, { key: 'own_2', label: 'visits', type: 'number' }];
+const fields: Field[] = [
+  ...builtInFields([]),
+  { key: 'own_1', label: 'Favourite plant', type: 'text' },
+  { key: 'own_2', label: 'visits', type: 'number' },
+];
 const byKey = new Map(fields.map((field) => [field.key, field]));
-const to = (...keys: (string | null)[]): Target[] => keys.map((field) => (field === null ? { to: 'nothing' } : { to: 'field', field }));
+const to = (...keys: (string | null)[]): Target[] =>
+  keys.map((field) => (field === null ? { to: 'nothing' } : { to: 'field', field }));
 
 describe('the separator', () => {
   it.each([
@@ -20,30 +33,53 @@ describe('the separator', () => {
 
 describe('columns', () => {
   it.each([
-    [['First name', 'Last name', 'E-mail', 'City'], to('given_name', 'family_name', 'address', 'town')],
-    [['Vorname', 'Nachname', 'E-Mail', 'PLZ', 'Ort'], to('given_name', 'family_name', 'address', 'postcode', 'town')],
+    [
+      ['First name', 'Last name', 'E-mail', 'City'],
+      to('given_name', 'family_name', 'address', 'town'),
+    ],
+    [
+      ['Vorname', 'Nachname', 'E-Mail', 'PLZ', 'Ort'],
+      to('given_name', 'family_name', 'address', 'postcode', 'town'),
+    ],
     [['EMAIL_ADDRESS', 'SURNAME'], to('address', 'family_name')],
     [['favourite plant', 'mail', 'shoe size'], to('own_1', 'address', null)],
     [['email', 'e-mail'], to('address', null)],
   ])('%j', (headers, expected) => expect(recogniseColumns(headers, fields)).toEqual(expected));
 
   it('finds the address by what the cells hold', () => {
-    expect(recogniseColumns(['who', 'contact'], fields, [['Ada', 'ada@example.com'], ['Bo', '']])).toEqual(to(null, 'address'));
+    expect(
+      recogniseColumns(['who', 'contact'], fields, [
+        ['Ada', 'ada@example.com'],
+        ['Bo', ''],
+      ]),
+    ).toEqual(to(null, 'address'));
   });
 });
 
 describe('a row', () => {
   const targets = to('given_name', 'address', 'own_2', null);
   it('becomes a person; empty cells say nothing', () => {
-    expect(readRow(['Ada', ' Ada@Example.com', '', 'x'], targets, byKey)).toEqual({ ok: true, value: { address: { address: 'Ada@Example.com', key: 'ada@example.com' }, values: { given_name: 'Ada' } } });
+    expect(readRow(['Ada', ' Ada@Example.com', '', 'x'], targets, byKey)).toEqual({
+      ok: true,
+      value: {
+        address: { address: 'Ada@Example.com', key: 'ada@example.com' },
+        values: { given_name: 'Ada' },
+      },
+    });
   });
   it('may be short, or have empty cells too many', () => {
     expect(readRow(['Ada', 'ada@example.com'], targets, byKey).ok).toBe(true);
     expect(readRow(['Ada', 'ada@example.com', '', '', '', ' '], targets, byKey).ok).toBe(true);
   });
   it('keeps a formula and markup as the text they are', () => {
-    expect(readRow(['=cmd()', 'a@example.com'], targets, byKey)).toMatchObject({ ok: true, value: { values: { given_name: '=cmd()' } } });
-    expect(readRow(['<b>{{ x }}</b>', 'a@example.com'], targets, byKey)).toMatchObject({ ok: true, value: { values: { given_name: '<b>{{ x }}</b>' } } });
+    expect(readRow(['=cmd()', 'a@example.com'], targets, byKey)).toMatchObject({
+      ok: true,
+      value: { values: { given_name: '=cmd()' } },
+    });
+    expect(readRow(['<b>{{ x }}</b>', 'a@example.com'], targets, byKey)).toMatchObject({
+      ok: true,
+      value: { values: { given_name: '<b>{{ x }}</b>' } },
+    });
   });
   it.each([
     [['Ada', ''], 'there is no address'],
@@ -51,7 +87,12 @@ describe('a row', () => {
     [['Ada', 'ada@example.com\nBcc: x@example.com'], 'line break'],
     [['Ada', 'ada@example.com', 'many'], 'visits needs a number'],
     [['Ada', 'ada@example.com', '1', 'x', 'more'], 'the row has 5 cells, the header 4'],
-  ])('%j is refused', (cells, reason) => expect(readRow(cells, targets, byKey)).toMatchObject({ ok: false, error: expect.stringContaining(reason) }));
+  ])('%j is refused', (cells, reason) =>
+    expect(readRow(cells, targets, byKey)).toMatchObject({
+      ok: false,
+      error: expect.stringContaining(reason),
+    }),
+  );
 });
 
 it('never weakens a permission', () => {
@@ -64,26 +105,106 @@ it('never weakens a permission', () => {
 describe('the row that names the columns', () => {
   const fields = builtInFields([]);
   it.each<[string, string[][], number | null]>([
-    ['is the first, by names that are known', [['Email', 'First name'], ['ada@example.com', 'Ada']], 0],
-    ['is the first, by names that nobody knows', [['Kontakt', 'Wer'], ['ada@example.com', 'Ada']], 0],
-    ['stands below a title', [['Members 2026', '', ''], ['', '', ''], ['E-mail', 'Surname', 'Town'], ['ada@example.com', 'Wren', 'Tarn']], 2],
-    ['stands below a title and a note, by names that nobody knows', [['Our list'], ['as of May'], ['Kontakt', 'Wer', 'Wo'], ['ada@example.com', 'Ada', 'Tarn']], 2],
-    ['is not there when the first row is a person', [['ada@example.com', 'Ada'], ['ben@example.com', 'Ben']], null],
-    ['is not there when the first row is a person, even one called Mail', [['Mail', 'mail@example.com'], ['Ben', 'ben@example.com']], null],
-    ['is not a title alone', [['Our members of the year'], ['ada@example.com', 'Ada', 'Wren', 'Tarn']], null],
+    [
+      'is the first, by names that are known',
+      [
+        ['Email', 'First name'],
+        ['ada@example.com', 'Ada'],
+      ],
+      0,
+    ],
+    [
+      'is the first, by names that nobody knows',
+      [
+        ['Kontakt', 'Wer'],
+        ['ada@example.com', 'Ada'],
+      ],
+      0,
+    ],
+    [
+      'stands below a title',
+      [
+        ['Members 2026', '', ''],
+        ['', '', ''],
+        ['E-mail', 'Surname', 'Town'],
+        ['ada@example.com', 'Wren', 'Tarn'],
+      ],
+      2,
+    ],
+    [
+      'stands below a title and a note, by names that nobody knows',
+      [['Our list'], ['as of May'], ['Kontakt', 'Wer', 'Wo'], ['ada@example.com', 'Ada', 'Tarn']],
+      2,
+    ],
+    [
+      'is not there when the first row is a person',
+      [
+        ['ada@example.com', 'Ada'],
+        ['ben@example.com', 'Ben'],
+      ],
+      null,
+    ],
+    [
+      'is not there when the first row is a person, even one called Mail',
+      [
+        ['Mail', 'mail@example.com'],
+        ['Ben', 'ben@example.com'],
+      ],
+      null,
+    ],
+    [
+      'is not a title alone',
+      [['Our members of the year'], ['ada@example.com', 'Ada', 'Wren', 'Tarn']],
+      null,
+    ],
     ['is there in a file of one column', [['address'], ['ada@example.com']], 0],
-    ['is there although nobody has an address', [['Title', ''], ['First name', 'Town'], ['Ada', 'Tarn']], 1],
-    ['is the first where nothing says otherwise', [['a', 'b'], ['1', '2']], 0],
-    ['is not a row with something like an address that is none', [['Name', 'e-mail (a@b)'], ['Ada', 'ada@example.com']], 0],
+    [
+      'is there although nobody has an address',
+      [
+        ['Title', ''],
+        ['First name', 'Town'],
+        ['Ada', 'Tarn'],
+      ],
+      1,
+    ],
+    [
+      'is the first where nothing says otherwise',
+      [
+        ['a', 'b'],
+        ['1', '2'],
+      ],
+      0,
+    ],
+    [
+      'is not a row with something like an address that is none',
+      [
+        ['Name', 'e-mail (a@b)'],
+        ['Ada', 'ada@example.com'],
+      ],
+      0,
+    ],
   ])('%s', (_, rows, at) => expect(findHeader(rows, fields)).toBe(at));
 });
 
 describe('a row that swallowed others', () => {
-  const targets: Target[] = [{ to: 'field', field: 'address' }, { to: 'field', field: 'given_name' }, { to: 'field', field: 'own_1' }];
-  const known = new Map([...builtInFields([]), { key: 'own_1', label: 'note', type: 'text' as const }].map((field) => [field.key, field]));
+  const targets: Target[] = [
+    { to: 'field', field: 'address' },
+    { to: 'field', field: 'given_name' },
+    { to: 'field', field: 'own_1' },
+  ];
+  const known = new Map(
+    [...builtInFields([]), { key: 'own_1', label: 'note', type: 'text' as const }].map((field) => [
+      field.key,
+      field,
+    ]),
+  );
   it('is refused when a name holds a line and an address, not when a note does', () => {
-    expect(readRow(['ada@example.com', 'Ada\nben@example.com,Ben', ''], targets, known)).toMatchObject({ ok: false, error: expect.stringContaining('quotation mark') });
-    expect(readRow(['ada@example.com', 'Ada\nMarie', 'wrote\nben@example.com'], targets, known).ok).toBe(true);
+    expect(
+      readRow(['ada@example.com', 'Ada\nben@example.com,Ben', ''], targets, known),
+    ).toMatchObject({ ok: false, error: expect.stringContaining('quotation mark') });
+    expect(
+      readRow(['ada@example.com', 'Ada\nMarie', 'wrote\nben@example.com'], targets, known).ok,
+    ).toBe(true);
   });
 });
 

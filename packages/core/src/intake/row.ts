@@ -1,6 +1,14 @@
 // One row of a spreadsheet becomes what is known of one person, or is refused with a reason.
 import { fail, ok, type Result } from '../kernel/index.js';
-import { addressProblems, isBuiltIn, parseAddress, parseFieldValue, type Address, type Field, type FieldValue } from '../contacts/index.js';
+import {
+  addressProblems,
+  isBuiltIn,
+  parseAddress,
+  parseFieldValue,
+  type Address,
+  type Field,
+  type FieldValue,
+} from '../contacts/index.js';
 import type { Target } from './columns.js';
 
 export interface ImportedRow {
@@ -10,13 +18,24 @@ export interface ImportedRow {
 }
 
 /** `cells` and `targets` side by side. The reason is a sentence for the person who mends the file. */
-export function readRow(cells: readonly string[], targets: readonly Target[], fields: ReadonlyMap<string, Field>): Result<ImportedRow, string> {
-  if (cells.length > targets.length && cells.slice(targets.length).some((cell) => cell.trim() !== '')) {
+export function readRow(
+  cells: readonly string[],
+  targets: readonly Target[],
+  fields: ReadonlyMap<string, Field>,
+): Result<ImportedRow, string> {
+  if (
+    cells.length > targets.length &&
+    cells.slice(targets.length).some((cell) => cell.trim() !== '')
+  ) {
     return fail(`the row has ${cells.length} cells, the header ${targets.length}`);
   }
   // Notes may have lines and addresses in them; names and towns don't.
-  const isOneLine = (target: Target | undefined): boolean => target?.to === 'field' && isBuiltIn(target.field);
-  if (cells.some((cell, at) => isOneLine(targets[at]) && /[\r\n]/.test(cell) && cell.includes('@'))) return fail('a cell holds a line break and an address: a quotation mark in this row or above it is not closed');
+  const isOneLine = (target: Target | undefined): boolean =>
+    target?.to === 'field' && isBuiltIn(target.field);
+  if (cells.some((cell, at) => isOneLine(targets[at]) && /[\r\n]/.test(cell) && cell.includes('@')))
+    return fail(
+      'a cell holds a line break and an address: a quotation mark in this row or above it is not closed',
+    );
   let address: Address | undefined;
   const values: Record<string, FieldValue> = {};
   for (const [at, target] of targets.entries()) {
@@ -39,7 +58,8 @@ export function readRow(cells: readonly string[], targets: readonly Target[], fi
 
 /** Permission only ever rises by an import: what a person confirmed is not weakened by a list. */
 const strength = { unknown: 0, customer: 1, asked: 2 } as const;
-export const raisesPermission = (from: keyof typeof strength, to: keyof typeof strength): boolean => strength[to] > strength[from];
+export const raisesPermission = (from: keyof typeof strength, to: keyof typeof strength): boolean =>
+  strength[to] > strength[from];
 
 const KEPT = { cell: 200, row: 2000 } as const;
 

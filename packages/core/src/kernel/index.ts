@@ -5,10 +5,14 @@ declare const brand: unique symbol;
 /** A key of one kind of thing; cast to only where it is parsed or made. */
 export type Id<Name extends string> = number & { readonly [brand]: Name };
 
-export type Result<T, E> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly error: E };
+export type Result<T, E> =
+  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly error: E };
 
 export const ok = <T>(value: T): { readonly ok: true; readonly value: T } => ({ ok: true, value });
-export const fail = <E>(error: E): { readonly ok: false; readonly error: E } => ({ ok: false, error });
+export const fail = <E>(error: E): { readonly ok: false; readonly error: E } => ({
+  ok: false,
+  error,
+});
 
 /** Closes a switch over a union: adding a member becomes a compile error here. */
 export function unreachable(value: never): never {

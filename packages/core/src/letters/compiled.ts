@@ -45,7 +45,8 @@ export interface ReaderCopy {
 }
 
 /** A line of a header has 998 signs at the most (RFC 5322), and a word without blanks can't be folded. */
-const shortened = (text: string): string => (text.length <= 200 ? text : `${[...text].slice(0, 199).join('')}…`);
+const shortened = (text: string): string =>
+  text.length <= 200 ? text : `${[...text].slice(0, 199).join('')}…`;
 
 export type Context = 'html' | 'text' | 'header';
 
@@ -73,13 +74,27 @@ function fill(slot: Slot, reader: ReaderCopy): string {
 }
 
 /** One reader's copy of one part of the letter, each slot escaped for where it stands and, where the parts are already encoded, encoded like them. */
-export const personalise = (parts: readonly Part[], reader: ReaderCopy, context: Context, encode: (text: string) => string = (text) => text): string =>
-  parts.map((part) => (typeof part === 'string' ? part : encode(escapeFor[context](fill(part, reader))))).join('');
+export const personalise = (
+  parts: readonly Part[],
+  reader: ReaderCopy,
+  context: Context,
+  encode: (text: string) => string = (text) => text,
+): string =>
+  parts
+    .map((part) =>
+      typeof part === 'string' ? part : encode(escapeFor[context](fill(part, reader))),
+    )
+    .join('');
 
 /** The parts with all that readers share encoded once. `encode` must give pieces that may be joined. */
-export const encodeParts = (parts: readonly Part[], encode: (text: string) => string): Part[] => parts.map((part) => (typeof part === 'string' ? encode(part) : part));
+export const encodeParts = (parts: readonly Part[], encode: (text: string) => string): Part[] =>
+  parts.map((part) => (typeof part === 'string' ? encode(part) : part));
 
 /** The personal fields a letter uses. */
 export const usedFields = (letter: CompiledLetter): string[] => [
-  ...new Set([...letter.subject, ...letter.html].flatMap((part) => (typeof part !== 'string' && part.slot === 'field' ? [part.field] : []))),
+  ...new Set(
+    [...letter.subject, ...letter.html].flatMap((part) =>
+      typeof part !== 'string' && part.slot === 'field' ? [part.field] : [],
+    ),
+  ),
 ];

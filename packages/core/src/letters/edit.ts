@@ -1,12 +1,19 @@
 // Moves in the letter editor. The footer stays where it is.
 import type { Block, LetterContent } from './content.js';
 
-const withBlocks = (letter: LetterContent, blocks: readonly Block[]): LetterContent => ({ ...letter, blocks });
+const withBlocks = (letter: LetterContent, blocks: readonly Block[]): LetterContent => ({
+  ...letter,
+  blocks,
+});
 
 /** Puts a block in at `at`, never below the footer. */
 export function insertBlock(letter: LetterContent, block: Block, at: number): LetterContent {
   const place = Math.max(0, Math.min(at, letter.blocks.length - 1));
-  return withBlocks(letter, [...letter.blocks.slice(0, place), block, ...letter.blocks.slice(place)]);
+  return withBlocks(letter, [
+    ...letter.blocks.slice(0, place),
+    block,
+    ...letter.blocks.slice(place),
+  ]);
 }
 
 export const changeBlock = (letter: LetterContent, block: Block): LetterContent =>

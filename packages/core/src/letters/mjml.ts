@@ -1,7 +1,16 @@
 // Blocks to MJML. Personal fields and the way out become sentinels: words that occur nowhere else, at
 // which the finished HTML and text are split again.
 import { unreachable } from '../kernel/index.js';
-import type { Block, Inline, LetterContent, Line, Mark, PersonalField, RichText, TextNode } from './content.js';
+import type {
+  Block,
+  Inline,
+  LetterContent,
+  Line,
+  Mark,
+  PersonalField,
+  RichText,
+  TextNode,
+} from './content.js';
 
 export interface LetterLook {
   readonly officeName: string;
@@ -25,7 +34,8 @@ export class Sentinels {
   readonly slots: Slot[] = [];
 
   constructor(readonly nonce: string) {
-    if (!/^[a-z0-9]{16,}$/.test(nonce)) throw new Error('a sentinel needs at least 16 letters or digits');
+    if (!/^[a-z0-9]{16,}$/.test(nonce))
+      throw new Error('a sentinel needs at least 16 letters or digits');
   }
 
   put(slot: Slot): string {
@@ -35,11 +45,29 @@ export class Sentinels {
 }
 
 export const escapeHtml = (text: string): string =>
-  text.replace(/[&<>"']/g, (sign) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' })[sign] ?? sign);
+  text.replace(
+    /[&<>"']/g,
+    (sign) =>
+      ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' })[sign] ?? sign,
+  );
 
-const COLOURS = { ink: '#1F1B2E', soft: '#625C73', line: '#E4E1EC', ground: '#F7F6FA', accent: '#2B6B55', paper: '#FFFFFF' } as const;
+const COLOURS = {
+  ink: '#1F1B2E',
+  soft: '#625C73',
+  line: '#E4E1EC',
+  ground: '#F7F6FA',
+  accent: '#2B6B55',
+  paper: '#FFFFFF',
+} as const;
 /** The same in the dark, where a mail program asks for it; the button stays as it is. */
-const DARK = { ink: '#ECE9F4', soft: '#ABA5BB', line: '#443E54', ground: '#14121B', accent: '#7FCDB0', paper: '#1E1B28' } as const;
+const DARK = {
+  ink: '#ECE9F4',
+  soft: '#ABA5BB',
+  line: '#443E54',
+  ground: '#14121B',
+  accent: '#7FCDB0',
+  paper: '#1E1B28',
+} as const;
 
 /** What each class wears in the dark. Colours stand at the elements, as mail programs want it, so only `!important` gets past them. */
 const darkStyles = `
@@ -53,7 +81,12 @@ const darkStyles = `
     .line p { border-top-color: ${DARK.line} !important; }
   }`;
 
-const lineHtml = (line: Line, sentinels: Sentinels): string => line.map((part) => (typeof part === 'string' ? escapeHtml(part) : sentinels.put({ slot: 'field', ...part }))).join('');
+const lineHtml = (line: Line, sentinels: Sentinels): string =>
+  line
+    .map((part) =>
+      typeof part === 'string' ? escapeHtml(part) : sentinels.put({ slot: 'field', ...part }),
+    )
+    .join('');
 
 function withMarks(html: string, marks: readonly Mark[] = []): string {
   return marks.reduce((inner, mark) => {
@@ -63,7 +96,9 @@ function withMarks(html: string, marks: readonly Mark[] = []): string {
       case 'italic':
         return `<em>${inner}</em>`;
       case 'link':
-        return mark.attrs.href === '' ? inner : `<a href="${escapeHtml(mark.attrs.href)}" style="color:${COLOURS.accent}">${inner}</a>`;
+        return mark.attrs.href === ''
+          ? inner
+          : `<a href="${escapeHtml(mark.attrs.href)}" style="color:${COLOURS.accent}">${inner}</a>`;
       default:
         return unreachable(mark);
     }
@@ -89,11 +124,14 @@ function nodeHtml(node: TextNode, sentinels: Sentinels): string {
     return `<p style="margin:0 0 12px">${inner || '&nbsp;'}</p>`;
   }
   const tag = node.type === 'bulletList' ? 'ul' : 'ol';
-  const items = node.content.map((item) => `<li>${item.content.map((one) => nodeHtml(one, sentinels)).join('')}</li>`).join('');
+  const items = node.content
+    .map((item) => `<li>${item.content.map((one) => nodeHtml(one, sentinels)).join('')}</li>`)
+    .join('');
   return `<${tag} style="margin:0 0 12px;padding-left:24px">${items}</${tag}>`;
 }
 
-export const richTextHtml = (text: RichText, sentinels: Sentinels): string => text.content.map((node) => nodeHtml(node, sentinels)).join('');
+export const richTextHtml = (text: RichText, sentinels: Sentinels): string =>
+  text.content.map((node) => nodeHtml(node, sentinels)).join('');
 
 function blockMjml(block: Block, sentinels: Sentinels, look: LetterLook): string {
   switch (block.kind) {
@@ -124,10 +162,16 @@ function blockMjml(block: Block, sentinels: Sentinels, look: LetterLook): string
 
 /** The whole letter as MJML; `sentinels` collects what stands at each sentinel. */
 export function toMjml(letter: LetterContent, sentinels: Sentinels, look: LetterLook): string {
-  const preview = letter.preview.length > 0 ? `<mj-preview>${lineHtml(letter.preview, sentinels)}</mj-preview>` : '';
+  const preview =
+    letter.preview.length > 0
+      ? `<mj-preview>${lineHtml(letter.preview, sentinels)}</mj-preview>`
+      : '';
   const body = letter.blocks.map((block) => blockMjml(block, sentinels, look)).join('\n');
   return `<mjml lang="${escapeHtml(look.language)}"><mj-head>${preview}<mj-raw><meta name="color-scheme" content="light dark"><meta name="supported-color-schemes" content="light dark"></mj-raw><mj-style>${darkStyles}</mj-style><mj-title>${lineHtml(letter.subject, sentinels)}</mj-title><mj-attributes><mj-all font-family="Verdana, Arial, sans-serif" color="${COLOURS.ink}" /><mj-text font-size="16px" line-height="1.6" padding="8px 36px" /><mj-image padding="8px 36px" /><mj-button padding="12px 36px" font-size="16px" /><mj-divider padding="12px 36px" /><mj-section padding="0" /></mj-attributes></mj-head><mj-body css-class="ground" background-color="${COLOURS.ground}" width="600px"><mj-section css-class="paper" background-color="${COLOURS.paper}" padding="24px 0"><mj-column>${body}</mj-column></mj-section></mj-body></mjml>`;
 }
 
 /** The subject with sentinels, to be split like the rest. */
-export const subjectSource = (letter: LetterContent, sentinels: Sentinels): string => letter.subject.map((part) => (typeof part === 'string' ? part : sentinels.put({ slot: 'field', ...part }))).join('');
+export const subjectSource = (letter: LetterContent, sentinels: Sentinels): string =>
+  letter.subject
+    .map((part) => (typeof part === 'string' ? part : sentinels.put({ slot: 'field', ...part })))
+    .join('');

@@ -13,19 +13,44 @@ const WORDS = new Set(
   palabra quillwater`.split(/\s+/),
 );
 
-const ROWS = ['qwertyuiop', 'asdfghjkl', 'zxcvbnm', 'qwertzuiop', 'azertyuiop', '1234567890', 'abcdefghijklmnopqrstuvwxyz', '1q2w3e4r5t6y7u8i9o0p', '1qaz2wsx3edc4rfv5tgb6yhn7ujm', 'qazwsxedcrfvtgbyhnujm'];
+const ROWS = [
+  'qwertyuiop',
+  'asdfghjkl',
+  'zxcvbnm',
+  'qwertzuiop',
+  'azertyuiop',
+  '1234567890',
+  'abcdefghijklmnopqrstuvwxyz',
+  '1q2w3e4r5t6y7u8i9o0p',
+  '1qaz2wsx3edc4rfv5tgb6yhn7ujm',
+  'qazwsxedcrfvtgbyhnujm',
+];
 /** Signs people put for letters. */
-const LEET: Record<string, string> = { '0': 'o', '1': 'i', '3': 'e', '4': 'a', '5': 's', '7': 't', '@': 'a', $: 's', '!': 'i' };
+const LEET: Record<string, string> = {
+  '0': 'o',
+  '1': 'i',
+  '3': 'e',
+  '4': 'a',
+  '5': 's',
+  '7': 't',
+  '@': 'a',
+  $: 's',
+  '!': 'i',
+};
 
 const isRepeated = (text: string): boolean => /^(.{1,5}?)\1+.?.?.?$/su.test(text);
 
 /** Made of runs of at least four along a row of keys or the alphabet, forwards or backwards. */
 function isRow(text: string): boolean {
-  const rows = ROWS.flatMap((row) => [row + row, [...row].reverse().join('') + [...row].reverse().join('')]);
+  const rows = ROWS.flatMap((row) => [
+    row + row,
+    [...row].reverse().join('') + [...row].reverse().join(''),
+  ]);
   let at = 0;
   while (at < text.length) {
     let longest = 0;
-    for (let end = text.length; end >= at + 4 && longest === 0; end--) if (rows.some((row) => row.includes(text.slice(at, end)))) longest = end - at;
+    for (let end = text.length; end >= at + 4 && longest === 0; end--)
+      if (rows.some((row) => row.includes(text.slice(at, end)))) longest = end - at;
     if (longest === 0) return text.length - at <= 2 && at > 0;
     at += longest;
   }
@@ -36,9 +61,23 @@ export function isCommonPassword(password: string): boolean {
   const text = password.normalize('NFKC').toLowerCase().trim();
   if (isRepeated(text) || isRow(text)) return true;
   const letters = [...text.matchAll(/[a-z]/gu)];
-  const core = text.slice(letters.at(0)?.index ?? text.length, (letters.at(-1)?.index ?? text.length) + 1);
-  const plain = (word: string): string => word.replace(/[013457@$!]/g, (sign) => LEET[sign] ?? sign).replace(/[\W_]+/gu, '');
-  const isWord = (word: string): boolean => WORDS.has(word) || (word.length >= 6 && word.length % 2 === 0 && word.slice(0, word.length / 2) === word.slice(word.length / 2) && WORDS.has(word.slice(0, word.length / 2)));
+  const core = text.slice(
+    letters.at(0)?.index ?? text.length,
+    (letters.at(-1)?.index ?? text.length) + 1,
+  );
+  const plain = (word: string): string =>
+    word.replace(/[013457@$!]/g, (sign) => LEET[sign] ?? sign).replace(/[\W_]+/gu, '');
+  const isWord = (word: string): boolean =>
+    WORDS.has(word) ||
+    (word.length >= 6 &&
+      word.length % 2 === 0 &&
+      word.slice(0, word.length / 2) === word.slice(word.length / 2) &&
+      WORDS.has(word.slice(0, word.length / 2)));
   if (core === '') return /^\d{6,}\W*$/.test(text) && new Set(text).size <= 4;
-  return isWord(core) || isWord(plain(core)) || isWord(plain(text)) || isWord(plain(text).replace(/[a-z]?$/, ''));
+  return (
+    isWord(core) ||
+    isWord(plain(core)) ||
+    isWord(plain(text)) ||
+    isWord(plain(text).replace(/[a-z]?$/, ''))
+  );
 }

@@ -24,7 +24,8 @@ const may: Record<Role, readonly Deed[]> = {
 };
 
 /** A role that is none, whatever it came from, may nothing. */
-export const allowed = (role: Role, deed: Deed): boolean => Object.hasOwn(may, role) && may[role].includes(deed);
+export const allowed = (role: Role, deed: Deed): boolean =>
+  Object.hasOwn(may, role) && may[role].includes(deed);
 
 const whoSeesEverybody: ReadonlySet<Role> = new Set(['coordinator', 'manager']);
 export const seesEverybody = (role: Role): boolean => whoSeesEverybody.has(role);
@@ -34,7 +35,8 @@ const DAY_MS = 24 * 3600_000;
 export const SESSION = { idleMs: 14 * DAY_MS, wholeMs: 90 * DAY_MS } as const;
 
 /** When a session ends that began at `began` and was used at `used`. */
-export const sessionEnd = (began: Date, used: Date): Date => new Date(Math.min(used.getTime() + SESSION.idleMs, began.getTime() + SESSION.wholeMs));
+export const sessionEnd = (began: Date, used: Date): Date =>
+  new Date(Math.min(used.getTime() + SESSION.idleMs, began.getTime() + SESSION.wholeMs));
 
 export function isTimeZone(name: string): boolean {
   try {
@@ -57,7 +59,9 @@ export function isLanguage(tag: string): boolean {
 export const PASSWORD_LENGTH = { min: 10, max: 200 } as const;
 
 /** Passwords are judged by their length and a list of common ones, not by which signs they mix (NIST SP 800-63B). */
-export function checkPassword(password: string): Result<string, 'too-short' | 'too-long' | 'common'> {
+export function checkPassword(
+  password: string,
+): Result<string, 'too-short' | 'too-long' | 'common'> {
   const length = [...password].length;
   if (length < PASSWORD_LENGTH.min) return fail('too-short');
   if (length > PASSWORD_LENGTH.max) return fail('too-long');
@@ -66,7 +70,12 @@ export function checkPassword(password: string): Result<string, 'too-short' | 't
 
 /** The calendar day at `at` in the office's time zone, `YYYY-MM-DD`. */
 export function dayIn(timeZone: string, at: Date): string {
-  return new Intl.DateTimeFormat('en-CA', { timeZone, year: 'numeric', month: '2-digit', day: '2-digit' }).format(at);
+  return new Intl.DateTimeFormat('en-CA', {
+    timeZone,
+    year: 'numeric',
+    month: '2-digit',
+    day: '2-digit',
+  }).format(at);
 }
 
 /** `day` moved by `days`, both `YYYY-MM-DD` (proleptic Gregorian, no time zone involved). */
@@ -76,4 +85,7 @@ export function addDays(day: string, days: number): string {
   return at.toISOString().slice(0, 10);
 }
 
-export const isDay = (text: string): boolean => /^\d{4}-\d{2}-\d{2}$/.test(text) && !Number.isNaN(Date.parse(`${text}T00:00:00Z`)) && addDays(text, 0) === text;
+export const isDay = (text: string): boolean =>
+  /^\d{4}-\d{2}-\d{2}$/.test(text) &&
+  !Number.isNaN(Date.parse(`${text}T00:00:00Z`)) &&
+  addDays(text, 0) === text;

@@ -29,8 +29,16 @@ function shownAt(timeZone: string, at: number): number {
     });
     formats.set(timeZone, format);
   }
-  const parts = Object.fromEntries(format.formatToParts(at).map(({ type, value }) => [type, Number(value)]));
-  return Date.UTC(parts['year'] ?? 0, (parts['month'] ?? 1) - 1, parts['day'], parts['hour'], parts['minute']);
+  const parts = Object.fromEntries(
+    format.formatToParts(at).map(({ type, value }) => [type, Number(value)]),
+  );
+  return Date.UTC(
+    parts['year'] ?? 0,
+    (parts['month'] ?? 1) - 1,
+    parts['day'],
+    parts['hour'],
+    parts['minute'],
+  );
 }
 
 /** `text`: `2026-03-02T09:00`, a whole day and time; undefined for anything else. */
@@ -38,8 +46,12 @@ export function momentOf(timeZone: string, text: string): LocalMoment | undefine
   const wanted = /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/.test(text) ? Date.parse(`${text}:00Z`) : NaN;
   if (Number.isNaN(wanted)) return undefined;
   // No zone changes its clocks twice within two days; the offsets around are those before and after a change.
-  const offsets = [...new Set([wanted - DAY, wanted + DAY].map((at) => shownAt(timeZone, at) - at))];
-  const found = offsets.map((offset) => wanted - offset).filter((at) => shownAt(timeZone, at) === wanted);
+  const offsets = [
+    ...new Set([wanted - DAY, wanted + DAY].map((at) => shownAt(timeZone, at) - at)),
+  ];
+  const found = offsets
+    .map((offset) => wanted - offset)
+    .filter((at) => shownAt(timeZone, at) === wanted);
   const first = Math.min(...found);
   if (found.length > 0) return { at: new Date(first), clocks: found.length > 1 ? 'twice' : 'once' };
   // In between the clocks are set forward: the first moment at which they show something later.

@@ -7,7 +7,13 @@ export interface Figure {
 }
 
 /** Percent with one decimal, or undefined when there is nothing to divide by. */
-export function percent({ count, of }: { readonly count: number; readonly of: number }): number | undefined {
+export function percent({
+  count,
+  of,
+}: {
+  readonly count: number;
+  readonly of: number;
+}): number | undefined {
   return of === 0 ? undefined : Math.round((1000 * count) / of) / 10;
 }
 
@@ -52,7 +58,11 @@ export interface ResultCounts {
 
 /** Opens, clicks and leaves are of those delivered; bounces of those sent. */
 export function figures(counts: ResultCounts): Record<ResultPart, Figure> {
-  const ofDelivered = (count: number): Figure => ({ count, of: counts.accepted, ofWhat: 'delivered' });
+  const ofDelivered = (count: number): Figure => ({
+    count,
+    of: counts.accepted,
+    ofWhat: 'delivered',
+  });
   return {
     delivered: { count: counts.accepted, of: counts.sent, ofWhat: 'sent' },
     opened: ofDelivered(counts.opened),

@@ -1,7 +1,27 @@
 import fc from 'fast-check';
 import { figures, percent, rateText, type ResultCounts } from './index.js';
 
-const counts: ResultCounts = { sent: 10, accepted: 8, bounced: 2, bouncedHard: 1, bouncedSoft: 0, complained: 0, replied: 0, gaveUp: 0, deferred: 0, uncertain: 0, stopped: 0, heldBackLate: 0, waiting: 0, opened: 4, notOpened: 4, clicked: 2, left: 1, machineOpened: 3, machineClicked: 0 };
+const counts: ResultCounts = {
+  sent: 10,
+  accepted: 8,
+  bounced: 2,
+  bouncedHard: 1,
+  bouncedSoft: 0,
+  complained: 0,
+  replied: 0,
+  gaveUp: 0,
+  deferred: 0,
+  uncertain: 0,
+  stopped: 0,
+  heldBackLate: 0,
+  waiting: 0,
+  opened: 4,
+  notOpened: 4,
+  clicked: 2,
+  left: 1,
+  machineOpened: 3,
+  machineClicked: 0,
+};
 
 it('names the denominator of every rate', () => {
   expect(figures(counts)).toEqual({

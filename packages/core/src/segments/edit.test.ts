@@ -1,5 +1,16 @@
 import fc from 'fast-check';
-import { isGroup, moveNode, nodeAt, parsePath, pathText, stepNode, type Condition, type Group, type Path, type RuleNode } from './index.js';
+import {
+  isGroup,
+  moveNode,
+  nodeAt,
+  parsePath,
+  pathText,
+  stepNode,
+  type Condition,
+  type Group,
+  type Path,
+  type RuleNode,
+} from './index.js';
 
 const tag = (id: number): Condition => ({ kind: 'tag', op: 'has', tags: [id] });
 const all = (...items: RuleNode[]): Group => ({ of: 'all', items });
@@ -15,7 +26,9 @@ it.each<[string, Group, string, string, number, Group]>([
   ['a whole group', all(tag(1), any(tag(2))), '1', '', 0, all(any(tag(2)), tag(1))],
   ['not into itself', all(any(tag(1))), '0', '0', 0, all(any(tag(1)))],
   ['not from nowhere', all(tag(1)), '5', '', 0, all(tag(1))],
-])('moves %s', (_, before, from, into, at, after) => expect(moveNode(before, parsePath(from), parsePath(into), at)).toEqual(after));
+])('moves %s', (_, before, from, into, at, after) =>
+  expect(moveNode(before, parsePath(from), parsePath(into), at)).toEqual(after),
+);
 
 it('steps out at the edge of a group, and stays at the edge of the rule', () => {
   const root = all(tag(1), any(tag(2), tag(3)));
@@ -26,23 +39,41 @@ it('steps out at the edge of a group, and stays at the edge of the rule', () => 
 });
 
 const node: fc.Arbitrary<RuleNode> = fc.letrec<{ node: RuleNode }>((tie) => ({
-  node: fc.oneof({ depthSize: 'small' }, fc.nat({ max: 99 }).map(tag), fc.record({ of: fc.constantFrom('all' as const, 'any' as const, 'none' as const), items: fc.array(tie('node'), { maxLength: 4 }) })),
+  node: fc.oneof(
+    { depthSize: 'small' },
+    fc.nat({ max: 99 }).map(tag),
+    fc.record({
+      of: fc.constantFrom('all' as const, 'any' as const, 'none' as const),
+      items: fc.array(tie('node'), { maxLength: 4 }),
+    }),
+  ),
 })).node;
-const conditions = (item: RuleNode): number[] => (isGroup(item) ? item.items.flatMap(conditions) : item.kind === 'tag' ? [...item.tags] : []);
-const paths = (item: RuleNode, path: Path = []): Path[] => [path, ...(isGroup(item) ? item.items.flatMap((one, at) => paths(one, [...path, at])) : [])];
+const conditions = (item: RuleNode): number[] =>
+  isGroup(item) ? item.items.flatMap(conditions) : item.kind === 'tag' ? [...item.tags] : [];
+const paths = (item: RuleNode, path: Path = []): Path[] => [
+  path,
+  ...(isGroup(item) ? item.items.flatMap((one, at) => paths(one, [...path, at])) : []),
+];
 
 it('never loses or doubles a condition, and steps keep hold of theirs', () => {
   fc.assert(
-    fc.property(fc.array(node, { maxLength: 5 }), fc.nat(), fc.nat(), fc.nat({ max: 5 }), fc.constantFrom(1 as const, -1 as const), (items, first, second, at, by) => {
-      const root = all(...items);
-      const every = paths(root);
-      const from = every[first % every.length] ?? [];
-      const into = every[second % every.length] ?? [];
-      expect(conditions(moveNode(root, from, into, at)).sort()).toEqual(conditions(root).sort());
-      if (from.length === 0) return;
-      const step = stepNode(root, from, by);
-      expect(nodeAt(step.root, step.path)).toEqual(nodeAt(root, from));
-      expect(parsePath(pathText(step.path))).toEqual(step.path);
-    }),
+    fc.property(
+      fc.array(node, { maxLength: 5 }),
+      fc.nat(),
+      fc.nat(),
+      fc.nat({ max: 5 }),
+      fc.constantFrom(1 as const, -1 as const),
+      (items, first, second, at, by) => {
+        const root = all(...items);
+        const every = paths(root);
+        const from = every[first % every.length] ?? [];
+        const into = every[second % every.length] ?? [];
+        expect(conditions(moveNode(root, from, into, at)).sort()).toEqual(conditions(root).sort());
+        if (from.length === 0) return;
+        const step = stepNode(root, from, by);
+        expect(nodeAt(step.root, step.path)).toEqual(nodeAt(root, from));
+        expect(parsePath(pathText(step.path))).toEqual(step.path);
+      },
+    ),
   );
 });

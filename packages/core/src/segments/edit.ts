@@ -13,13 +13,23 @@ export function nodeAt(root: Group, path: Path): RuleNode | undefined {
 }
 
 /** The tree with the items of one group made anew. */
-function withItems(root: Group, path: Path, change: (items: readonly RuleNode[]) => readonly RuleNode[]): Group {
+function withItems(
+  root: Group,
+  path: Path,
+  change: (items: readonly RuleNode[]) => readonly RuleNode[],
+): Group {
   const [first, ...rest] = path;
   if (first === undefined) return { ...root, items: change(root.items) };
-  return { ...root, items: root.items.map((item, at) => (at === first && isGroup(item) ? withItems(item, rest, change) : item)) };
+  return {
+    ...root,
+    items: root.items.map((item, at) =>
+      at === first && isGroup(item) ? withItems(item, rest, change) : item,
+    ),
+  };
 }
 
-const startsWith = (path: Path, beginning: Path): boolean => beginning.every((at, level) => path[level] === at);
+const startsWith = (path: Path, beginning: Path): boolean =>
+  beginning.every((at, level) => path[level] === at);
 
 /** Where a path leads once the node at `gone` is taken out. */
 function without(path: Path, gone: Path): Path {
@@ -37,23 +47,33 @@ function without(path: Path, gone: Path): Path {
 export function moveNode(root: Group, from: Path, into: Path, at: number): Group {
   const node = nodeAt(root, from);
   const target = nodeAt(root, into);
-  if (!node || from.length === 0 || !target || !isGroup(target) || startsWith(into, from)) return root;
+  if (!node || from.length === 0 || !target || !isGroup(target) || startsWith(into, from))
+    return root;
   const parent = from.slice(0, -1);
   const own = from.at(-1) ?? 0;
   const taken = withItems(root, parent, (items) => items.filter((_, index) => index !== own));
   const isSameGroup = pathText(parent) === pathText(into);
   const place = isSameGroup && at > own ? at - 1 : at;
-  return withItems(taken, without(into, from), (items) => [...items.slice(0, place), node, ...items.slice(place)]);
+  return withItems(taken, without(into, from), (items) => [
+    ...items.slice(0, place),
+    node,
+    ...items.slice(place),
+  ]);
 }
 
 /** One step up or down: within its group, and at its edge out of it. Returns the tree and where the node is then. */
-export function stepNode(root: Group, from: Path, by: 1 | -1): { readonly root: Group; readonly path: Path } {
+export function stepNode(
+  root: Group,
+  from: Path,
+  by: 1 | -1,
+): { readonly root: Group; readonly path: Path } {
   const parent = from.slice(0, -1);
   const own = from.at(-1);
   const group = nodeAt(root, parent);
   if (own === undefined || !group || !isGroup(group)) return { root, path: from };
   const to = own + by;
-  if (to >= 0 && to < group.items.length) return { root: moveNode(root, from, parent, by === 1 ? to + 1 : to), path: [...parent, to] };
+  if (to >= 0 && to < group.items.length)
+    return { root: moveNode(root, from, parent, by === 1 ? to + 1 : to), path: [...parent, to] };
   const outer = parent.slice(0, -1);
   const groupAt = parent.at(-1);
   if (groupAt === undefined) return { root, path: from };

@@ -1,6 +1,12 @@
 // Conditions on fields, built in or the office's own.
 import { fail, ok, unreachable, type Result } from '../kernel/index.js';
-import { isBuiltIn, searchKey, type Field, type FieldType, type FieldValue } from '../contacts/index.js';
+import {
+  isBuiltIn,
+  searchKey,
+  type Field,
+  type FieldType,
+  type FieldValue,
+} from '../contacts/index.js';
 import { addDays, isDay } from '../office/index.js';
 import { negate, nobody, type Fragment, type Piece } from './fragment.js';
 import type { ConditionKind, Phrase } from './rule.js';
@@ -54,11 +60,13 @@ export interface FieldCondition {
   readonly value?: string | number | readonly string[];
 }
 
-const find = (condition: FieldCondition, fields: readonly Field[]): Field | undefined => fields.find((field) => field.key === condition.field);
+const find = (condition: FieldCondition, fields: readonly Field[]): Field | undefined =>
+  fields.find((field) => field.key === condition.field);
 
 function column(field: Field): Piece {
   if (field.type === 'text') return { ref: { of: 'key', field: field.key } };
-  if (field.key === 'owner' || field.key === 'permission' || field.key === 'came_in') return { ref: { of: 'contact', field: field.key } };
+  if (field.key === 'owner' || field.key === 'permission' || field.key === 'came_in')
+    return { ref: { of: 'contact', field: field.key } };
   return { ref: { of: 'own', field: field.key, as: field.type === 'number' ? 'number' : 'word' } };
 }
 
@@ -69,7 +77,10 @@ export const fieldKind: ConditionKind<FieldCondition> = {
   parse(raw, context): Result<FieldCondition, string> {
     const name = raw['field'];
     const field = context.fields.find((known) => known.key === name);
-    if (!field) return fail(`there is no field “${typeof name === 'string' ? name.slice(0, 60) : '?'}”. Choose another or take the condition out.`);
+    if (!field)
+      return fail(
+        `there is no field “${typeof name === 'string' ? name.slice(0, 60) : '?'}”. Choose another or take the condition out.`,
+      );
     const op = operatorsFor[field.type].find((word) => word === raw['op']);
     if (!op) return fail(`“${field.label}” can't be asked that way.`);
     const value = raw['value'];
@@ -79,15 +90,27 @@ export const fieldKind: ConditionKind<FieldCondition> = {
       case 'none':
         return ok(base);
       case 'text':
-        return typeof value === 'string' && value.length <= 1000 ? ok({ ...base, value }) : fail(`“${field.label}” needs a text.`);
+        return typeof value === 'string' && value.length <= 1000
+          ? ok({ ...base, value })
+          : fail(`“${field.label}” needs a text.`);
       case 'number':
-        return typeof value === 'number' && Number.isFinite(value) && Math.abs(value) < 1e15 ? ok({ ...base, value }) : fail(`“${field.label}” needs a number.`);
+        return typeof value === 'number' && Number.isFinite(value) && Math.abs(value) < 1e15
+          ? ok({ ...base, value })
+          : fail(`“${field.label}” needs a number.`);
       case 'count of days':
-        return typeof value === 'number' && Number.isInteger(value) && value >= 0 && value <= 36500 ? ok({ ...base, value }) : fail(`“${field.label}” needs a number of days from 0 to 36500.`);
+        return typeof value === 'number' && Number.isInteger(value) && value >= 0 && value <= 36500
+          ? ok({ ...base, value })
+          : fail(`“${field.label}” needs a number of days from 0 to 36500.`);
       case 'day':
-        return typeof value === 'string' && isDay(value) ? ok({ ...base, value }) : fail(`“${field.label}” needs a day such as 2026-03-02.`);
+        return typeof value === 'string' && isDay(value)
+          ? ok({ ...base, value })
+          : fail(`“${field.label}” needs a day such as 2026-03-02.`);
       case 'choices':
-        return Array.isArray(value) && value.length <= 200 && value.every((one): one is string => typeof one === 'string') ? ok({ ...base, value }) : fail(`“${field.label}” needs a list of choices.`);
+        return Array.isArray(value) &&
+          value.length <= 200 &&
+          value.every((one): one is string => typeof one === 'string')
+          ? ok({ ...base, value })
+          : fail(`“${field.label}” needs a list of choices.`);
     }
   },
 
@@ -126,19 +149,49 @@ export const fieldKind: ConditionKind<FieldCondition> = {
       case 'is no':
         return [col, " is not distinct from 'false'"];
       case 'contains':
-        return ['coalesce(', col, ' like ', key(`%${literally(searchKey(String(value)))}%`), ', false)'];
+        return [
+          'coalesce(',
+          col,
+          ' like ',
+          key(`%${literally(searchKey(String(value)))}%`),
+          ', false)',
+        ];
       case 'does not contain':
-        return ['coalesce(', col, ' not like ', key(`%${literally(searchKey(String(value)))}%`), ', true)'];
+        return [
+          'coalesce(',
+          col,
+          ' not like ',
+          key(`%${literally(searchKey(String(value)))}%`),
+          ', true)',
+        ];
       case 'starts with':
-        return ['coalesce(', col, ' like ', key(`${literally(searchKey(String(value)))}%`), ', false)'];
+        return [
+          'coalesce(',
+          col,
+          ' like ',
+          key(`${literally(searchKey(String(value)))}%`),
+          ', false)',
+        ];
       case 'more than':
         return ['coalesce(', col, ' > ', { param: Number(value), type: 'numeric' }, ', false)'];
       case 'less than':
         return ['coalesce(', col, ' < ', { param: Number(value), type: 'numeric' }, ', false)'];
       case 'is one of':
-        return ['coalesce(', col, ' = any(', { param: value as readonly string[], type: 'text[]' }, '), false)'];
+        return [
+          'coalesce(',
+          col,
+          ' = any(',
+          { param: value as readonly string[], type: 'text[]' },
+          '), false)',
+        ];
       case 'is none of':
-        return ['coalesce(', col, ' <> all(', { param: value as readonly string[], type: 'text[]' }, '), true)'];
+        return [
+          'coalesce(',
+          col,
+          ' <> all(',
+          { param: value as readonly string[], type: 'text[]' },
+          '), true)',
+        ];
       case 'is':
       case 'is not':
         return equality(field, op, value);
@@ -148,7 +201,15 @@ export const fieldKind: ConditionKind<FieldCondition> = {
       case 'in the next days': {
         const [from, to] = days(op, value, context.today);
         if (isBuiltIn(field.key)) return cameInWithin(from, to);
-        return ['coalesce(', col, ' between ', { param: from, type: 'text' }, ' and ', { param: to, type: 'text' }, ', false)'];
+        return [
+          'coalesce(',
+          col,
+          ' between ',
+          { param: from, type: 'text' },
+          ' and ',
+          { param: to, type: 'text' },
+          ', false)',
+        ];
       }
       default:
         return unreachable(op);
@@ -176,18 +237,36 @@ export const fieldKind: ConditionKind<FieldCondition> = {
       case 'is no':
         return [{ text: 'whose ' }, strong(`${field.label} is ${op === 'is yes' ? 'yes' : 'no'}`)];
       case 'in the last days':
-        return [{ text: 'whose ' }, strong(`${field.label} is within the last ${String(value)} days`)];
+        return [
+          { text: 'whose ' },
+          strong(`${field.label} is within the last ${String(value)} days`),
+        ];
       case 'in the next days':
-        return [{ text: 'whose ' }, strong(`${field.label} is within the next ${String(value)} days`)];
+        return [
+          { text: 'whose ' },
+          strong(`${field.label} is within the next ${String(value)} days`),
+        ];
       case 'is one of':
       case 'is none of': {
-        const labels = (value as readonly string[]).map((key) => field.choices?.find((choice) => choice.key === key)?.label ?? key);
+        const labels = (value as readonly string[]).map(
+          (key) => field.choices?.find((choice) => choice.key === key)?.label ?? key,
+        );
         const list = labels.join(' or ');
-        return op === 'is one of' ? [{ text: 'whose ' }, strong(`${field.label} is ${list}`)] : [{ text: 'whose ' }, strong(`${field.label} is not ${list}`), { text: ' (or is empty)' }];
+        return op === 'is one of'
+          ? [{ text: 'whose ' }, strong(`${field.label} is ${list}`)]
+          : [
+              { text: 'whose ' },
+              strong(`${field.label} is not ${list}`),
+              { text: ' (or is empty)' },
+            ];
       }
       case 'is not':
       case 'does not contain':
-        return [{ text: 'whose ' }, strong(`${field.label} ${op} ${String(value)}`), { text: ' (or is empty)' }];
+        return [
+          { text: 'whose ' },
+          strong(`${field.label} ${op} ${String(value)}`),
+          { text: ' (or is empty)' },
+        ];
       default:
         return [{ text: 'whose ' }, strong(`${field.label} ${op} ${String(value)}`)];
     }
@@ -197,25 +276,52 @@ export const fieldKind: ConditionKind<FieldCondition> = {
 /** From the beginning of one day of the office to the end of another; a contact always has a moment of coming in. */
 function cameInWithin(from: string, to: string): Fragment {
   const moment: Piece = { ref: { of: 'moment', field: 'came_in' } };
-  return ['(', moment, ' >= ', { day: from, edge: 'begins' }, ' and ', moment, ' < ', { day: to, edge: 'is over' }, ')'];
+  return [
+    '(',
+    moment,
+    ' >= ',
+    { day: from, edge: 'begins' },
+    ' and ',
+    moment,
+    ' < ',
+    { day: to, edge: 'is over' },
+    ')',
+  ];
 }
 
-function equality(field: Field, op: 'is' | 'is not', value: FieldCondition['value'] & {}): Fragment {
+function equality(
+  field: Field,
+  op: 'is' | 'is not',
+  value: FieldCondition['value'] & {},
+): Fragment {
   const distinct = op === 'is' ? ' is not distinct from ' : ' is distinct from ';
   if (field.type === 'text') {
     const key = searchKey(String(value));
     if (op === 'is not') return [column(field), distinct, { param: key, type: 'text' }];
-    if (field.key === 'address') return ['coalesce(', column(field), ' = ', { param: key, type: 'text' }, ', false)'];
+    if (field.key === 'address')
+      return ['coalesce(', column(field), ' = ', { param: key, type: 'text' }, ', false)'];
     // Containment is what the index on search keys answers.
-    return [{ ref: { of: 'keys' } }, ' @> ', { param: JSON.stringify({ [field.key]: key }), type: 'jsonb' }];
+    return [
+      { ref: { of: 'keys' } },
+      ' @> ',
+      { param: JSON.stringify({ [field.key]: key }), type: 'jsonb' },
+    ];
   }
-  if (field.type === 'date' && isBuiltIn(field.key)) return op === 'is' ? cameInWithin(String(value), String(value)) : negate(cameInWithin(String(value), String(value)));
-  if (field.type === 'number') return [column(field), distinct, { param: Number(value), type: 'numeric' }];
+  if (field.type === 'date' && isBuiltIn(field.key))
+    return op === 'is'
+      ? cameInWithin(String(value), String(value))
+      : negate(cameInWithin(String(value), String(value)));
+  if (field.type === 'number')
+    return [column(field), distinct, { param: Number(value), type: 'numeric' }];
   return [column(field), distinct, { param: String(value), type: 'text' }];
 }
 
 /** First and last day that match, both included. */
-function days(op: 'before' | 'after' | 'in the last days' | 'in the next days', value: FieldCondition['value'] & {}, today: string): [string, string] {
+function days(
+  op: 'before' | 'after' | 'in the last days' | 'in the next days',
+  value: FieldCondition['value'] & {},
+  today: string,
+): [string, string] {
   switch (op) {
     case 'before':
       return ['0001-01-01', addDays(String(value), -1)];
@@ -228,7 +334,12 @@ function days(op: 'before' | 'after' | 'in the last days' | 'in the next days', 
   }
 }
 
-function test({ op, value = '' }: FieldCondition, field: Field, actual: FieldValue, today: string): boolean {
+function test(
+  { op, value = '' }: FieldCondition,
+  field: Field,
+  actual: FieldValue,
+  today: string,
+): boolean {
   const text = typeof actual === 'string' ? searchKey(actual) : '';
   const wanted = typeof value === 'string' ? searchKey(value) : '';
   // A text of nothing but marks has an empty key; it counts as empty everywhere.

@@ -14,7 +14,10 @@ export type Reference =
 
 export type Piece =
   | string
-  | { readonly param: string | number | boolean | readonly number[] | readonly string[]; readonly type: 'text' | 'numeric' | 'date' | 'int[]' | 'text[]' | 'jsonb' }
+  | {
+      readonly param: string | number | boolean | readonly number[] | readonly string[];
+      readonly type: 'text' | 'numeric' | 'date' | 'int[]' | 'text[]' | 'jsonb';
+    }
   /** The moment at which a day of the office, `YYYY-MM-DD`, begins or is over. */
   | { readonly day: string; readonly edge: 'begins' | 'is over' }
   | { readonly ref: Reference };
@@ -25,6 +28,8 @@ export const everybody: Fragment = ['true'];
 export const nobody: Fragment = ['false'];
 
 export const join = (parts: readonly Fragment[], link: ' and ' | ' or '): Fragment =>
-  parts.length === 1 ? (parts[0] ?? everybody) : ['(', ...parts.flatMap((part, at) => (at === 0 ? part : [link, ...part])), ')'];
+  parts.length === 1
+    ? (parts[0] ?? everybody)
+    : ['(', ...parts.flatMap((part, at) => (at === 0 ? part : [link, ...part])), ')'];
 
 export const negate = (part: Fragment): Fragment => ['not (', ...part, ')'];

@@ -21,7 +21,14 @@ export {
   type Trace,
 } from './rule.js';
 export { moveNode, nodeAt, parsePath, pathText, stepNode, type Path } from './edit.js';
-export { fieldOperators, operandOf, operatorsFor, type FieldCondition, type FieldOperator, type Operand } from './field-condition.js';
+export {
+  fieldOperators,
+  operandOf,
+  operatorsFor,
+  type FieldCondition,
+  type FieldOperator,
+  type Operand,
+} from './field-condition.js';
 export { tagOperators, type TagCondition, type TagOperator } from './tag-condition.js';
 export { type Fragment, type Piece, type Reference } from './fragment.js';
 import type { Id } from '../kernel/index.js';

@@ -1,5 +1,18 @@
 import { builtInFields, type Field } from '../contacts/index.js';
-import { compile, emptyRule, holds, parseRule, readback, trace, unfinished, weightOf, type Group, type Person, type RuleContext, type RuleNode } from './index.js';
+import {
+  compile,
+  emptyRule,
+  holds,
+  parseRule,
+  readback,
+  trace,
+  unfinished,
+  weightOf,
+  type Group,
+  type Person,
+  type RuleContext,
+  type RuleNode,
+} from './index.js';
 
 const own: Field[] = [
   { key: 'own_1', label: 'likes', type: 'text' },
@@ -8,7 +21,13 @@ const own: Field[] = [
   { key: 'own_4', label: 'has a dog', type: 'yes or no' },
 ];
 const context: RuleContext = {
-  fields: [...builtInFields([{ key: '1', label: 'Ines' }, { key: '2', label: 'Kasimir' }]), ...own],
+  fields: [
+    ...builtInFields([
+      { key: '1', label: 'Ines' },
+      { key: '2', label: 'Kasimir' },
+    ]),
+    ...own,
+  ],
   tags: [
     { id: 1, name: 'guest' },
     { id: 2, name: 'family' },
@@ -18,7 +37,10 @@ const context: RuleContext = {
   timeZone: 'UTC',
 };
 
-const person = (values: Person['values'], ...tags: number[]): Person => ({ values, tags: new Set(tags) });
+const person = (values: Person['values'], ...tags: number[]): Person => ({
+  values,
+  tags: new Set(tags),
+});
 const all = (...items: RuleNode[]): Group => ({ of: 'all', items });
 const any = (...items: RuleNode[]): Group => ({ of: 'any', items });
 const none = (...items: RuleNode[]): Group => ({ of: 'none', items });
@@ -31,7 +53,20 @@ const guest: RuleNode = { kind: 'tag', op: 'has', tags: [1] };
 const inMillrace: RuleNode = { kind: 'field', field: 'town', op: 'is', value: 'Millrace' };
 
 describe('a rule for one person', () => {
-  const ada = person({ town: 'MILLRACE', own_1: 'Old roses', own_2: 3, own_3: '2026-03-20', own_4: true, permission: 'asked', owner: '1', came_in: '2026-03-01' }, 1, 2);
+  const ada = person(
+    {
+      town: 'MILLRACE',
+      own_1: 'Old roses',
+      own_2: 3,
+      own_3: '2026-03-20',
+      own_4: true,
+      permission: 'asked',
+      owner: '1',
+      came_in: '2026-03-01',
+    },
+    1,
+    2,
+  );
   const nobody = person({});
   it.each<[string, RuleNode, boolean, boolean]>([
     ['has a tag', guest, true, false],
@@ -41,32 +76,92 @@ describe('a rule for one person', () => {
     ['has any of', { kind: 'tag', op: 'has any of', tags: [3, 2] }, true, false],
     ['has none of', { kind: 'tag', op: 'has none of', tags: [3] }, true, true],
     ['text is, without regard to case', inMillrace, true, false],
-    ['text is not includes people without a value', { kind: 'field', field: 'town', op: 'is not', value: 'Ashwick' }, true, true],
+    [
+      'text is not includes people without a value',
+      { kind: 'field', field: 'town', op: 'is not', value: 'Ashwick' },
+      true,
+      true,
+    ],
     ['contains', { kind: 'field', field: 'own_1', op: 'contains', value: 'ROSE' }, true, false],
-    ['does not contain includes the empty', { kind: 'field', field: 'own_1', op: 'does not contain', value: 'fern' }, true, true],
-    ['starts with', { kind: 'field', field: 'own_1', op: 'starts with', value: 'old' }, true, false],
+    [
+      'does not contain includes the empty',
+      { kind: 'field', field: 'own_1', op: 'does not contain', value: 'fern' },
+      true,
+      true,
+    ],
+    [
+      'starts with',
+      { kind: 'field', field: 'own_1', op: 'starts with', value: 'old' },
+      true,
+      false,
+    ],
     ['is empty', { kind: 'field', field: 'town', op: 'is empty' }, false, true],
     ['is filled', { kind: 'field', field: 'town', op: 'is filled' }, true, false],
     ['number is', { kind: 'field', field: 'own_2', op: 'is', value: 3 }, true, false],
-    ['more than is strict', { kind: 'field', field: 'own_2', op: 'more than', value: 3 }, false, false],
+    [
+      'more than is strict',
+      { kind: 'field', field: 'own_2', op: 'more than', value: 3 },
+      false,
+      false,
+    ],
     ['less than', { kind: 'field', field: 'own_2', op: 'less than', value: 4 }, true, false],
-    ['before is strict', { kind: 'field', field: 'own_3', op: 'before', value: '2026-03-20' }, false, false],
+    [
+      'before is strict',
+      { kind: 'field', field: 'own_3', op: 'before', value: '2026-03-20' },
+      false,
+      false,
+    ],
     ['after', { kind: 'field', field: 'own_3', op: 'after', value: '2026-03-19' }, true, false],
-    ['in the next days, the last included', { kind: 'field', field: 'own_3', op: 'in the next days', value: 10 }, true, false],
-    ['in the next days, one too few', { kind: 'field', field: 'own_3', op: 'in the next days', value: 9 }, false, false],
-    ['in the last days', { kind: 'field', field: 'came_in', op: 'in the last days', value: 9 }, true, false],
+    [
+      'in the next days, the last included',
+      { kind: 'field', field: 'own_3', op: 'in the next days', value: 10 },
+      true,
+      false,
+    ],
+    [
+      'in the next days, one too few',
+      { kind: 'field', field: 'own_3', op: 'in the next days', value: 9 },
+      false,
+      false,
+    ],
+    [
+      'in the last days',
+      { kind: 'field', field: 'came_in', op: 'in the last days', value: 9 },
+      true,
+      false,
+    ],
     ['is yes', { kind: 'field', field: 'own_4', op: 'is yes' }, true, false],
     ['is no is not empty', { kind: 'field', field: 'own_4', op: 'is no' }, false, false],
-    ['is one of', { kind: 'field', field: 'permission', op: 'is one of', value: ['asked', 'customer'] }, true, false],
-    ['is none of includes the empty', { kind: 'field', field: 'owner', op: 'is none of', value: ['2'] }, true, true],
+    [
+      'is one of',
+      { kind: 'field', field: 'permission', op: 'is one of', value: ['asked', 'customer'] },
+      true,
+      false,
+    ],
+    [
+      'is none of includes the empty',
+      { kind: 'field', field: 'owner', op: 'is none of', value: ['2'] },
+      true,
+      true,
+    ],
     ['empty all of is everybody', all(), true, true],
     ['empty any of is nobody', any(), false, false],
     ['empty none of is everybody', none(), true, true],
     ['all of', all(guest, inMillrace), true, false],
     ['any of', any({ kind: 'tag', op: 'has', tags: [3] }, inMillrace), true, false],
     ['none of', none(guest), false, true],
-    ['unfinished sifts nobody', all(guest, { kind: 'field', field: 'town', op: 'is' }), true, false],
-    ['an unfinished negation sifts nobody either', all(guest, none({ kind: 'tag', op: 'has', tags: [] })), true, false],
+    [
+      'unfinished sifts nobody',
+      all(guest, { kind: 'field', field: 'town', op: 'is' }),
+      true,
+      false,
+    ],
+    [
+      'an unfinished negation sifts nobody either',
+      all(guest, none({ kind: 'tag', op: 'has', tags: [] })),
+      true,
+      false,
+    ],
   ])('%s', (_, node, forAda, forNobody) => {
     expect(holds(node, ada, context)).toBe(forAda);
     expect(holds(node, nobody, context)).toBe(forNobody);
@@ -75,23 +170,55 @@ describe('a rule for one person', () => {
 
 describe('reading a rule', () => {
   it('keeps what it understands', () => {
-    const raw = { v: 1, root: { of: 'any', items: [guest, { of: 'none', items: [inMillrace] }] }, extra: 'dropped' };
-    expect(parseRule(raw, context)).toEqual({ ok: true, value: { v: 1, root: any(guest, none(inMillrace)) } });
+    const raw = {
+      v: 1,
+      root: { of: 'any', items: [guest, { of: 'none', items: [inMillrace] }] },
+      extra: 'dropped',
+    };
+    expect(parseRule(raw, context)).toEqual({
+      ok: true,
+      value: { v: 1, root: any(guest, none(inMillrace)) },
+    });
     expect(parseRule(emptyRule, context).ok).toBe(true);
   });
 
   it.each<[string, unknown, RegExp]>([
     ['another version', { v: 2, root: {} }, /version/],
     ['no object', 'everybody', /version/],
-    ['an unknown field', { v: 1, root: all({ kind: 'field', field: 'shoe_size', op: 'is', value: 'x' }) }, /condition 1: there is no field “shoe_size”/],
-    ['a tag that is gone', { v: 1, root: all(any({ kind: 'tag', op: 'has', tags: [9] })) }, /condition 1.1: one of its tags no longer exists/],
-    ['an operator of another type', { v: 1, root: all({ kind: 'field', field: 'own_2', op: 'contains', value: 'x' }) }, /can't be asked that way/],
-    ['a wrong kind of value', { v: 1, root: all({ kind: 'field', field: 'own_2', op: 'is', value: 'x' }) }, /needs a number/],
-    ['a day that is none', { v: 1, root: all({ kind: 'field', field: 'own_3', op: 'is', value: '2026-02-30' }) }, /needs a day/],
+    [
+      'an unknown field',
+      { v: 1, root: all({ kind: 'field', field: 'shoe_size', op: 'is', value: 'x' }) },
+      /condition 1: there is no field “shoe_size”/,
+    ],
+    [
+      'a tag that is gone',
+      { v: 1, root: all(any({ kind: 'tag', op: 'has', tags: [9] })) },
+      /condition 1.1: one of its tags no longer exists/,
+    ],
+    [
+      'an operator of another type',
+      { v: 1, root: all({ kind: 'field', field: 'own_2', op: 'contains', value: 'x' }) },
+      /can't be asked that way/,
+    ],
+    [
+      'a wrong kind of value',
+      { v: 1, root: all({ kind: 'field', field: 'own_2', op: 'is', value: 'x' }) },
+      /needs a number/,
+    ],
+    [
+      'a day that is none',
+      { v: 1, root: all({ kind: 'field', field: 'own_3', op: 'is', value: '2026-02-30' }) },
+      /needs a day/,
+    ],
     ['an unknown kind', { v: 1, root: { of: 'all', items: [{ kind: 'weather' }] } }, /not known/],
     ['a condition at the outside', { v: 1, root: guest }, /must be a group/],
     ['a hole', { v: 1, root: { of: 'all', items: [null] } }, /condition 1 is missing/],
-  ])('refuses %s', (_, raw, message) => expect(parseRule(raw, context)).toMatchObject({ ok: false, error: expect.stringMatching(message) }));
+  ])('refuses %s', (_, raw, message) =>
+    expect(parseRule(raw, context)).toMatchObject({
+      ok: false,
+      error: expect.stringMatching(message),
+    }),
+  );
 
   it('refuses what is nested without end', () => {
     let node: RuleNode = all();
@@ -100,7 +227,21 @@ describe('reading a rule', () => {
   });
 
   it('names unfinished conditions by their place', () => {
-    expect(unfinished({ v: 1, root: all(guest, any({ kind: 'tag', op: 'has', tags: [] }, { kind: 'field', field: 'town', op: 'is', value: '  ' })) }, context)).toEqual(['1.0', '1.1']);
+    expect(
+      unfinished(
+        {
+          v: 1,
+          root: all(
+            guest,
+            any(
+              { kind: 'tag', op: 'has', tags: [] },
+              { kind: 'field', field: 'town', op: 'is', value: '  ' },
+            ),
+          ),
+        },
+        context,
+      ),
+    ).toEqual(['1.0', '1.1']);
   });
 });
 
@@ -111,37 +252,86 @@ describe('the rule in plain words', () => {
     [none(), 'Everybody.'],
     [all(guest, inMillrace), 'People tagged guest and whose town is Millrace.'],
     [any(guest, inMillrace), 'People tagged guest or whose town is Millrace.'],
-    [all(guest, any(inMillrace, { kind: 'tag', op: 'has', tags: [2] })), 'People tagged guest and (whose town is Millrace or tagged family).'],
-    [all(guest, none(inMillrace, { kind: 'tag', op: 'has', tags: [3] })), 'People tagged guest, but not those whose town is Millrace or those tagged school.'],
+    [
+      all(guest, any(inMillrace, { kind: 'tag', op: 'has', tags: [2] })),
+      'People tagged guest and (whose town is Millrace or tagged family).',
+    ],
+    [
+      all(guest, none(inMillrace, { kind: 'tag', op: 'has', tags: [3] })),
+      'People tagged guest, but not those whose town is Millrace or those tagged school.',
+    ],
     [none(guest), 'Everybody, but not those tagged guest.'],
-    [all(none(guest), inMillrace), 'Everybody, but not those tagged guest and whose town is Millrace.'],
-    [all({ kind: 'field', field: 'town', op: 'is not', value: 'Ashwick' }), 'People whose town is not Ashwick (or is empty).'],
-    [all({ kind: 'field', field: 'permission', op: 'is one of', value: ['asked', 'customer'] }), 'People whose permission is asked for it or customer.'],
+    [
+      all(none(guest), inMillrace),
+      'Everybody, but not those tagged guest and whose town is Millrace.',
+    ],
+    [
+      all({ kind: 'field', field: 'town', op: 'is not', value: 'Ashwick' }),
+      'People whose town is not Ashwick (or is empty).',
+    ],
+    [
+      all({ kind: 'field', field: 'permission', op: 'is one of', value: ['asked', 'customer'] }),
+      'People whose permission is asked for it or customer.',
+    ],
     [all({ kind: 'tag', op: 'has all of', tags: [1, 2] }), 'People tagged guest and family.'],
-    [all({ kind: 'field', field: 'own_3', op: 'in the next days', value: 30 }), 'People whose member until is within the next 30 days.'],
+    [
+      all({ kind: 'field', field: 'own_3', op: 'in the next days', value: 30 }),
+      'People whose member until is within the next 30 days.',
+    ],
     [all({ kind: 'field', field: 'own_1', op: 'is empty' }), 'People with no likes.'],
   ])('%#: %s', (group, expected) => expect(text(group)).toBe(expected));
 
   it('says where each clause comes from', () => {
     const phrases = readback({ v: 1, root: all(guest, any(inMillrace, guest)) }, context);
-    expect(phrases.filter(({ strong }) => strong).map(({ path }) => path)).toEqual(['0', '1.0', '1.1']);
+    expect(phrases.filter(({ strong }) => strong).map(({ path }) => path)).toEqual([
+      '0',
+      '1.0',
+      '1.1',
+    ]);
   });
 });
 
 describe('why a person is in or out', () => {
   it('says of each part whether it holds', () => {
-    const result = trace(all(guest, any(inMillrace, none(guest))), person({ town: 'Ashwick' }, 1), context);
-    expect(result).toEqual({ path: '', holds: false, items: [{ path: '0', holds: true }, { path: '1', holds: false, items: [{ path: '1.0', holds: false }, { path: '1.1', holds: false, items: [{ path: '1.1.0', holds: true }] }] }] });
+    const result = trace(
+      all(guest, any(inMillrace, none(guest))),
+      person({ town: 'Ashwick' }, 1),
+      context,
+    );
+    expect(result).toEqual({
+      path: '',
+      holds: false,
+      items: [
+        { path: '0', holds: true },
+        {
+          path: '1',
+          holds: false,
+          items: [
+            { path: '1.0', holds: false },
+            { path: '1.1', holds: false, items: [{ path: '1.1.0', holds: true }] },
+          ],
+        },
+      ],
+    });
   });
 });
 
 describe('the rule as SQL', () => {
   it('never carries a value in its text', () => {
     const nasty = "x'); drop table contacts; --%_\\";
-    const pieces = compile(all({ kind: 'field', field: 'town', op: 'contains', value: nasty }, { kind: 'field', field: 'own_1', op: 'is', value: nasty }), context);
+    const pieces = compile(
+      all(
+        { kind: 'field', field: 'town', op: 'contains', value: nasty },
+        { kind: 'field', field: 'own_1', op: 'is', value: nasty },
+      ),
+      context,
+    );
     const sql = pieces.filter((piece) => typeof piece === 'string').join('');
     expect(sql).not.toContain('drop');
-    expect(pieces).toContainEqual({ param: "%x'); drop table contacts; --\\%\\_\\\\%", type: 'text' });
+    expect(pieces).toContainEqual({
+      param: "%x'); drop table contacts; --\\%\\_\\\\%",
+      type: 'text',
+    });
   });
 });
 
@@ -150,15 +340,29 @@ describe('the size of a rule', () => {
   it('has an end in conditions and groups together', () => {
     expect(read(all(...Array.from({ length: 99 }, () => guest))).ok).toBe(true);
     expect(read(all(...Array.from({ length: 100 }, () => guest))).ok).toBe(false);
-    expect(read(any(...Array.from({ length: 50 }, () => all(guest))))).toMatchObject({ ok: false, error: expect.stringContaining('more than 100 conditions and groups') });
-    expect(read(any(...Array.from({ length: 1500 }, () => any())))).toMatchObject({ ok: false, error: expect.stringContaining('more than 100 conditions and groups') });
+    expect(read(any(...Array.from({ length: 50 }, () => all(guest))))).toMatchObject({
+      ok: false,
+      error: expect.stringContaining('more than 100 conditions and groups'),
+    });
+    expect(read(any(...Array.from({ length: 1500 }, () => any())))).toMatchObject({
+      ok: false,
+      error: expect.stringContaining('more than 100 conditions and groups'),
+    });
   });
 
   it('is weighed by what it looks at: each tag of “has all of” is a look of its own', () => {
     const every: RuleNode = { kind: 'tag', op: 'has all of', tags: [1, 2, 3] };
     const some: RuleNode = { kind: 'tag', op: 'has any of', tags: [1, 2, 3] };
-    expect([weightOf(guest), weightOf(every), weightOf(some), weightOf(all(every, none(some, inMillrace)))]).toEqual([1, 3, 1, 5]);
+    expect([
+      weightOf(guest),
+      weightOf(every),
+      weightOf(some),
+      weightOf(all(every, none(some, inMillrace))),
+    ]).toEqual([1, 3, 1, 5]);
     expect(read(all(...Array.from({ length: 66 }, () => every))).ok).toBe(true);
-    expect(read(all(...Array.from({ length: 67 }, () => every)))).toMatchObject({ ok: false, error: expect.stringContaining('more than 200 things') });
+    expect(read(all(...Array.from({ length: 67 }, () => every)))).toMatchObject({
+      ok: false,
+      error: expect.stringContaining('more than 200 things'),
+    });
   });
 });

@@ -65,20 +65,24 @@ const LIMITS = { depth: 12, parts: 100, weight: 200 } as const;
 
 export const isGroup = (node: RuleNode): node is Group => 'of' in node;
 
-const isObject = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value);
+const isObject = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** Reads a rule from JSON. The error names the place (`condition 2.1`) and what to do. */
 export function parseRule(raw: unknown, context: RuleContext): Result<Rule, string> {
-  if (!isObject(raw) || raw['v'] !== 1) return fail('The rule is not of a version this program knows.');
+  if (!isObject(raw) || raw['v'] !== 1)
+    return fail('The rule is not of a version this program knows.');
   let parts = 0;
   const parseNode = (node: unknown, path: string, depth: number): Result<RuleNode, string> => {
     const place = path === '' ? 'the outermost group' : `condition ${path}`;
     if (!isObject(node)) return fail(`In the rule, ${place} is missing.`);
-    if (++parts > LIMITS.parts) return fail(`The rule has more than ${LIMITS.parts} conditions and groups.`);
+    if (++parts > LIMITS.parts)
+      return fail(`The rule has more than ${LIMITS.parts} conditions and groups.`);
     if (depth > LIMITS.depth) return fail(`The rule is nested deeper than ${LIMITS.depth} groups.`);
     if ('of' in node) {
       const of = groupWords.find((word) => word === node['of']);
-      if (!of || !Array.isArray(node['items'])) return fail(`In the rule, ${place} must be “all”, “any” or “none” of a list.`);
+      if (!of || !Array.isArray(node['items']))
+        return fail(`In the rule, ${place} must be “all”, “any” or “none” of a list.`);
       const items: RuleNode[] = [];
       for (const [at, item] of node['items'].entries()) {
         const parsed = parseNode(item, path === '' ? `${at + 1}` : `${path}.${at + 1}`, depth + 1);
@@ -93,11 +97,17 @@ export function parseRule(raw: unknown, context: RuleContext): Result<Rule, stri
   const root = parseNode(raw['root'], '', 0);
   if (!root.ok) return root;
   if (!isGroup(root.value)) return fail('In the rule, the outermost part must be a group.');
-  if (weightOf(root.value) > LIMITS.weight) return fail(`The rule asks for more than ${LIMITS.weight} things. Take some out, or make two segments of it.`);
+  if (weightOf(root.value) > LIMITS.weight)
+    return fail(
+      `The rule asks for more than ${LIMITS.weight} things. Take some out, or make two segments of it.`,
+    );
   return ok({ v: 1, root: root.value });
 }
 
-function parseCondition(raw: Record<string, unknown>, context: RuleContext): Result<Condition, string> {
+function parseCondition(
+  raw: Record<string, unknown>,
+  context: RuleContext,
+): Result<Condition, string> {
   switch (raw['kind']) {
     case 'field':
       return fieldKind.parse(raw, context);
@@ -109,20 +119,28 @@ function parseCondition(raw: Record<string, unknown>, context: RuleContext): Res
 }
 
 /** The one place that pairs a condition with its kind. */
-function withKind<T>(condition: Condition, use: <C extends Condition>(kind: ConditionKind<C>, condition: C) => T): T {
+function withKind<T>(
+  condition: Condition,
+  use: <C extends Condition>(kind: ConditionKind<C>, condition: C) => T,
+): T {
   return condition.kind === 'field' ? use(fieldKind, condition) : use(tagKind, condition);
 }
 
 /** How many looks at each contact a rule, or a part of one, takes. */
-export const weightOf = (node: RuleNode): number => (isGroup(node) ? node.items.reduce((sum, item) => sum + weightOf(item), 0) : withKind(node, (kind, one) => kind.weight(one)));
+export const weightOf = (node: RuleNode): number =>
+  isGroup(node)
+    ? node.items.reduce((sum, item) => sum + weightOf(item), 0)
+    : withKind(node, (kind, one) => kind.weight(one));
 
-export const finished = (condition: Condition, context: RuleContext): boolean => withKind(condition, (kind, one) => kind.finished(one, context));
+export const finished = (condition: Condition, context: RuleContext): boolean =>
+  withKind(condition, (kind, one) => kind.finished(one, context));
 
 /** Conditions that still lack something, as paths. */
 export function unfinished(rule: Rule, context: RuleContext): string[] {
   const found: string[] = [];
   const walk = (node: RuleNode, path: string): void => {
-    if (isGroup(node)) node.items.forEach((item, at) => walk(item, path === '' ? `${at}` : `${path}.${at}`));
+    if (isGroup(node))
+      node.items.forEach((item, at) => walk(item, path === '' ? `${at}` : `${path}.${at}`));
     else if (!finished(node, context)) found.push(path);
   };
   walk(rule.root, '');
@@ -131,14 +149,21 @@ export function unfinished(rule: Rule, context: RuleContext): string[] {
 
 /** What takes part in the sifting: finished conditions, and groups that still hold one or were empty from the start. */
 const active = (group: Group, context: RuleContext): readonly RuleNode[] =>
-  group.items.filter((item) => (isGroup(item) ? item.items.length === 0 || active(item, context).length > 0 : finished(item, context)));
+  group.items.filter((item) =>
+    isGroup(item)
+      ? item.items.length === 0 || active(item, context).length > 0
+      : finished(item, context),
+  );
 
 /**
  * A node as SQL over the logical sources. Empty *all of* is everybody, empty *any of* nobody, empty
  * *none of* everybody.
  */
 export function compile(node: RuleNode, context: RuleContext): Fragment {
-  if (!isGroup(node)) return finished(node, context) ? withKind(node, (kind, one) => kind.compile(one, context)) : everybody;
+  if (!isGroup(node))
+    return finished(node, context)
+      ? withKind(node, (kind, one) => kind.compile(one, context))
+      : everybody;
   const parts = active(node, context).map((item) => compile(item, context));
   switch (node.of) {
     case 'all':
@@ -152,13 +177,18 @@ export function compile(node: RuleNode, context: RuleContext): Fragment {
 
 /** The same decision for one loaded person. */
 export function holds(node: RuleNode, person: Person, context: RuleContext): boolean {
-  if (!isGroup(node)) return !finished(node, context) || withKind(node, (kind, one) => kind.holds(one, person, context));
+  if (!isGroup(node))
+    return (
+      !finished(node, context) || withKind(node, (kind, one) => kind.holds(one, person, context))
+    );
   const parts = active(node, context);
   switch (node.of) {
     case 'all':
       return parts.every((item) => holds(item, person, context));
     case 'any':
-      return parts.length > 0 ? parts.some((item) => holds(item, person, context)) : node.items.length > 0;
+      return parts.length > 0
+        ? parts.some((item) => holds(item, person, context))
+        : node.items.length > 0;
     case 'none':
       return !parts.some((item) => holds(item, person, context));
   }
@@ -174,17 +204,32 @@ export interface Trace {
 export function trace(node: RuleNode, person: Person, context: RuleContext, path = ''): Trace {
   const own = holds(node, person, context);
   if (!isGroup(node)) return { path, holds: own };
-  return { path, holds: own, items: node.items.map((item, at) => trace(item, person, context, path === '' ? `${at}` : `${path}.${at}`)) };
+  return {
+    path,
+    holds: own,
+    items: node.items.map((item, at) =>
+      trace(item, person, context, path === '' ? `${at}` : `${path}.${at}`),
+    ),
+  };
 }
 
 /** The rule in plain words. */
 export function readback(rule: Rule, context: RuleContext): readonly Phrase[] {
   const { of, items } = rule.root;
   const parts = active(rule.root, context);
-  if (parts.length === 0) return [{ text: of === 'any' && items.length === 0 ? 'Nobody: any of no conditions' : 'Everybody' }, { text: '.' }];
+  if (parts.length === 0)
+    return [
+      { text: of === 'any' && items.length === 0 ? 'Nobody: any of no conditions' : 'Everybody' },
+      { text: '.' },
+    ];
   const first = parts[0];
-  const beginsWithout = of === 'none' || (of === 'all' && first !== undefined && isGroup(first) && first.of === 'none');
-  return [{ text: beginsWithout ? 'Everybody, but ' : 'People ' }, ...groupPhrases(rule.root, context, ''), { text: '.' }];
+  const beginsWithout =
+    of === 'none' || (of === 'all' && first !== undefined && isGroup(first) && first.of === 'none');
+  return [
+    { text: beginsWithout ? 'Everybody, but ' : 'People ' },
+    ...groupPhrases(rule.root, context, ''),
+    { text: '.' },
+  ];
 }
 
 function groupPhrases(group: Group, context: RuleContext, path: string): readonly Phrase[] {
@@ -192,16 +237,32 @@ function groupPhrases(group: Group, context: RuleContext, path: string): readonl
   const inner = parts.map((item) => {
     const at = group.items.indexOf(item);
     const place = path === '' ? `${at}` : `${path}.${at}`;
-    if (!isGroup(item)) return withKind(item, (kind, one) => kind.words(one, context)).map((phrase) => ({ ...phrase, path: place }));
-    if (item.items.length === 0) return [{ text: item.of === 'any' ? 'who are nobody' : 'whoever they are', path: place }];
+    if (!isGroup(item))
+      return withKind(item, (kind, one) => kind.words(one, context)).map((phrase) => ({
+        ...phrase,
+        path: place,
+      }));
+    if (item.items.length === 0)
+      return [{ text: item.of === 'any' ? 'who are nobody' : 'whoever they are', path: place }];
     const words = groupPhrases(item, context, place);
-    return item.of === 'none' || active(item, context).length === 1 ? words : [{ text: '(' }, ...words, { text: ')' }];
+    return item.of === 'none' || active(item, context).length === 1
+      ? words
+      : [{ text: '(' }, ...words, { text: ')' }];
   });
   const isWithout = (at: number): boolean => {
     const item = parts[at];
     return item !== undefined && isGroup(item) && item.of === 'none' && item.items.length > 0;
   };
-  const link = (at: number): string => (group.of === 'all' ? (isWithout(at) ? ', but ' : ' and ') : group.of === 'any' ? ' or ' : ' or those ');
-  const joined = inner.flatMap((phrases, at) => (at === 0 ? phrases : [{ text: link(at) }, ...phrases]));
+  const link = (at: number): string =>
+    group.of === 'all'
+      ? isWithout(at)
+        ? ', but '
+        : ' and '
+      : group.of === 'any'
+        ? ' or '
+        : ' or those ';
+  const joined = inner.flatMap((phrases, at) =>
+    at === 0 ? phrases : [{ text: link(at) }, ...phrases],
+  );
   return group.of === 'none' ? [{ text: 'not those ' }, ...joined] : joined;
 }

@@ -12,16 +12,29 @@ export interface TagCondition {
   readonly tags: readonly number[];
 }
 
-const one = (tags: readonly number[]): Fragment => [{ ref: { of: 'contact id' } }, ' in (select contact_id from ', { ref: { of: 'tag' } }, ' where tag_id = any(', { param: tags, type: 'int[]' }, '))'];
+const one = (tags: readonly number[]): Fragment => [
+  { ref: { of: 'contact id' } },
+  ' in (select contact_id from ',
+  { ref: { of: 'tag' } },
+  ' where tag_id = any(',
+  { param: tags, type: 'int[]' },
+  '))',
+];
 
 export const tagKind: ConditionKind<TagCondition> = {
   parse(raw, context): Result<TagCondition, string> {
     const op = tagOperators.find((word) => word === raw['op']);
     if (!op) return fail('this way of asking for a tag is not known.');
     const tags = raw['tags'];
-    if (!Array.isArray(tags) || tags.length > 100 || !tags.every((tag): tag is number => typeof tag === 'number')) return fail('the tags must be a list of at most 100.');
+    if (
+      !Array.isArray(tags) ||
+      tags.length > 100 ||
+      !tags.every((tag): tag is number => typeof tag === 'number')
+    )
+      return fail('the tags must be a list of at most 100.');
     const missing = tags.find((tag) => !context.tags.some((known) => known.id === tag));
-    if (missing !== undefined) return fail('one of its tags no longer exists. Take it out or choose another.');
+    if (missing !== undefined)
+      return fail('one of its tags no longer exists. Take it out or choose another.');
     return ok({ kind: 'tag', op, tags: [...new Set(tags)] });
   },
 
@@ -71,7 +84,10 @@ export const tagKind: ConditionKind<TagCondition> = {
 
 function names(tags: readonly number[], context: RuleContext, link: string): Phrase[] {
   return tags.flatMap((tag, at) => {
-    const name: Phrase = { text: context.tags.find((known) => known.id === tag)?.name ?? 'a tag that is gone', strong: true };
+    const name: Phrase = {
+      text: context.tags.find((known) => known.id === tag)?.name ?? 'a tag that is gone',
+      strong: true,
+    };
     return at === 0 ? [name] : [{ text: link }, name];
   });
 }

@@ -15,7 +15,9 @@ export interface Native {
 /** A PostgreSQL server of this machine on a throw-away cluster, or undefined where none is installed. */
 export async function startNative(): Promise<Native | undefined> {
   const versions = existsSync('/usr/lib/postgresql') ? readdirSync('/usr/lib/postgresql') : [];
-  const bin = versions.map((version) => `/usr/lib/postgresql/${version}/bin`).find((path) => existsSync(join(path, 'initdb')));
+  const bin = versions
+    .map((version) => `/usr/lib/postgresql/${version}/bin`)
+    .find((path) => existsSync(join(path, 'initdb')));
   if (!bin) return undefined;
   // A server refuses to run as root; Debian's package brings an account for it.
   const number = (flag: string): number => Number(spawnSync('id', [flag, 'postgres']).stdout);
@@ -23,8 +25,19 @@ export async function startNative(): Promise<Native | undefined> {
   const directory = mkdtempSync(join(tmpdir(), 'palabra-native-'));
   chmodSync(directory, 0o777);
   const data = join(directory, 'data');
-  if (spawnSync(join(bin, 'initdb'), ['-D', data, '-U', 'postgres', '--auth=trust', '-E', 'UTF8', '--locale=C'], who).status !== 0) return undefined;
-  const server: ChildProcess = spawn(join(bin, 'postgres'), ['-D', data, '-k', directory, '-h', ''], { ...who, stdio: 'ignore' });
+  if (
+    spawnSync(
+      join(bin, 'initdb'),
+      ['-D', data, '-U', 'postgres', '--auth=trust', '-E', 'UTF8', '--locale=C'],
+      who,
+    ).status !== 0
+  )
+    return undefined;
+  const server: ChildProcess = spawn(
+    join(bin, 'postgres'),
+    ['-D', data, '-k', directory, '-h', ''],
+    { ...who, stdio: 'ignore' },
+  );
   for (let left = 100; left > 0; left--) {
     const connection = { host: directory, user: 'postgres', database: 'postgres' };
     const client = new pg.Client(connection);

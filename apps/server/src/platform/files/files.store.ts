@@ -18,7 +18,7 @@ async function* repacked(pieces: Iterable<Buffer>): AsyncGenerator<Buffer> {
   let gathered: Buffer[] = [];
   let size = 0;
   for await (const piece of inTurn(pieces)) {
-    for (let rest = piece; rest.length > 0; ) {
+    for (let rest = piece; rest.length > 0;) {
       const part = rest.subarray(0, PIECE - size);
       gathered.push(part);
       size += part.length;
@@ -32,7 +32,12 @@ async function* repacked(pieces: Iterable<Buffer>): AsyncGenerator<Buffer> {
   if (size > 0) yield Buffer.concat(gathered);
 }
 
-export async function saveFile(db: Db, type: string, pieces: readonly Buffer[], now: Date): Promise<StoredFile> {
+export async function saveFile(
+  db: Db,
+  type: string,
+  pieces: readonly Buffer[],
+  now: Date,
+): Promise<StoredFile> {
   const hash = createHash('sha256');
   let size = 0;
   for await (const piece of inTurn(pieces)) {
@@ -44,7 +49,8 @@ export async function saveFile(db: Db, type: string, pieces: readonly Buffer[], 
   const [known] = await db.select().from(files).where(eq(files.id, id));
   if (known) return { id, type: known.type, size: known.size };
   let piece = 0;
-  for await (const bytes of repacked(pieces)) await db.insert(filePieces).values({ fileId: id, piece: piece++, bytes }).onConflictDoNothing();
+  for await (const bytes of repacked(pieces))
+    await db.insert(filePieces).values({ fileId: id, piece: piece++, bytes }).onConflictDoNothing();
   // The row comes last: a file without one is not there, whatever happened in between.
   await db
     .insert(files)

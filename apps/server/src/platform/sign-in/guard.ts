@@ -1,6 +1,13 @@
 // Who is asking, and whether they may. Everything needs a session unless it is marked open, and says which
 // people its answer speaks of.
-import { createParamDecorator, Inject, Injectable, SetMetadata, type CanActivate, type ExecutionContext } from '@nestjs/common';
+import {
+  createParamDecorator,
+  Inject,
+  Injectable,
+  SetMetadata,
+  type CanActivate,
+  type ExecutionContext,
+} from '@nestjs/common';
 import { Reflector } from '@nestjs/core';
 import { allowed, type Deed, type UserId, type Viewer } from '@palabra/core/office';
 import { parse } from 'cookie';
@@ -33,11 +40,17 @@ export const May = (deed: Deed): MethodDecorator & ClassDecorator => SetMetadata
 export const Tells = (whom: Whom): MethodDecorator => SetMetadata(TELLS, whom);
 
 /** What the marks above say of a handler. */
-export const isOpen = (...targets: readonly object[]): boolean => targets.some((target) => Reflect.getMetadata(OPEN, target) === true);
-export const mayDo = (...targets: readonly object[]): Deed | undefined => targets.map((target) => Reflect.getMetadata(DEED, target) as Deed | undefined).find((deed) => deed !== undefined);
-export const tellsOf = (handler: object): Whom | undefined => Reflect.getMetadata(TELLS, handler) as Whom | undefined;
+export const isOpen = (...targets: readonly object[]): boolean =>
+  targets.some((target) => Reflect.getMetadata(OPEN, target) === true);
+export const mayDo = (...targets: readonly object[]): Deed | undefined =>
+  targets
+    .map((target) => Reflect.getMetadata(DEED, target) as Deed | undefined)
+    .find((deed) => deed !== undefined);
+export const tellsOf = (handler: object): Whom | undefined =>
+  Reflect.getMetadata(TELLS, handler) as Whom | undefined;
 
-const ended = (): Problem => new Problem(401, 'Your session has ended. Sign in again; what you typed is still here.');
+const ended = (): Problem =>
+  new Problem(401, 'Your session has ended. Sign in again; what you typed is still here.');
 
 export const Asking = createParamDecorator((_: unknown, context: ExecutionContext): Viewer => {
   const { user } = context.switchToHttp().getRequest<SignedRequest>();
@@ -60,7 +73,8 @@ export class WhoAsks {
   }
 
   readonly look = (request: SignedRequest, _response: Response, next: NextFunction): void => {
-    if (!READS.has(request.method) && !this.isFromHere(request)) return next(new Problem(403, 'This request did not come from Palabra’s own pages.'));
+    if (!READS.has(request.method) && !this.isFromHere(request))
+      return next(new Problem(403, 'This request did not come from Palabra’s own pages.'));
     const cookies = parse(request.headers.cookie ?? '');
     request.browserToken = cookies[BROWSER_COOKIE];
     const token = cookies[COOKIE];
@@ -70,13 +84,15 @@ export class WhoAsks {
     }, next);
   };
 
-  readonly needSession = (request: SignedRequest, _response: Response, next: NextFunction): void => next(request.user ? undefined : ended());
+  readonly needSession = (request: SignedRequest, _response: Response, next: NextFunction): void =>
+    next(request.user ? undefined : ended());
 
   /** Browsers send none of these from another site without asking first. */
   private isFromHere({ headers }: Request): boolean {
     const site = headers['sec-fetch-site'];
     if (site !== undefined && site !== 'same-origin' && site !== 'none') return false;
-    if (headers.origin !== undefined && !this.hosts.isOwnOrigin(headers.origin, headers.host)) return false;
+    if (headers.origin !== undefined && !this.hosts.isOwnOrigin(headers.origin, headers.host))
+      return false;
     return headers['x-requested-by'] === 'palabra';
   }
 }
@@ -88,9 +104,14 @@ export class SignInGuard implements CanActivate {
   canActivate(context: ExecutionContext): boolean {
     const { user } = context.switchToHttp().getRequest<SignedRequest>();
     const targets = [context.getHandler(), context.getClass()];
-    if (!user && !this.reflector.getAllAndOverride<boolean | undefined>(OPEN, targets)) throw ended();
+    if (!user && !this.reflector.getAllAndOverride<boolean | undefined>(OPEN, targets))
+      throw ended();
     const deed = this.reflector.getAllAndOverride<Deed | undefined>(DEED, targets);
-    if (deed && !(user && allowed(user.role, deed))) throw new Problem(403, `${user ? `As ${user.role} you` : 'You'} may not do that; a coordinator can.`);
+    if (deed && !(user && allowed(user.role, deed)))
+      throw new Problem(
+        403,
+        `${user ? `As ${user.role} you` : 'You'} may not do that; a coordinator can.`,
+      );
     return true;
   }
 }

@@ -30,7 +30,11 @@ export const addSession = async (db: Db, session: typeof sessions.$inferInsert):
   await db.insert(sessions).values(session);
 };
 
-export async function sessionUser(db: Db, tokenHash: Buffer, now: Date): Promise<{ user: User; createdAt: Date; seenAt: Date } | undefined> {
+export async function sessionUser(
+  db: Db,
+  tokenHash: Buffer,
+  now: Date,
+): Promise<{ user: User; createdAt: Date; seenAt: Date } | undefined> {
   const [row] = await db
     .select({ user: users, createdAt: sessions.createdAt, seenAt: sessions.seenAt })
     .from(sessions)
@@ -39,7 +43,12 @@ export async function sessionUser(db: Db, tokenHash: Buffer, now: Date): Promise
   return row;
 }
 
-export const extendSession = async (db: Db, tokenHash: Buffer, seenAt: Date, expiresAt: Date): Promise<void> => {
+export const extendSession = async (
+  db: Db,
+  tokenHash: Buffer,
+  seenAt: Date,
+  expiresAt: Date,
+): Promise<void> => {
   await db.update(sessions).set({ seenAt, expiresAt }).where(eq(sessions.tokenHash, tokenHash));
 };
 
@@ -63,12 +72,22 @@ export async function isKnownBrowser(db: Db, tokenHash: Buffer, userId: number):
   return row !== undefined;
 }
 
-export const rememberBrowser = async (db: Db, tokenHash: Buffer, userId: number, seenAt: Date): Promise<void> => {
-  await db.insert(knownBrowsers).values({ tokenHash, userId, seenAt }).onConflictDoUpdate({ target: knownBrowsers.tokenHash, set: { userId, seenAt } });
+export const rememberBrowser = async (
+  db: Db,
+  tokenHash: Buffer,
+  userId: number,
+  seenAt: Date,
+): Promise<void> => {
+  await db
+    .insert(knownBrowsers)
+    .values({ tokenHash, userId, seenAt })
+    .onConflictDoUpdate({ target: knownBrowsers.tokenHash, set: { userId, seenAt } });
 };
 
 export const forgetOtherBrowsers = async (db: Db, userId: number, keep: Buffer): Promise<void> => {
-  await db.delete(knownBrowsers).where(and(eq(knownBrowsers.userId, userId), ne(knownBrowsers.tokenHash, keep)));
+  await db
+    .delete(knownBrowsers)
+    .where(and(eq(knownBrowsers.userId, userId), ne(knownBrowsers.tokenHash, keep)));
 };
 
 export const forgetOldBrowsers = async (db: Db, before: Date): Promise<void> => {

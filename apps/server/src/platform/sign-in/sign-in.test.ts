@@ -6,18 +6,29 @@ import { PASSWORD, startTestServer, type Reply, type TestServer } from '../../te
 let server: TestServer;
 beforeAll(async () => {
   server = await startTestServer();
-  await server.call('POST', '/api/accounts', { name: 'Milo', address: 'milo@example.com', role: 'member', password: PASSWORD });
+  await server.call('POST', '/api/accounts', {
+    name: 'Milo',
+    address: 'milo@example.com',
+    role: 'member',
+    password: PASSWORD,
+  });
 }, 60_000);
 afterAll(() => server.stop());
 
 const cookiesOf = (reply: Reply): string[] => reply.headers.getSetCookie();
-const me = async (cookie: string): Promise<unknown> => (await server.call('GET', '/api/me', undefined, { cookie })).body.user;
-const signIn = (address: string, password: string, cookie = ''): Promise<Reply> => server.call('POST', '/api/session', { address, password }, { cookie });
+const me = async (cookie: string): Promise<unknown> =>
+  (await server.call('GET', '/api/me', undefined, { cookie })).body.user;
+const signIn = (address: string, password: string, cookie = ''): Promise<Reply> =>
+  server.call('POST', '/api/session', { address, password }, { cookie });
 
 it('gives cookies that scripts and other sites can’t use', async () => {
   const [session = '', browser = ''] = cookiesOf(await signIn('milo@example.com', PASSWORD));
-  expect(session).toMatch(/^palabra_session=[\w-]{40,}; Max-Age=\d+; Path=\/; HttpOnly; SameSite=Lax$/);
-  expect(browser).toMatch(/^palabra_browser=[\w-]{40,}; Max-Age=\d+; Path=\/; HttpOnly; SameSite=Lax$/);
+  expect(session).toMatch(
+    /^palabra_session=[\w-]{40,}; Max-Age=\d+; Path=\/; HttpOnly; SameSite=Lax$/,
+  );
+  expect(browser).toMatch(
+    /^palabra_browser=[\w-]{40,}; Max-Age=\d+; Path=\/; HttpOnly; SameSite=Lax$/,
+  );
   const { rows } = await execute<{ kept: number }>(
     server.database.db,
     sql`select count(*) as kept from (select token_hash from sessions union all select token_hash from known_browsers) t
@@ -38,7 +49,9 @@ it('makes a session anew at sign-in, and ends the one that was there', async () 
 it('ends by signing out', async () => {
   const one = await server.signIn('milo@example.com');
   const other = await server.signIn('milo@example.com');
-  expect((await server.call('DELETE', '/api/session', undefined, { cookie: one })).status).toBe(204);
+  expect((await server.call('DELETE', '/api/session', undefined, { cookie: one })).status).toBe(
+    204,
+  );
   expect(await me(one)).toBeUndefined();
   expect(await me(other)).toBeDefined();
 });
@@ -47,10 +60,14 @@ it('ends after fourteen days without use, and after ninety whatever the use', as
   const cookie = await server.signIn('milo@example.com');
   // As if so many days had gone by since the session began and was last used.
   const ageBy = (days: number): Promise<unknown> =>
-    execute(server.database.db, sql`update sessions set created_at = created_at - ${days} * interval '1 day', seen_at = seen_at - ${days} * interval '1 day', expires_at = expires_at - ${days} * interval '1 day' where user_id = 2`);
+    execute(
+      server.database.db,
+      sql`update sessions set created_at = created_at - ${days} * interval '1 day', seen_at = seen_at - ${days} * interval '1 day', expires_at = expires_at - ${days} * interval '1 day' where user_id = 2`,
+    );
   for (let days = 0; days < 85; days += 10) {
     await ageBy(10);
-    if (days < 80) expect({ days, user: await me(cookie) }).toMatchObject({ days, user: { name: 'Milo' } });
+    if (days < 80)
+      expect({ days, user: await me(cookie) }).toMatchObject({ days, user: { name: 'Milo' } });
   }
   expect(await me(cookie)).toBeUndefined();
   const idle = await server.signIn('milo@example.com');
@@ -63,7 +80,8 @@ it('ends after fourteen days without use, and after ninety whatever the use', as
 it('ends the other sessions when the password changes', async () => {
   const here = await server.signIn('milo@example.com');
   const elsewhere = await server.signIn('milo@example.com');
-  const change = (current: string, next: string) => server.call('PUT', '/api/password', { current, next }, { cookie: here });
+  const change = (current: string, next: string) =>
+    server.call('PUT', '/api/password', { current, next }, { cookie: here });
   expect((await change('not it at all', 'the fern by the bench')).status).toBe(422);
   expect((await change(PASSWORD, 'password1234')).status).toBe(400);
   expect((await change(PASSWORD, 'the fern by the bench')).status).toBe(204);
@@ -75,7 +93,18 @@ it('ends the other sessions when the password changes', async () => {
 
 it('sends every page with headers that keep others out', async () => {
   const { headers } = await server.call('GET', '/api/me');
-  expect(Object.fromEntries(['x-content-type-options', 'x-frame-options', 'referrer-policy', 'x-powered-by', 'cross-origin-opener-policy', 'cache-control'].map((name) => [name, headers.get(name)]))).toEqual({
+  expect(
+    Object.fromEntries(
+      [
+        'x-content-type-options',
+        'x-frame-options',
+        'referrer-policy',
+        'x-powered-by',
+        'cross-origin-opener-policy',
+        'cache-control',
+      ].map((name) => [name, headers.get(name)]),
+    ),
+  ).toEqual({
     'x-content-type-options': 'nosniff',
     'x-frame-options': 'SAMEORIGIN',
     'referrer-policy': 'no-referrer',

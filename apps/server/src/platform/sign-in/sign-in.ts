@@ -10,7 +10,15 @@ import type { Config } from '../config.js';
 import { Database, type Db } from '../database.js';
 import { Keys } from '../keys.js';
 import { Problem } from '../problem.js';
-import { DAY, dropOldTries, forgetTries, forgiveTry, mayTry, MINUTE, type Limit } from '../throttle.store.js';
+import {
+  DAY,
+  dropOldTries,
+  forgetTries,
+  forgiveTry,
+  mayTry,
+  MINUTE,
+  type Limit,
+} from '../throttle.store.js';
 import { CLOCK, CONFIG } from '../time.js';
 import { Upkeep } from '../upkeep.js';
 import * as store from './sign-in.store.js';
@@ -30,12 +38,14 @@ const FROM_EVERYWHERE: Limit = { most: 100, windowMs: 15 * MINUTE };
 const NOBODY = hash('no such account');
 /** A password takes tens of milliseconds and megabytes to check. */
 const turns = new Turns(2, 60, 12);
-const check = (who: string, passwordHash: string, password: string): Promise<boolean> => turns.take(who, () => verify(passwordHash, password));
+const check = (who: string, passwordHash: string, password: string): Promise<boolean> =>
+  turns.take(who, () => verify(passwordHash, password));
 
 export const hashPassword = (password: string): Promise<string> => hash(password);
 const sha = (text: string): Buffer => createHash('sha256').update(text).digest();
 const name = (text: string): string => sha(text).toString('hex').slice(0, 32);
-const tooMany = (): Problem => new Problem(429, 'Too many tries. Wait a quarter of an hour, then try again.');
+const tooMany = (): Problem =>
+  new Problem(429, 'Too many tries. Wait a quarter of an hour, then try again.');
 
 /** What a browser shows of itself. */
 export interface Visitor {
@@ -65,31 +75,55 @@ export class SignIn implements OnModuleInit {
   }
 
   /** Checks address and password; returns the Set-Cookie headers of a new session. A try counts before it is checked. */
-  async signIn(address: string, password: string, { client, browserToken }: Visitor): Promise<string[]> {
+  async signIn(
+    address: string,
+    password: string,
+    { client, browserToken }: Visitor,
+  ): Promise<string[]> {
     const { db } = this.database;
     const parsed = parseAddress(address);
     const key = parsed.ok ? parsed.value.key : '';
     const user = key === '' ? undefined : await store.userByAddress(db, key);
-    const isKnown = browserToken !== undefined && (await store.isKnownBrowser(db, sha(browserToken), user?.id ?? 0));
+    const isKnown =
+      browserToken !== undefined &&
+      (await store.isKnownBrowser(db, sha(browserToken), user?.id ?? 0));
     const near = isKnown ? `browser ${name(browserToken)}` : `sign-in ${name(key)} ${client}`;
     const everywhere = `account ${name(key)}`;
     const now = this.clock.now();
-    if (!(await mayTry(db, near, FEW, now)) || !(isKnown || (await mayTry(db, everywhere, FROM_EVERYWHERE, now)))) throw tooMany();
+    if (
+      !(await mayTry(db, near, FEW, now)) ||
+      !(isKnown || (await mayTry(db, everywhere, FROM_EVERYWHERE, now)))
+    )
+      throw tooMany();
     const isRight = await check(client, user?.passwordHash ?? (await NOBODY), password);
-    if (!user || !isRight) throw new Problem(401, 'Address and password don’t belong together. Check both.');
+    if (!user || !isRight)
+      throw new Problem(401, 'Address and password don’t belong together. Check both.');
     await forgetTries(db, near);
     if (!isKnown) await forgiveTry(db, everywhere);
     return this.open(user.id, isKnown ? browserToken : undefined);
   }
 
   /** A new session, and the mark of a browser that is known from now on. */
-  async open(userId: number, browserToken: string = randomBytes(32).toString('base64url'), db: Db = this.database.db): Promise<string[]> {
+  async open(
+    userId: number,
+    browserToken: string = randomBytes(32).toString('base64url'),
+    db: Db = this.database.db,
+  ): Promise<string[]> {
     const token = randomBytes(32).toString('base64url');
     const now = this.clock.now();
-    await store.addSession(db, { tokenHash: sha(token), userId, createdAt: now, seenAt: now, expiresAt: sessionEnd(now, now) });
+    await store.addSession(db, {
+      tokenHash: sha(token),
+      userId,
+      createdAt: now,
+      seenAt: now,
+      expiresAt: sessionEnd(now, now),
+    });
     await store.rememberBrowser(db, sha(browserToken), userId, now);
     // The cookie outlives a session that nobody uses; when one ends is decided here.
-    return [this.cookie(COOKIE, token, SESSION.wholeMs / 1000), this.cookie(BROWSER_COOKIE, browserToken, (BROWSER_DAYS * DAY) / 1000)];
+    return [
+      this.cookie(COOKIE, token, SESSION.wholeMs / 1000),
+      this.cookie(BROWSER_COOKIE, browserToken, (BROWSER_DAYS * DAY) / 1000),
+    ];
   }
 
   async user(token: string | undefined): Promise<store.User | undefined> {
@@ -97,7 +131,8 @@ export class SignIn implements OnModuleInit {
     const { db } = this.database;
     const now = this.clock.now();
     const found = await store.sessionUser(db, sha(token), now);
-    if (found && now.getTime() - found.seenAt.getTime() > 60 * MINUTE) await store.extendSession(db, sha(token), now, sessionEnd(found.createdAt, now));
+    if (found && now.getTime() - found.seenAt.getTime() > 60 * MINUTE)
+      await store.extendSession(db, sha(token), now, sessionEnd(found.createdAt, now));
     return found?.user;
   }
 
@@ -106,12 +141,20 @@ export class SignIn implements OnModuleInit {
     return this.cookie(COOKIE, '', 0);
   }
 
-  async changePassword(user: store.User, token: string, browserToken: string | undefined, current: string, next: string): Promise<void> {
+  async changePassword(
+    user: store.User,
+    token: string,
+    browserToken: string | undefined,
+    current: string,
+    next: string,
+  ): Promise<void> {
     const { db } = this.database;
     const subject = `password ${user.id}`;
     if (!(await mayTry(db, subject, FEW, this.clock.now()))) throw tooMany();
     if (!(await check(subject, user.passwordHash, current))) {
-      throw new Problem(422, 'The present password is not right.', { errors: [{ path: 'current', message: 'The present password is not right.' }] });
+      throw new Problem(422, 'The present password is not right.', {
+        errors: [{ path: 'current', message: 'The present password is not right.' }],
+      });
     }
     await forgetTries(db, subject);
     await store.setPassword(db, user.id, await hashPassword(next));
@@ -123,12 +166,20 @@ export class SignIn implements OnModuleInit {
   async needSetUpCode(typed: string, client: string): Promise<void> {
     const subject = `set-up ${client}`;
     if (!(await mayTry(this.database.db, subject, FEW, this.clock.now()))) throw tooMany();
-    const message = 'This is not the code that Palabra printed when it was started. It stands where the program runs.';
-    if (!this.keys.isSetUpCode(typed)) throw new Problem(422, message, { errors: [{ path: 'code', message }] });
+    const message =
+      'This is not the code that Palabra printed when it was started. It stands where the program runs.';
+    if (!this.keys.isSetUpCode(typed))
+      throw new Problem(422, message, { errors: [{ path: 'code', message }] });
     await forgetTries(this.database.db, subject);
   }
 
   private cookie(which: string, value: string, maxAge: number): string {
-    return serialize(which, value, { httpOnly: true, sameSite: 'lax', path: '/', maxAge, secure: this.config.publicUrl.startsWith('https:') });
+    return serialize(which, value, {
+      httpOnly: true,
+      sameSite: 'lax',
+      path: '/',
+      maxAge,
+      secure: this.config.publicUrl.startsWith('https:'),
+    });
   }
 }

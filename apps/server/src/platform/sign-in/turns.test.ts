@@ -28,10 +28,26 @@ it('lets nobody fill the line alone, and gives turns back whatever the work ends
     await pause(5);
     throw new Error('wrong');
   };
-  const greedy = await Promise.allSettled(Array.from({ length: 10 }, () => turns.take('greedy', failing)));
-  expect(greedy.filter(({ status, ...end }) => status === 'rejected' && (end as PromiseRejectedResult).reason.status === 503)).toHaveLength(7);
-  const both = await Promise.allSettled([...Array.from({ length: 10 }, () => turns.take('greedy', slow)), turns.take('modest', slow)]);
-  expect(both.map(({ status }) => status)).toEqual([...Array.from({ length: 3 }, () => 'fulfilled'), ...Array.from({ length: 7 }, () => 'rejected'), 'fulfilled']);
-  const all = await Promise.allSettled(Array.from({ length: 12 }, (_, at) => turns.take(`client ${at}`, slow)));
+  const greedy = await Promise.allSettled(
+    Array.from({ length: 10 }, () => turns.take('greedy', failing)),
+  );
+  expect(
+    greedy.filter(
+      ({ status, ...end }) =>
+        status === 'rejected' && (end as PromiseRejectedResult).reason.status === 503,
+    ),
+  ).toHaveLength(7);
+  const both = await Promise.allSettled([
+    ...Array.from({ length: 10 }, () => turns.take('greedy', slow)),
+    turns.take('modest', slow),
+  ]);
+  expect(both.map(({ status }) => status)).toEqual([
+    ...Array.from({ length: 3 }, () => 'fulfilled'),
+    ...Array.from({ length: 7 }, () => 'rejected'),
+    'fulfilled',
+  ]);
+  const all = await Promise.allSettled(
+    Array.from({ length: 12 }, (_, at) => turns.take(`client ${at}`, slow)),
+  );
   expect(all.filter(({ status }) => status === 'fulfilled')).toHaveLength(7);
 });

@@ -14,7 +14,8 @@ export class Turns {
 
   async take<T>(who: string, work: () => Promise<T>): Promise<T> {
     const asked = this.asked.get(who) ?? 0;
-    if (asked >= this.mostOfOne || this.waiting.length >= this.mostWaiting) throw new Problem(503, 'Too many want this at the same moment. Try again in a few seconds.');
+    if (asked >= this.mostOfOne || this.waiting.length >= this.mostWaiting)
+      throw new Problem(503, 'Too many want this at the same moment. Try again in a few seconds.');
     this.asked.set(who, asked + 1);
     try {
       if (this.running < this.atOnce) this.running++;
