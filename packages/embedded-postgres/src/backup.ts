@@ -38,7 +38,7 @@ export async function copyRunning(query: Query, directory: string, target: strin
     });
   } finally {
     const [row] = await query('select labelfile from pg_backup_stop(false)');
-    label = String(row?.['labelfile'] ?? '');
+    label = String((row?.['labelfile'] as string | undefined) ?? '');
   }
   mkdirSync(join(to, 'pg_wal', 'archive_status'), { recursive: true });
   for (const name of await readdir(join(from, 'pg_wal')))

@@ -203,6 +203,7 @@ export class Gateway {
   }
 
   private nextClient(): Client | undefined {
+    if (this.closing) return undefined;
     if (this.owner) {
       if (this.owner.ready.length === 0) return undefined;
       const at = this.queue.indexOf(this.owner);
@@ -217,7 +218,7 @@ export class Gateway {
     this.running = true;
     try {
       for (;;) {
-        const client = this.closing ? undefined : this.nextClient();
+        const client = this.nextClient();
         if (!client) break;
         const batch = client.ready.shift();
         if (!batch) continue;

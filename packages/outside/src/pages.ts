@@ -117,7 +117,7 @@ export function pageServer(mailboxes: Mailboxes): Server {
     if (!kept || !raw)
       return send(response, 404, 'text/html', page('Not here', '<p>There is no such letter.</p>'));
     const mail = await PostalMime.parse(raw);
-    if (found?.[2])
+    if (found[2])
       return send(
         response,
         200,

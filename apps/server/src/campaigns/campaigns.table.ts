@@ -1,8 +1,19 @@
-import type { CampaignStatus, Tally, Who } from '@palabra/core/campaigns';
+import { parseTally, type CampaignStatus, type Tally, type Who } from '@palabra/core/campaigns';
 import type { CompiledLetter } from '@palabra/core/letters';
-import { index, integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
+import { customType, index, integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
 
 const moment = () => timestamp({ withTimezone: true });
+
+/** One that was written before there was a reason lacks its line; read, it has nobody on it. */
+const tally = customType<{ data: Tally; driverData: unknown }>({
+  dataType: () => 'jsonb',
+  toDriver: (value) => JSON.stringify(value),
+  fromDriver: (raw) => {
+    const read = parseTally(raw);
+    if (!read) throw new Error('a stored tally can’t be read');
+    return read;
+  },
+});
 
 export const campaigns = pgTable(
   'campaigns',
@@ -19,9 +30,9 @@ export const campaigns = pgTable(
     replyTo: text().notNull().default(''),
     sendAt: moment(),
     /** The tally that was agreed to when the send was ordered. */
-    seen: jsonb().$type<Tally>(),
+    seen: tally(),
     /** The tally counted from the written rows. */
-    tally: jsonb().$type<Tally>(),
+    tally: tally(),
     /** How far fixing the recipients has come: the last contact key written. */
     fixedUpTo: integer().notNull().default(0),
     // What was used, kept as it was.

@@ -178,7 +178,7 @@ export class ChangesService implements OnModuleInit {
 
   /** What was done at first, however often it was taken back and made again since. */
   private async rootOf(id: number): Promise<changes.ChangeSet['kind'] | undefined> {
-    for (let at: number | null = id; at !== null;) {
+    for (let at = id; ;) {
       const set: changes.ChangeSet | undefined = await changes.changeSetById(this.database.db, at);
       if (!set || set.undoes === null) return set?.kind;
       at = set.undoes;

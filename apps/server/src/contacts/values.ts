@@ -41,10 +41,10 @@ const isNameKey = (key: string): boolean => key === 'given_name' || key === 'fam
 export function valueOf(row: ContactRow, key: string): FieldValue {
   const column = columnOf[key];
   if (!column) return row.fields[key] ?? null;
-  const value = row[column];
+  const value: unknown = row[column];
   if (value instanceof Date) return value.toISOString();
   if (value === '' || value === null || value === undefined) return null;
-  return key === 'owner' ? String(value) : (value as FieldValue);
+  return key === 'owner' && typeof value === 'number' ? String(value) : (value as FieldValue);
 }
 
 /**
@@ -60,8 +60,8 @@ export function write(
   const before: Record<string, unknown> = {};
   const after: Record<string, unknown> = {};
   const columns: Record<string, unknown> = {};
-  const own: Record<string, string | number | boolean> = { ...row?.fields };
-  const keys: Record<string, string> = { ...row?.keys };
+  const own = new Map(Object.entries(row?.fields ?? {}));
+  const keys = new Map(Object.entries(row?.keys ?? {}));
   for (const [key, value] of Object.entries(values)) {
     const was = row ? valueOf(row, key) : null;
     if (was === value) continue;
@@ -72,20 +72,25 @@ export function write(
     else if (column === 'permissionAt')
       columns[column] = value === null ? null : new Date(String(value));
     else if (column) columns[column] = value ?? (isNameKey(key) ? '' : null);
-    else if (value === null) delete own[key];
-    else own[key] = value;
+    else if (value === null) own.delete(key);
+    else own.set(key, value);
     if (key === 'address') Object.assign(columns, addressColumns(value, addressHash));
     else if (fields.get(key)?.type === 'text') {
       const search = value === null ? '' : searchKey(String(value));
-      if (search === '') delete keys[key];
-      else keys[key] = search;
+      if (search === '') keys.delete(key);
+      else keys.set(key, search);
     }
   }
   if (Object.keys(after).length === 0) return undefined;
-  const given = String(columns['givenName'] ?? row?.givenName ?? '');
-  const family = String(columns['familyName'] ?? row?.familyName ?? '');
+  const given = (columns['givenName'] ?? row?.givenName ?? '') as string;
+  const family = (columns['familyName'] ?? row?.familyName ?? '') as string;
   return {
-    columns: { ...columns, fields: own, keys, searchKey: nameKey({ given, family }) },
+    columns: {
+      ...columns,
+      fields: Object.fromEntries(own),
+      keys: Object.fromEntries(keys),
+      searchKey: nameKey({ given, family }),
+    },
     before,
     after,
   };

@@ -182,10 +182,6 @@ function build(message: ConstructorParameters<typeof MailComposer>[0]): Promise<
     disableUrlAccess: true,
   });
   return new Promise((resolve, reject) =>
-    composer
-      .compile()
-      .build((error, contents) =>
-        error || !contents ? reject(error ?? new Error('no message')) : resolve(contents),
-      ),
+    composer.compile().build((error, contents) => (error ? reject(error) : resolve(contents))),
   );
 }

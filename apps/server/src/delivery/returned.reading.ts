@@ -72,7 +72,7 @@ function asMessage(email: Email, envelope: Envelope): ReturnedMessage {
     envelopeTo: envelope.to,
     ...(envelope.from === undefined ? {} : { envelopeFrom: envelope.from }),
     from: email.from
-      ? `${email.from.name ?? ''} ${email.from.address ?? ''}`.trim().slice(0, LIMITS.address)
+      ? `${email.from.name} ${email.from.address ?? ''}`.trim().slice(0, LIMITS.address)
       : '',
     to: (email.to ?? [])
       .slice(0, LIMITS.addresses)

@@ -85,8 +85,8 @@ export class Lane {
         if (!error)
           return end({
             kind: 'answered',
-            code: Number(/^\d{3}/.exec(info?.response ?? '')?.[0] ?? 250),
-            text: info?.response ?? '',
+            code: Number(/^\d{3}/.exec(info.response)?.[0] ?? 250),
+            text: info.response,
           });
         const { responseCode, response } = error as SmtpError;
         // 421 says that the server closes the connection, not what it did with the letter.

@@ -153,7 +153,7 @@ export class LettersService {
     try {
       const picture = sharp(contents, { limitInputPixels: PICTURE_PIXELS, failOn: 'error' });
       const { format } = await picture.metadata();
-      if (!format || !['jpeg', 'png', 'webp', 'gif', 'avif', 'heif', 'tiff'].includes(format))
+      if (!['jpeg', 'png', 'webp', 'gif', 'avif', 'heif', 'tiff'].includes(format))
         throw new Error('not a picture');
       const sized = picture.rotate().resize({ width: PICTURE_WIDTH, withoutEnlargement: true });
       const isPng = format === 'png' || format === 'gif';

@@ -26,9 +26,9 @@ const schemaName = (type: unknown): string | undefined =>
     ? type.name
     : undefined;
 
-function join(...parts: readonly unknown[]): string {
+function join(...parts: readonly (string | undefined)[]): string {
   return `/${parts
-    .flatMap((part) => String(part ?? '').split('/'))
+    .flatMap((part) => (part ?? '').split('/'))
     .filter((part) => part !== '')
     .join('/')}`;
 }
@@ -113,8 +113,8 @@ function* routesOf(app: NestExpressApplication): Generator<Route> {
             : undefined;
         if (method === undefined || typeof handler !== 'function') continue;
         const path = join(
-          Reflect.getMetadata(PATH_METADATA, controller),
-          Reflect.getMetadata(PATH_METADATA, handler),
+          Reflect.getMetadata(PATH_METADATA, controller) as string | undefined,
+          Reflect.getMetadata(PATH_METADATA, handler) as string | undefined,
         ).replace(/:(\w+)/g, '{$1}');
         yield { controller, name, handler, method, path };
       }

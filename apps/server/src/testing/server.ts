@@ -19,12 +19,12 @@ export interface TestServer extends TestDatabase {
   /** Where returned mail is taken, with RETURNS_PORT. */
   readonly returnsPort: number;
   /** One request with the session of the given cookie; objects go as JSON, text and bytes as they are. */
-  call(
+  readonly call: (
     method: string,
     path: string,
     data?: unknown,
     options?: { cookie?: string; headers?: Record<string, string> },
-  ): Promise<Reply>;
+  ) => Promise<Reply>;
   /** The coordinator's cookie, after set-up. */
   readonly coordinator: string;
   signIn(address: string): Promise<string>;

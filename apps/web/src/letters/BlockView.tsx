@@ -32,12 +32,12 @@ const names: Record<Block['kind'], string> = {
 export function BlockView(props: BlockViewProps) {
   const { block, chosen, disabled, first, last, onChoose, onMove, onRemove } = props;
   const canMove = !disabled && block.kind !== 'footer';
-  const drag = useDrag(block.id, !canMove);
+  const { hold, style, handle } = useDrag(block.id, !canMove);
   return (
     <div
       id={`block-${block.id}`}
-      ref={drag.ref}
-      style={drag.style}
+      ref={hold}
+      style={style}
       className={`block ${chosen ? 'chosen' : ''}`}
       role="group"
       aria-label={names[block.kind]}
@@ -51,7 +51,7 @@ export function BlockView(props: BlockViewProps) {
         onMove(event.key === 'ArrowUp' ? -1 : 1);
       }}
     >
-      {drag.handle}
+      {handle}
       {chosen && canMove && (
         <div className="block-side">
           <button type="button" disabled={first} title="Alt+Up" onClick={() => onMove(-1)}>

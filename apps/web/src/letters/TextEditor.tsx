@@ -126,10 +126,10 @@ function useLetterEditor({
   const text = JSON.stringify(content);
   const own = useRef(text);
   const change = useRef(onChange);
-  const labels = useRef(new Map<string, string>());
+  const [labels] = useState(() => new Labels(data?.fields ?? []));
   useEffect(() => {
     change.current = onChange;
-    labels.current = new Map(data?.fields.map((field) => [field.key, field.label]));
+    labels.take(data?.fields ?? []);
   });
   const editor = useEditor({
     extensions: [
@@ -160,10 +160,7 @@ function useLetterEditor({
             },
       }),
       PersonalFieldNode.configure({
-        labelOf: (field) =>
-          labels.current.get(field) ??
-          data?.fields.find(({ key }) => key === field)?.label ??
-          'a field that is gone',
+        labelOf: (field) => labels.of(field),
       }),
     ],
     content: JSON.parse(text) as JSONContent,
@@ -183,18 +180,35 @@ function useLetterEditor({
   });
   useEffect(() => {
     // Only what came from elsewhere (undo, another tab) is put in; the editor's own words are there already.
-    if (!editor || text === own.current) return;
+    if (text === own.current) return;
     own.current = text;
     editor.commands.setContent(JSON.parse(text) as JSONContent, { emitUpdate: false });
   }, [editor, text]);
   return editor;
 }
 
+/** What fields are called, for an editor that is made once. */
+class Labels {
+  private known = new Map<string, string>();
+
+  constructor(fields: Parameters<Labels['take']>[0]) {
+    this.take(fields);
+  }
+
+  take(fields: readonly { readonly key: string; readonly label: string }[]): void {
+    this.known = new Map(fields.map(({ key, label }) => [key, label]));
+  }
+
+  of(field: string): string {
+    return this.known.get(field) ?? 'a field that is gone';
+  }
+}
+
 /** Link marks carry attributes of the editor that a letter does not keep. */
 function withoutNulls(node: JSONContent): JSONContent {
   const marks = node.marks?.map((mark) =>
     mark.type === 'link'
-      ? { type: 'link', attrs: { href: String((mark.attrs as { href?: string }).href ?? '') } }
+      ? { type: 'link', attrs: { href: (mark.attrs as { href?: string }).href ?? '' } }
       : { type: mark.type },
   );
   const keepsAttrs = node.type === 'personalField';

@@ -301,11 +301,11 @@ function Accounts({ may }: { readonly may: boolean }) {
 function PasswordForm() {
   const [change] = useChangePasswordMutation();
   const [done, setDone] = useState(false);
-  const form = useForm({ current: '', next: '' }, async (values) => {
+  const form = useForm({ current: '', next: '' }, async (values, set) => {
     setDone(false);
     await change(values).unwrap();
-    form.set('current', '');
-    form.set('next', '');
+    set('current', '');
+    set('next', '');
     setDone(true);
   });
   return (

@@ -158,7 +158,7 @@ function Links({ data, to }: { readonly data: ResultReply; readonly to: To }) {
 
 function ResultMargin({ data, to }: { readonly data: ResultReply; readonly to: To }) {
   const { counts, tally } = data;
-  const heldBack = heldBackReasons.reduce((sum, reason) => sum + (tally.heldBack[reason] ?? 0), 0);
+  const heldBack = heldBackReasons.reduce((sum, reason) => sum + tally.heldBack[reason], 0);
   const less = (label: string, value: number, part: string) =>
     value > 0 ? [{ label, value, to: to(part), kind: 'less' as const }] : [];
   return (

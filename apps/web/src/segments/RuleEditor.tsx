@@ -203,11 +203,11 @@ function ConditionEditor({
     if (field)
       onChange({ kind: 'field', field: field.key, op: operatorsFor[field.type][0] ?? 'is filled' });
   };
-  const drag = useDrag(path, disabled);
+  const { hold, style, handle } = useDrag(path, disabled);
   return (
     <div
-      ref={drag.ref}
-      style={drag.style}
+      ref={hold}
+      style={style}
       data-path={path}
       className={`condition ${own === undefined ? 'unfinished' : ''}`}
       onKeyDown={(event) => {
@@ -221,7 +221,7 @@ function ConditionEditor({
       onFocus={() => onHover(path)}
       onBlur={() => onHover(undefined)}
     >
-      {drag.handle}
+      {handle}
       <select
         className="lead"
         aria-label="What is asked"

@@ -56,7 +56,7 @@ export function SortableItems({
 }
 
 export interface Drag {
-  readonly ref: (node: HTMLElement | null) => void;
+  readonly hold: (node: HTMLElement | null) => void;
   readonly style: CSSProperties;
   readonly isDragging: boolean;
   /** To be put where the thing is taken hold of; for the pointer only. */
@@ -67,7 +67,7 @@ export function useDrag(id: string, disabled: boolean): Drag {
   const { setNodeRef, setActivatorNodeRef, listeners, transform, transition, isDragging } =
     useSortable({ id, disabled });
   return {
-    ref: setNodeRef,
+    hold: setNodeRef,
     isDragging,
     style: {
       transform: CSS.Translate.toString(transform),

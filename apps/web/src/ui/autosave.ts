@@ -10,13 +10,13 @@ export type SaveState =
 interface Autosave<T> {
   readonly state: SaveState;
   /** Takes the new state and saves it soon. */
-  change(value: T): void;
+  readonly change: (value: T) => void;
   /** Saves now; resolves with the version the server then has, or undefined when it could not be saved. */
-  flush(): Promise<number | undefined>;
+  readonly flush: () => Promise<number | undefined>;
   /** After a conflict: writes our state over the other one. */
-  keepMine(version: number): void;
+  readonly keepMine: (version: number) => void;
   /** The value was replaced from outside at this version. */
-  reset(version: number): void;
+  readonly reset: (version: number) => void;
 }
 
 const PAUSE_MS = 500;

@@ -1,5 +1,5 @@
 // A form's half-typed input, and the server's objections beside the fields they are about.
-import { useState, type FormEvent } from 'react';
+import { useState, type SyntheticEvent } from 'react';
 import { problemOf } from '../app/api';
 
 interface FieldProps {
@@ -12,15 +12,15 @@ export interface Form<T extends Record<string, string>> {
   readonly values: T;
   readonly general: string | undefined;
   readonly busy: boolean;
-  set(name: keyof T, value: string): void;
-  field(name: keyof T & string): FieldProps;
-  submit(event: FormEvent): void;
+  readonly set: (name: keyof T, value: string) => void;
+  readonly field: (name: keyof T & string) => FieldProps;
+  readonly submit: (event: SyntheticEvent) => void;
 }
 
-/** `send` rejects with the server's problem; its errors are shown at the fields named `path`. */
+/** `send` may set fields once it is through; it rejects with the server's problem; its errors are shown at the fields named `path`. */
 export function useForm<T extends Record<string, string>>(
   initial: T,
-  send: (values: T) => Promise<unknown>,
+  send: (values: T, set: Form<T>['set']) => Promise<unknown>,
 ): Form<T> {
   const [values, setValues] = useState(initial);
   const [errors, setErrors] = useState<Record<string, string>>({});
@@ -35,7 +35,7 @@ export function useForm<T extends Record<string, string>>(
     setGeneral(undefined);
     setErrors({});
     try {
-      await send(values);
+      await send(values, set);
     } catch (error) {
       const problem = problemOf(error);
       const byField = Object.fromEntries(

@@ -89,8 +89,8 @@ export function tallyDifferences(seen: Tally, now: Tally): TallyDifference[] {
     { line: 'matched', seen: seen.matched, now: now.matched },
     ...heldBackReasons.map((line) => ({
       line,
-      seen: seen.heldBack[line] ?? 0,
-      now: now.heldBack[line] ?? 0,
+      seen: seen.heldBack[line],
+      now: now.heldBack[line],
     })),
     { line: 'receives', seen: seen.receives, now: now.receives },
   ];
@@ -107,7 +107,7 @@ const rare: readonly HeldBackReason[] = [
 ];
 
 export const shownReasons = (tally: Tally): HeldBackReason[] =>
-  heldBackReasons.filter((reason) => !rare.includes(reason) || (tally.heldBack[reason] ?? 0) > 0);
+  heldBackReasons.filter((reason) => !rare.includes(reason) || tally.heldBack[reason] > 0);
 
 export function parseTally(raw: unknown): Tally | undefined {
   if (typeof raw !== 'object' || raw === null) return undefined;

@@ -20,10 +20,10 @@ export function unreachable(value: never): never {
 }
 
 export interface Clock {
-  now(): Date;
+  readonly now: () => Date;
 }
 
 /** Source of ids that are not made by the database. */
 export interface Ids {
-  uuid(): string;
+  readonly uuid: () => string;
 }
