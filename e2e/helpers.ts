@@ -1,8 +1,9 @@
 // What several journeys need: signing in, an accessible screen, the outside's mailboxes.
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, type APIRequestContext, type Page } from '@playwright/test';
+import { world } from './worlds.js';
 
-export const outside = 'http://localhost:4781';
+export const outside = `http://localhost:${world.outsideWeb}`;
 export const password = 'quillwater';
 
 export async function signIn(
@@ -98,7 +99,7 @@ export async function sendTo(
           id: 'go',
           kind: 'button',
           label: ['See the garden'],
-          href: 'http://localhost:4781/garden/',
+          href: `${outside}/garden/`,
         },
         ...content.blocks,
       ],

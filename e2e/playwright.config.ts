@@ -1,11 +1,9 @@
 import { defineConfig } from '@playwright/test';
-
-const port = 4710;
-export const origin = `http://localhost:${port}`;
+import { world, worldOf, WORKERS } from './worlds.js';
 
 export default defineConfig({
   testDir: '.',
-  workers: 1,
+  workers: WORKERS,
   fullyParallel: false,
   timeout: 120_000,
   expect: { timeout: 15_000 },
@@ -13,25 +11,30 @@ export default defineConfig({
   reporter: [['line'], ['json', { outputFile: '../.cache/journeys.json' }]],
   outputDir: '../test-results',
   use: {
-    baseURL: origin,
+    baseURL: world.origin,
     viewport: { width: 1280, height: 800 },
     locale: 'en-GB',
-    trace: 'retain-on-failure',
+    // A trace of everything costs a fifth of the time; a failure shows its picture and what was on the page.
+    trace: process.env['TRACE'] === 'yes' ? 'retain-on-failure' : 'off',
+    screenshot: 'only-on-failure',
     launchOptions: { executablePath: '/usr/bin/chromium', chromiumSandbox: false },
   },
-  webServer: {
-    command: `node ../scripts/run.mjs --demo --contacts 1500 --fresh --port ${port}`,
-    url: `${origin}/api/health`,
-    timeout: 180_000,
-    reuseExistingServer: process.env['REUSE'] === '1',
-    gracefulShutdown: { signal: 'SIGTERM', timeout: 20_000 },
-    env: {
-      DATA_DIR: '.palabra/journeys',
-      OUTSIDE_SMTP_PORT: '4726',
-      OUTSIDE_WEB_PORT: '4781',
-      OUTSIDE_DELAY: '1200',
-      RETURNS_PORT: '4727',
-      PACE: '600',
-    },
-  },
+  webServer: Array.from({ length: WORKERS }, (_, worker) => {
+    const { port, origin, outsideWeb, outsideSmtp, returns, directory } = worldOf(worker);
+    return {
+      command: `node ../scripts/run.mjs --demo --contacts 1500 --fresh --port ${port}`,
+      url: `${origin}/api/health`,
+      timeout: 180_000,
+      reuseExistingServer: process.env['REUSE'] === '1',
+      gracefulShutdown: { signal: 'SIGTERM' as const, timeout: 20_000 },
+      env: {
+        DATA_DIR: directory,
+        OUTSIDE_SMTP_PORT: String(outsideSmtp),
+        OUTSIDE_WEB_PORT: String(outsideWeb),
+        OUTSIDE_DELAY: '1200',
+        RETURNS_PORT: String(returns),
+        PACE: '600',
+      },
+    };
+  }),
 });

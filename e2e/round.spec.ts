@@ -1,6 +1,6 @@
 // The whole round: from a spreadsheet to who answered, and the next campaign that holds back who left.
 import { expect, test } from '@playwright/test';
-import { expectAccessible, lettersTo, signIn } from './helpers.js';
+import { expectAccessible, lettersTo, outside, signIn } from './helpers.js';
 
 const run = Date.now().toString(36);
 const keen = ['keen.ada', 'keen.bo', 'keen.cy'].map((name) => `${name}.${run}@example.com`);
@@ -167,9 +167,7 @@ test('one contact list goes through the entire round', async ({ page, request })
     await expect(
       page.locator('.margin').getByText('“See the pictures” leads nowhere.'),
     ).toBeVisible();
-    await page
-      .getByRole('textbox', { name: 'leads to' })
-      .fill('http://localhost:4781/garden/pictures');
+    await page.getByRole('textbox', { name: 'leads to' }).fill(`${outside}/garden/pictures`);
     await expect(
       page.locator('.margin').getByText('Everything that can be checked here'),
     ).toBeVisible();

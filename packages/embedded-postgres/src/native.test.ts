@@ -7,9 +7,9 @@ import { startEmbedded, type EmbeddedPostgres } from '@palabra/embedded-postgres
 import pg from 'pg';
 import { startNative, type Native } from './testing/native.js';
 
-const LONG = process.env['LONG'] === 'yes';
+const LONG = process.env['ROUND'] === 'long';
 const CONNECTIONS = 20;
-const OPERATIONS = LONG ? 1_000_000 : 6000;
+const OPERATIONS = LONG ? 1_000_000 : process.env['ROUND'] === 'short' ? 2000 : 6000;
 
 const directory = mkdtempSync(join(tmpdir(), 'palabra-same-'));
 let embedded: EmbeddedPostgres;

@@ -5,8 +5,8 @@ import { ServerProcess } from '../testing/processes.js';
 import { importPeople, makeCampaign, send } from '../testing/round.js';
 import { until } from '../testing/server.js';
 
-const LONG = process.env['LONG'] === 'yes';
-const KILLS = LONG ? 20 : 5;
+const LONG = process.env['ROUND'] === 'long';
+const KILLS = LONG ? 20 : process.env['ROUND'] === 'short' ? 1 : 3;
 const LETTERS = 2000;
 const ROWS = 20_000;
 const CONNECTIONS = 5;
