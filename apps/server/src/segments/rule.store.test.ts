@@ -7,13 +7,17 @@ import {
   operatorsFor,
   parseRule,
   tagOperators,
+  type Condition,
+  type ConditionName,
+  type ConditionOf,
   type Group,
+  type Person,
   type RuleContext,
   type RuleNode,
 } from '@palabra/core/segments';
 import fc from 'fast-check';
 import { sql } from 'drizzle-orm';
-import { contactsById, contactTagIds } from '../contacts/contacts.store.js';
+import { contactsById } from '../contacts/contacts.store.js';
 import {
   allOf,
   byName,
@@ -28,13 +32,13 @@ import { execute } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
 import { openTestDatabase, type TestDatabase } from '../testing/database.js';
 import { aPerson, aWorld, NOW, type TestWorld } from '../testing/people.js';
+import { factNames, loadPerson } from './facts.store.js';
 import { bindRule } from './rule.store.js';
-import { toPerson } from './segments.service.js';
 
 let test: TestDatabase;
 let world: TestWorld;
 let context: RuleContext;
-let people: { id: number; person: ReturnType<typeof toPerson> }[];
+let people: { id: number; person: Person }[];
 
 const texts = [
   'Millrace',
@@ -100,7 +104,7 @@ beforeAll(async () => {
   people = await Promise.all(
     rows.map(async (row) => ({
       id: row.id,
-      person: toPerson(row, await contactTagIds(db, row.id), context),
+      person: await loadPerson(db, row, factNames, context),
     })),
   );
 }, 120_000);
@@ -128,7 +132,7 @@ const someText = fc.oneof(
   fc.string({ maxLength: 4 }),
 );
 
-const fieldCondition: fc.Arbitrary<RuleNode> = fc
+const field: fc.Arbitrary<ConditionOf<'field'>> = fc
   .record({
     field: anyField,
     op: fc.nat(20),
@@ -158,16 +162,13 @@ const fieldCondition: fc.Arbitrary<RuleNode> = fc
       ...(value === undefined || (!raw.finished && raw.count % 5 === 0) ? {} : { value }),
     };
   });
-const tagCondition: fc.Arbitrary<RuleNode> = fc
+const tag: fc.Arbitrary<ConditionOf<'tag'>> = fc
   .record({ op: fc.constantFrom(...tagOperators), tags: fc.subarray([1, 2, 3]) })
   .map(({ op, tags }) => ({ kind: 'tag', op, tags }));
+const generators: { readonly [K in ConditionName]: fc.Arbitrary<ConditionOf<K>> } = { field, tag };
+const condition: fc.Arbitrary<Condition> = fc.oneof(...Object.values(generators));
 const group: fc.Arbitrary<Group> = fc.letrec<{ node: RuleNode; group: Group }>((tie) => ({
-  node: fc.oneof(
-    { maxDepth: 3, withCrossShrink: true },
-    fieldCondition,
-    tagCondition,
-    tie('group'),
-  ),
+  node: fc.oneof({ maxDepth: 3, withCrossShrink: true }, condition, tie('group')),
   group: fc.record({
     of: fc.constantFrom('all' as const, 'any' as const, 'none' as const),
     items: fc.array(tie('node'), { maxLength: 4 }),
@@ -197,7 +198,7 @@ it('counts parts a stretch at a time as all at once, and finds the first people 
   const last = Math.max(...people.map(({ id }) => id));
   await fc.assert(
     fc.asyncProperty(
-      fc.array(fc.oneof(fieldCondition, tagCondition, group), { minLength: 1, maxLength: 4 }),
+      fc.array(fc.oneof(condition, group), { minLength: 1, maxLength: 4 }),
       fc.integer({ min: 7, max: 120 }),
       async (items, size) => {
         const rule = parseRule({ v: 1, root: { of: 'all', items } }, context);

@@ -9,11 +9,12 @@ import type {
   WhyReply,
   WhyRequest,
 } from '@palabra/contract/segments';
-import { oneLine, type FieldValue } from '@palabra/core/contacts';
+import { oneLine } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
 import { dayIn, type Viewer } from '@palabra/core/office';
 import {
   compile,
+  factsOf,
   finished,
   holds,
   isGroup,
@@ -24,7 +25,6 @@ import {
   type Condition,
   type Fragment,
   type Group,
-  type Person,
   type Rule,
   type RuleContext,
   type RuleNode,
@@ -33,18 +33,16 @@ import type { SQL } from 'drizzle-orm';
 import {
   ContactsService,
   PeopleSets,
-  contactStore,
   peopleStore,
   personRow,
-  valueOf,
   vocabularyStore,
-  type ContactRow,
 } from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
 import { Database } from '../platform/database.js';
 import { conflict, notFound, Problem } from '../platform/problem.js';
 import { Foreground, Stride } from '../platform/stride.js';
 import { CLOCK } from '../platform/time.js';
+import { loadPerson } from './facts.store.js';
 import { bindRule, type Stretch } from './rule.store.js';
 import * as store from './segments.store.js';
 
@@ -287,11 +285,7 @@ export class SegmentsService implements OnModuleInit {
     const context = await this.context();
     const rule = this.readRule(request.rule, context);
     const row = await this.contacts.person(request.contact, viewer);
-    const person = toPerson(
-      row,
-      await contactStore.contactTagIds(this.database.db, row.id),
-      context,
-    );
+    const person = await loadPerson(this.database.db, row, factsOf(rule.root), context);
     return {
       holds: row.poolId === request.pool && holds(rule.root, person, context),
       trace: trace(rule.root, person, context),
@@ -366,17 +360,4 @@ function nodeOf(root: Group, part: string): Group | undefined {
   let node: RuleNode | undefined = root;
   for (const at of path ?? []) node = node && isGroup(node) ? node.items[at] : undefined;
   return path && node ? { of: 'all', items: [node] } : undefined;
-}
-
-/** A loaded contact as a rule sees it; the address by its key, the arrival as a day of the office. */
-export function toPerson(row: ContactRow, tags: readonly number[], context: RuleContext): Person {
-  const values: Record<string, FieldValue> = {};
-  for (const { key } of context.fields)
-    values[key] =
-      key === 'came_in'
-        ? dayIn(context.timeZone, row.createdAt)
-        : key === 'address'
-          ? row.addressKey
-          : valueOf(row, key);
-  return { values, tags: new Set(tags) };
 }

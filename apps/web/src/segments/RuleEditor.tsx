@@ -1,35 +1,26 @@
 // The rule as it is edited: groups with their word, conditions with their count. Two levels here, any depth in the model.
-import type { Field } from '@palabra/core/contacts';
 import {
   groupWords,
   isGroup,
   moveNode,
   nodeAt,
-  operandOf,
-  operatorsFor,
   parsePath,
   pathText,
   stepNode,
-  tagOperators,
   type Condition,
-  type FieldCondition,
   type Group,
   type Rule,
-  type RuleContext,
   type RuleNode,
-  type TagCondition,
 } from '@palabra/core/segments';
-import { Flag } from '../contacts/Flag';
-import { TagPicker } from '../contacts/TagPicker';
-import type { TagReply } from '@palabra/contract/contacts';
 import { Num } from '../ui/numbers';
 import { DropPlace, Dragging, SortableItems, useDrag } from '../ui/Sortable';
 import { Words } from '../ui/Words';
+import { begin, choices, editorOf, type EditorContext } from './conditions';
 
 const LEVELS = 2;
 
 interface EditorProps {
-  readonly context: RuleContext & { readonly tags: readonly TagReply[] };
+  readonly context: EditorContext;
   readonly alone: Readonly<Record<string, number>>;
   /** Where the people of a condition are, up to its path; while the rule is not saved, nowhere. */
   readonly to: string | undefined;
@@ -150,14 +141,10 @@ function GroupEditor({ group, path, level, onChange, onRemove, ...rest }: GroupE
           <button
             type="button"
             className="act"
-            onClick={() =>
-              put([
-                ...group.items,
-                context.tags.length > 0
-                  ? { kind: 'tag', op: 'has', tags: [] }
-                  : { kind: 'field', field: 'town', op: 'is' },
-              ])
-            }
+            onClick={() => {
+              const condition = begin(context.tags.length > 0 ? 'tag' : 'town', context);
+              if (condition) put([...group.items, condition]);
+            }}
           >
             + condition
           </button>
@@ -197,12 +184,7 @@ function ConditionEditor({
   onHover,
 }: ConditionEditorProps) {
   const own = alone[path];
-  const choose = (key: string): void => {
-    if (key === 'tag') return onChange({ kind: 'tag', op: 'has', tags: [] });
-    const field = context.fields.find((one) => one.key === key);
-    if (field)
-      onChange({ kind: 'field', field: field.key, op: operatorsFor[field.type][0] ?? 'is filled' });
-  };
+  const editor = editorOf(condition);
   const { hold, style, handle } = useDrag(path, disabled);
   return (
     <div
@@ -226,31 +208,24 @@ function ConditionEditor({
         className="lead"
         aria-label="What is asked"
         disabled={disabled}
-        value={condition.kind === 'tag' ? 'tag' : condition.field}
-        onChange={(event) => choose(event.currentTarget.value)}
+        value={editor.chosen(condition)}
+        onChange={(event) => {
+          const begun = begin(event.currentTarget.value, context);
+          if (begun) onChange(begun);
+        }}
       >
-        <option value="tag">tag</option>
-        {context.fields.map(({ key, label }) => (
-          <option key={key} value={key}>
+        {choices(context).map(({ value, label }) => (
+          <option key={value} value={value}>
             {label}
           </option>
         ))}
       </select>
-      {condition.kind === 'tag' ? (
-        <TagOperand
-          condition={condition}
-          tags={context.tags}
-          disabled={disabled}
-          onChange={onChange}
-        />
-      ) : (
-        <FieldOperand
-          condition={condition}
-          fields={context.fields}
-          disabled={disabled}
-          onChange={onChange}
-        />
-      )}
+      <editor.Operand
+        condition={condition}
+        context={context}
+        disabled={disabled}
+        onChange={onChange}
+      />
       <span className="end">
         <span className="figure soft" title="people for whom this condition holds by itself">
           {own === undefined ? (
@@ -275,201 +250,5 @@ function ConditionEditor({
         )}
       </span>
     </div>
-  );
-}
-
-function TagOperand({
-  condition,
-  tags,
-  disabled,
-  onChange,
-}: {
-  readonly condition: TagCondition;
-  readonly tags: readonly TagReply[];
-  readonly disabled: boolean;
-  readonly onChange: (condition: TagCondition) => void;
-}) {
-  const several = condition.op !== 'has' && condition.op !== 'has not';
-  const canAdd = several || condition.tags.length === 0;
-  return (
-    <>
-      <select
-        aria-label="How the tag is asked for"
-        disabled={disabled}
-        value={condition.op}
-        onChange={(event) => {
-          const op = tagOperators.find((one) => one === event.currentTarget.value) ?? 'has';
-          onChange({
-            ...condition,
-            op,
-            tags: op === 'has' || op === 'has not' ? condition.tags.slice(0, 1) : condition.tags,
-          });
-        }}
-      >
-        {tagOperators.map((op) => (
-          <option key={op}>{op}</option>
-        ))}
-      </select>
-      <span className="flags wrap">
-        {condition.tags.map((id) => {
-          const tag = tags.find((one) => one.id === id);
-          return (
-            <Flag
-              key={id}
-              name={tag?.name ?? 'a tag that is gone'}
-              colour={tag?.colour ?? 'slate'}
-              onTakeOff={
-                disabled
-                  ? undefined
-                  : () =>
-                      onChange({ ...condition, tags: condition.tags.filter((one) => one !== id) })
-              }
-            />
-          );
-        })}
-        {canAdd && !disabled && (
-          <TagPicker
-            label={condition.tags.length === 0 ? 'choose a tag' : '+ tag'}
-            leaveOut={condition.tags}
-            onPick={(id) => onChange({ ...condition, tags: [...condition.tags, id] })}
-          />
-        )}
-      </span>
-    </>
-  );
-}
-
-function FieldOperand({
-  condition,
-  fields,
-  disabled,
-  onChange,
-}: {
-  readonly condition: FieldCondition;
-  readonly fields: readonly Field[];
-  readonly disabled: boolean;
-  readonly onChange: (condition: FieldCondition) => void;
-}) {
-  const field = fields.find(({ key }) => key === condition.field);
-  if (!field) return <span className="wrong">this field is gone</span>;
-  const operand = operandOf(field.type, condition.op);
-  const put = (value: FieldCondition['value']): void => {
-    const { value: _, ...base } = condition;
-    onChange(value === undefined || value === '' ? base : { ...base, value });
-  };
-  const number = (text: string): number | undefined =>
-    text === '' || Number.isNaN(Number(text)) ? undefined : Number(text);
-  return (
-    <>
-      <select
-        aria-label="How the field is asked"
-        disabled={disabled}
-        value={condition.op}
-        onChange={(event) => {
-          const op = operatorsFor[field.type].find((one) => one === event.currentTarget.value);
-          if (op)
-            onChange(
-              operandOf(field.type, op) === operand
-                ? { ...condition, op }
-                : { kind: 'field', field: field.key, op },
-            );
-        }}
-      >
-        {operatorsFor[field.type].map((op) => (
-          <option key={op}>{op}</option>
-        ))}
-      </select>
-      {operand === 'text' && (
-        <input
-          className="line-input"
-          aria-label="Value"
-          disabled={disabled}
-          maxLength={1000}
-          value={String(condition.value ?? '')}
-          onChange={(event) => put(event.currentTarget.value)}
-        />
-      )}
-      {operand === 'number' && (
-        <input
-          className="line-input"
-          aria-label="Value"
-          type="number"
-          step="any"
-          disabled={disabled}
-          value={String(condition.value ?? '')}
-          onChange={(event) => put(number(event.currentTarget.value))}
-          style={{ width: 110 }}
-        />
-      )}
-      {operand === 'count of days' && (
-        <span>
-          <input
-            className="line-input"
-            aria-label="Number of days"
-            type="number"
-            min={0}
-            max={36500}
-            step={1}
-            disabled={disabled}
-            value={String(condition.value ?? '')}
-            onChange={(event) => put(number(event.currentTarget.value))}
-            style={{ width: 70 }}
-          />{' '}
-          days
-        </span>
-      )}
-      {operand === 'day' && (
-        <input
-          className="line-input"
-          aria-label="Day"
-          type="date"
-          disabled={disabled}
-          value={String(condition.value ?? '')}
-          onChange={(event) => put(event.currentTarget.value)}
-        />
-      )}
-      {operand === 'choices' && (
-        <Choices
-          field={field}
-          value={Array.isArray(condition.value) ? (condition.value as readonly string[]) : []}
-          disabled={disabled}
-          onChange={put}
-        />
-      )}
-    </>
-  );
-}
-
-function Choices({
-  field,
-  value,
-  disabled,
-  onChange,
-}: {
-  readonly field: Field;
-  readonly value: readonly string[];
-  readonly disabled: boolean;
-  readonly onChange: (value: readonly string[] | undefined) => void;
-}) {
-  return (
-    <span className="words">
-      {field.choices?.map(({ key, label }) => {
-        const on = value.includes(key);
-        return (
-          <button
-            key={key}
-            type="button"
-            aria-pressed={on}
-            disabled={disabled}
-            onClick={() => {
-              const next = on ? value.filter((one) => one !== key) : [...value, key];
-              onChange(next.length === 0 ? undefined : next);
-            }}
-          >
-            {label}
-          </button>
-        );
-      })}
-    </span>
   );
 }

@@ -1,6 +1,7 @@
 export {
   compile,
   emptyRule,
+  factsOf,
   finished,
   groupWords,
   holds,
@@ -10,13 +11,9 @@ export {
   trace,
   unfinished,
   weightOf,
-  type Condition,
   type Group,
   type GroupWord,
-  type Person,
-  type Phrase,
   type Rule,
-  type RuleContext,
   type RuleNode,
   type Trace,
 } from './rule.js';
@@ -28,8 +25,16 @@ export {
   type FieldCondition,
   type FieldOperator,
   type Operand,
-} from './field-condition.js';
-export { tagOperators, type TagCondition, type TagOperator } from './tag-condition.js';
+} from './conditions/field.js';
+export { tagOperators, type TagCondition, type TagOperator } from './conditions/tag.js';
+export {
+  conditionNames,
+  type Condition,
+  type ConditionName,
+  type ConditionOf,
+  type Person,
+} from './conditions/index.js';
+export { type FactName, type Facts, type Phrase, type RuleContext } from './conditions/kind.js';
 export { type Fragment, type Piece, type Reference } from './fragment.js';
 import type { Id } from '../kernel/index.js';
 export type SegmentId = Id<'Segment'>;

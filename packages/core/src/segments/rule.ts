@@ -1,14 +1,17 @@
 // The rule of a segment: a tree of conditions, and everything that can be done with one.
 import { fail, ok, type Result } from '../kernel/index.js';
-import type { Field, FieldValue } from '../contacts/index.js';
-import { fieldKind, type FieldCondition } from './field-condition.js';
-import { tagKind, type TagCondition } from './tag-condition.js';
+import {
+  factsFor,
+  kindOf,
+  parseCondition,
+  type Condition,
+  type Person,
+} from './conditions/index.js';
+import type { FactName, Phrase, RuleContext } from './conditions/kind.js';
 import { everybody, join, negate, nobody, type Fragment } from './fragment.js';
 
 export const groupWords = ['all', 'any', 'none'] as const;
 export type GroupWord = (typeof groupWords)[number];
-
-export type Condition = FieldCondition | TagCondition;
 
 export interface Group {
   readonly of: GroupWord;
@@ -23,42 +26,6 @@ export interface Rule {
 }
 
 export const emptyRule: Rule = { v: 1, root: { of: 'all', items: [] } };
-
-/** What a rule is read against: the office's fields and tags, and the day. */
-export interface RuleContext {
-  readonly fields: readonly Field[];
-  readonly tags: readonly { readonly id: number; readonly name: string }[];
-  /** `YYYY-MM-DD` in the office's time zone. */
-  readonly today: string;
-  readonly timeZone: string;
-}
-
-/** One loaded person, as a rule sees them. Text as given; days as `YYYY-MM-DD`. */
-export interface Person {
-  readonly values: Readonly<Record<string, FieldValue>>;
-  readonly tags: ReadonlySet<number>;
-}
-
-export interface Phrase {
-  readonly text: string;
-  readonly strong?: boolean;
-  /** Position of the condition the phrase comes from, e.g. `0.2`. */
-  readonly path?: string;
-}
-
-/** Everything one kind of condition can do, in one place. */
-export interface ConditionKind<C> {
-  /** Reads stored or received JSON; what is named must exist, what is missing may come later. */
-  parse(raw: Record<string, unknown>, context: RuleContext): Result<C, string>;
-  /** An unfinished condition is kept and shown, but sifts nobody and blocks sending. */
-  finished(condition: C, context: RuleContext): boolean;
-  /** How many looks at a contact it takes; usually one. */
-  weight(condition: C): number;
-  compile(condition: C, context: RuleContext): Fragment;
-  holds(condition: C, person: Person, context: RuleContext): boolean;
-  /** A clause that follows “people”, such as “tagged *member*”. */
-  words(condition: C, context: RuleContext): readonly Phrase[];
-}
 
 /** `parts` are conditions and groups together. */
 const LIMITS = { depth: 12, parts: 100, weight: 200 } as const;
@@ -104,36 +71,21 @@ export function parseRule(raw: unknown, context: RuleContext): Result<Rule, stri
   return ok({ v: 1, root: root.value });
 }
 
-function parseCondition(
-  raw: Record<string, unknown>,
-  context: RuleContext,
-): Result<Condition, string> {
-  switch (raw['kind']) {
-    case 'field':
-      return fieldKind.parse(raw, context);
-    case 'tag':
-      return tagKind.parse(raw, context);
-    default:
-      return fail('this kind of condition is not known.');
-  }
-}
-
-/** The one place that pairs a condition with its kind. */
-function withKind<T>(
-  condition: Condition,
-  use: <C extends Condition>(kind: ConditionKind<C>, condition: C) => T,
-): T {
-  return condition.kind === 'field' ? use(fieldKind, condition) : use(tagKind, condition);
-}
-
 /** How many looks at each contact a rule, or a part of one, takes. */
 export const weightOf = (node: RuleNode): number =>
   isGroup(node)
     ? node.items.reduce((sum, item) => sum + weightOf(item), 0)
-    : withKind(node, (kind, one) => kind.weight(one));
+    : kindOf(node).weight(node);
 
 export const finished = (condition: Condition, context: RuleContext): boolean =>
-  withKind(condition, (kind, one) => kind.finished(one, context));
+  kindOf(condition).finished(condition, context);
+
+/** The facts about a person that a rule looks at. */
+export function factsOf(node: RuleNode): ReadonlySet<FactName> {
+  return new Set(
+    isGroup(node) ? node.items.flatMap((item) => [...factsOf(item)]) : kindOf(node).needs,
+  );
+}
 
 /** Conditions that still lack something, as paths. */
 export function unfinished(rule: Rule, context: RuleContext): string[] {
@@ -161,9 +113,7 @@ const active = (group: Group, context: RuleContext): readonly RuleNode[] =>
  */
 export function compile(node: RuleNode, context: RuleContext): Fragment {
   if (!isGroup(node))
-    return finished(node, context)
-      ? withKind(node, (kind, one) => kind.compile(one, context))
-      : everybody;
+    return finished(node, context) ? kindOf(node).compile(node, context) : everybody;
   const parts = active(node, context).map((item) => compile(item, context));
   switch (node.of) {
     case 'all':
@@ -178,9 +128,7 @@ export function compile(node: RuleNode, context: RuleContext): Fragment {
 /** The same decision for one loaded person. */
 export function holds(node: RuleNode, person: Person, context: RuleContext): boolean {
   if (!isGroup(node))
-    return (
-      !finished(node, context) || withKind(node, (kind, one) => kind.holds(one, person, context))
-    );
+    return !finished(node, context) || kindOf(node).holds(node, factsFor(node, person), context);
   const parts = active(node, context);
   switch (node.of) {
     case 'all':
@@ -238,10 +186,12 @@ function groupPhrases(group: Group, context: RuleContext, path: string): readonl
     const at = group.items.indexOf(item);
     const place = path === '' ? `${at}` : `${path}.${at}`;
     if (!isGroup(item))
-      return withKind(item, (kind, one) => kind.words(one, context)).map((phrase) => ({
-        ...phrase,
-        path: place,
-      }));
+      return kindOf(item)
+        .words(item, context)
+        .map((phrase) => ({
+          ...phrase,
+          path: place,
+        }));
     if (item.items.length === 0)
       return [{ text: item.of === 'any' ? 'who are nobody' : 'whoever they are', path: place }];
     const words = groupPhrases(item, context, place);

@@ -1,7 +1,7 @@
 // Conditions on tags.
-import { fail, ok, unreachable, type Result } from '../kernel/index.js';
-import { join, negate, type Fragment } from './fragment.js';
-import type { ConditionKind, Phrase, RuleContext } from './rule.js';
+import { fail, ok, unreachable, type Result } from '../../kernel/index.js';
+import { join, negate, type Fragment } from '../fragment.js';
+import type { ConditionKind, Phrase, RuleContext } from './kind.js';
 
 export const tagOperators = ['has', 'has not', 'has any of', 'has all of', 'has none of'] as const;
 export type TagOperator = (typeof tagOperators)[number];
@@ -21,7 +21,9 @@ const one = (tags: readonly number[]): Fragment => [
   '))',
 ];
 
-export const tagKind: ConditionKind<TagCondition> = {
+export const tag: ConditionKind<TagCondition, 'tags'> = {
+  needs: ['tags'],
+
   parse(raw, context): Result<TagCondition, string> {
     const op = tagOperators.find((word) => word === raw['op']);
     if (!op) return fail('this way of asking for a tag is not known.');
@@ -60,16 +62,16 @@ export const tagKind: ConditionKind<TagCondition> = {
     }
   },
 
-  holds({ op, tags }, person) {
+  holds({ op, tags }, facts) {
     switch (op) {
       case 'has':
       case 'has any of':
-        return tags.some((tag) => person.tags.has(tag));
+        return tags.some((tag) => facts.tags.has(tag));
       case 'has not':
       case 'has none of':
-        return !tags.some((tag) => person.tags.has(tag));
+        return !tags.some((tag) => facts.tags.has(tag));
       case 'has all of':
-        return tags.every((tag) => person.tags.has(tag));
+        return tags.every((tag) => facts.tags.has(tag));
       default:
         return unreachable(op);
     }

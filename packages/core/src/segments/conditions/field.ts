@@ -1,15 +1,15 @@
 // Conditions on fields, built in or the office's own.
-import { fail, ok, unreachable, type Result } from '../kernel/index.js';
+import { fail, ok, unreachable, type Result } from '../../kernel/index.js';
 import {
   isBuiltIn,
   searchKey,
   type Field,
   type FieldType,
   type FieldValue,
-} from '../contacts/index.js';
-import { addDays, isDay } from '../office/index.js';
-import { negate, nobody, type Fragment, type Piece } from './fragment.js';
-import type { ConditionKind, Phrase } from './rule.js';
+} from '../../contacts/index.js';
+import { addDays, isDay } from '../../office/index.js';
+import { negate, nobody, type Fragment, type Piece } from '../fragment.js';
+import type { ConditionKind, Phrase } from './kind.js';
 
 export const fieldOperators = [
   'is',
@@ -73,7 +73,9 @@ function column(field: Field): Piece {
 /** `%`, `_` and the escape itself stand for themselves in a LIKE pattern. */
 const literally = (text: string): string => text.replace(/[\\%_]/g, '\\$&');
 
-export const fieldKind: ConditionKind<FieldCondition> = {
+export const field: ConditionKind<FieldCondition, 'values'> = {
+  needs: ['values'],
+
   parse(raw, context): Result<FieldCondition, string> {
     const name = raw['field'];
     const field = context.fields.find((known) => known.key === name);
@@ -216,10 +218,10 @@ export const fieldKind: ConditionKind<FieldCondition> = {
     }
   },
 
-  holds(condition, person, context) {
+  holds(condition, facts, context) {
     const field = find(condition, context.fields);
     if (!field) return false;
-    const value = person.values[field.key] ?? null;
+    const value = facts.values[field.key] ?? null;
     return test(condition, field, value, context.today);
   },
 
