@@ -1,12 +1,7 @@
 // What a letter must have before it may go, one small check each. A check that does not pass names its place.
-import {
-  isSafeHref,
-  lineText,
-  type Block,
-  type LetterContent,
-  type RichText,
-  type TextNode,
-} from './content.js';
+import { fieldsOf, lacksOf, saysSomething, withChildren, type Block } from './blocks/index.js';
+import type { LetterContent } from './content.js';
+import { lineFields, lineText } from './text.js';
 
 export type CheckLevel = 'stop' | 'caution' | 'passed';
 
@@ -84,86 +79,49 @@ const preview: LetterCheck = ({ content }) => {
 
 const letterPlace = (block: Block): Place => ({ at: 'letter', block: block.id });
 
-function textLinks(
-  nodes: readonly TextNode[],
-): { readonly href: string; readonly words: string }[] {
-  return nodes.flatMap((node) =>
-    node.type === 'paragraph'
-      ? (node.content ?? []).flatMap((inline) =>
-          inline.type === 'text'
-            ? (inline.marks ?? []).flatMap((mark) =>
-                mark.type === 'link' ? [{ href: mark.attrs.href, words: inline.text }] : [],
-              )
-            : [],
-        )
-      : node.content.flatMap((item) => textLinks(item.content)),
-  );
-}
-
 const emptyLinks: LetterCheck = ({ content }) => {
-  const found = content.blocks.flatMap((block): CheckResult[] => {
-    const nowhere = (what: string): CheckResult => ({
-      check: 'links',
-      level: 'stop',
-      text: `${what} leads nowhere.`,
-      place: letterPlace(block),
-    });
-    switch (block.kind) {
-      case 'button':
-        return isSafeHref(block.href)
-          ? []
-          : [nowhere(lineText(block.label) === '' ? 'A button' : `“${lineText(block.label)}”`)];
-      case 'text':
-        return textLinks(block.text.content)
-          .filter(({ href }) => !isSafeHref(href))
-          .map(({ words }) => nowhere(`“${words}”`));
-      default:
-        return [];
-    }
-  });
+  const found = withChildren(content.blocks).flatMap((block) =>
+    lacksOf(block).flatMap((lack): CheckResult[] =>
+      lack.lacks === 'target'
+        ? [
+            {
+              check: 'links',
+              level: 'stop',
+              text: `${lack.what} leads nowhere.`,
+              place: letterPlace(block),
+            },
+          ]
+        : [],
+    ),
+  );
   return found.length > 0 ? found : passed('links');
 };
 
-const altTexts: LetterCheck = ({ content }) => {
-  const found = content.blocks.flatMap((block): CheckResult[] => {
-    if (block.kind !== 'picture') return [];
-    if (block.file === '')
-      return [
-        {
-          check: 'pictures',
-          level: 'stop',
-          text: 'A picture block has no picture yet.',
-          place: letterPlace(block),
-        },
-      ];
-    return block.alt.trim() === ''
-      ? [
-          {
-            check: 'alt texts',
-            level: 'caution',
-            text: 'A picture has no alt text; many readers see only that.',
-            place: letterPlace(block),
-          },
-        ]
-      : [];
-  });
+const pictures: LetterCheck = ({ content }) => {
+  const found = withChildren(content.blocks).flatMap((block) =>
+    lacksOf(block).flatMap((lack): CheckResult[] => {
+      const place = letterPlace(block);
+      if (lack.lacks === 'picture')
+        return [
+          { check: 'pictures', level: 'stop', text: 'A picture block has no picture yet.', place },
+        ];
+      return lack.lacks === 'alt text'
+        ? [
+            {
+              check: 'alt texts',
+              level: 'caution',
+              text: 'A picture has no alt text; many readers see only that.',
+              place,
+            },
+          ]
+        : [];
+    }),
+  );
   return found.length > 0 ? found : passed('alt texts');
 };
 
-const isEmptyText = (text: RichText): boolean =>
-  text.content.every(
-    (node) =>
-      node.type === 'paragraph' &&
-      (node.content ?? []).every((inline) => inline.type === 'text' && inline.text.trim() === ''),
-  );
-
 const somethingToRead: LetterCheck = ({ content }) =>
-  content.blocks.some(
-    (block) =>
-      (block.kind === 'text' && !isEmptyText(block.text)) ||
-      (block.kind === 'heading' && lineText(block.text) !== '') ||
-      (block.kind === 'picture' && block.file !== ''),
-  )
+  withChildren(content.blocks).some(saysSomething)
     ? passed('content')
     : [
         {
@@ -200,18 +158,12 @@ const postalAddress: LetterCheck = ({ postalAddress: address }) =>
 
 const fieldsExist: LetterCheck = ({ content, fields }) => {
   const known = new Set(fields);
-  const lines = [
-    content.subject,
-    content.preview,
-    ...content.blocks.flatMap((block) =>
-      block.kind === 'heading' ? [block.text] : block.kind === 'button' ? [block.label] : [],
-    ),
+  const used = [
+    ...lineFields(content.subject),
+    ...lineFields(content.preview),
+    ...withChildren(content.blocks).flatMap(fieldsOf),
   ];
-  const inLines = lines.flat().flatMap((part) => (typeof part === 'string' ? [] : [part.field]));
-  const inTexts = content.blocks.flatMap((block) =>
-    block.kind === 'text' ? textFields(block.text.content) : [],
-  );
-  const gone = [...inLines, ...inTexts].filter((field) => !known.has(field));
+  const gone = used.filter((field) => !known.has(field));
   return gone.length > 0
     ? [
         {
@@ -224,21 +176,12 @@ const fieldsExist: LetterCheck = ({ content, fields }) => {
     : passed('personal fields');
 };
 
-const textFields = (nodes: readonly TextNode[]): string[] =>
-  nodes.flatMap((node) =>
-    node.type === 'paragraph'
-      ? (node.content ?? []).flatMap((inline) =>
-          inline.type === 'personalField' ? [inline.attrs.field] : [],
-        )
-      : node.content.flatMap((item) => textFields(item.content)),
-  );
-
 const letterChecks: readonly LetterCheck[] = [
   subject,
   preview,
   somethingToRead,
   emptyLinks,
-  altTexts,
+  pictures,
   wayOut,
   postalAddress,
   fieldsExist,

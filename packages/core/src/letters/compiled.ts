@@ -1,6 +1,6 @@
 // A compiled letter: literal text and slots in turn, so that one reader's copy is a join of strings.
 import { unreachable } from '../kernel/index.js';
-import { escapeHtml, type Slot } from './mjml.js';
+import { escapeHtml, type Slot } from './render.js';
 
 export type Part = string | Slot;
 

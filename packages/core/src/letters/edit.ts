@@ -1,5 +1,6 @@
 // Moves in the letter editor. The footer stays where it is.
-import type { Block, LetterContent } from './content.js';
+import type { Block } from './blocks/index.js';
+import type { LetterContent } from './content.js';
 
 const withBlocks = (letter: LetterContent, blocks: readonly Block[]): LetterContent => ({
   ...letter,

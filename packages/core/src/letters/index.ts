@@ -1,37 +1,33 @@
 export {
-  DEFAULT_REASON,
   addableKinds,
+  blockKinds,
+  blockWords,
   emptyBlock,
-  emptyLetter,
+  withChildren,
+  type Block,
+  type BlockKind,
+  type BlockOf,
+} from './blocks/index.js';
+export { type ButtonBlock } from './blocks/button.js';
+export { DEFAULT_REASON, type FooterBlock } from './blocks/footer.js';
+export { type HeadingBlock } from './blocks/heading.js';
+export { type PictureBlock } from './blocks/picture.js';
+export { type TextBlock } from './blocks/text.js';
+export { emptyLetter, parseLetter, type LetterContent } from './content.js';
+export {
   isSafeHref,
   lineText,
   paragraph,
-  parseLetter,
-  type Block,
-  type BlockKind,
-  type ButtonBlock,
-  type FooterBlock,
-  type HeadingBlock,
   type Inline,
-  type LetterContent,
   type Line,
   type Mark,
   type PersonalField,
-  type PictureBlock,
   type RichText,
-  type TextBlock,
   type TextNode,
-} from './content.js';
+} from './text.js';
 export { changeBlock, insertBlock, moveBlock, removeBlock } from './edit.js';
-export {
-  Sentinels,
-  escapeHtml,
-  richTextHtml,
-  subjectSource,
-  toMjml,
-  type LetterLook,
-  type Slot,
-} from './mjml.js';
+export { subjectSource, toMjml } from './mjml.js';
+export { Sentinels, escapeHtml, richTextHtml, type LetterLook, type Slot } from './render.js';
 export {
   encodeParts,
   personalise,

@@ -1,11 +1,8 @@
 // The templates that ship.
-import {
-  DEFAULT_REASON,
-  paragraph,
-  type Block,
-  type LetterContent,
-  type PersonalField,
-} from './content.js';
+import { DEFAULT_REASON } from './blocks/footer.js';
+import type { Block } from './blocks/index.js';
+import type { LetterContent } from './content.js';
+import { paragraph, type PersonalField } from './text.js';
 
 export interface ShippedTemplate {
   readonly key: string;
