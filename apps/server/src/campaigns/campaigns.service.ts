@@ -42,7 +42,6 @@ import {
   countReasons,
   draftPeople,
   partWords,
-  reasonOfPart,
   taggedInHouse,
   writtenPeople,
   type BoundWho,
@@ -88,10 +87,9 @@ export class CampaignsService implements OnModuleInit {
     const among = campaign.fixedAt
       ? writtenPeople(id, part)
       : draftPeople(await this.bind(campaign.who, campaign.topicId), part);
-    const reason = reasonOfPart(part);
     return (
       among && {
-        title: `${reason ? `held back (${reason}) from` : (partWords[part] ?? 'in')} “${campaign.name}”`,
+        title: `${partWords(part)} “${campaign.name}”`,
         among,
         isRecord: campaign.fixedAt !== null,
         isShared: true,

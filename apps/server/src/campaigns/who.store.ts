@@ -1,7 +1,9 @@
 // Who a campaign reaches, as SQL: the people matched, and for each the one reason for holding back.
 import { heldBackReasons, type HeldBackReason } from '@palabra/core/campaigns';
+import { resultNumbers } from '@palabra/core/results';
 import { sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
+import { meaningOfPart, numberOfPart } from './numbers.store.js';
 
 /** “Who”, bound: conditions on `contacts c`. */
 export interface BoundWho {
@@ -98,74 +100,23 @@ export function writtenPeople(campaignId: number, part: string): SQL | undefined
       return held(sql`true`);
     case 'receives':
       return deliveries(sql`true`);
-    case 'sent':
-      return deliveries(
-        sql`state in ('handing over', 'accepted', 'deferred', 'bounced', 'gave up', 'uncertain')`,
-      );
-    case 'delivered':
-      return deliveries(sql`state = 'accepted'`);
-    case 'waiting':
-      return deliveries(sql`state in ('waiting', 'handing over')`);
-    case 'deferred':
-    case 'bounced':
-    case 'stopped':
-    case 'uncertain':
-      return deliveries(sql`state = ${part}`);
-    case 'gave-up':
-      return deliveries(sql`state = 'gave up'`);
-    case 'held-back-late':
-      return deliveries(sql`state = 'held back'`);
-    case 'bounced-hard':
-      return deliveries(sql`state = 'bounced' and bounce = 'hard'`);
-    case 'opened':
-      return deliveries(sql`first_opened_at is not null`);
-    case 'not-opened':
-      return deliveries(sql`state = 'accepted' and first_opened_at is null`);
-    case 'clicked':
-      return deliveries(sql`first_clicked_at is not null`);
-    case 'left':
-      return deliveries(sql`left_at is not null`);
-    case 'complained':
-      return deliveries(sql`complained_at is not null`);
-    case 'replied':
-      return deliveries(sql`replied_at is not null`);
-    case 'bounced-soft':
-      return deliveries(sql`state = 'bounced' and bounce = 'soft'`);
-    case 'bounced-policy':
-      return deliveries(
-        sql`state = 'bounced' and coalesce(bounce, 'other') in ('policy', 'other')`,
-      );
-    case 'machine-opened':
-      return deliveries(sql`machine_opens > 0`);
-    case 'machine-clicked':
-      return deliveries(sql`machine_clicks > 0`);
-    default:
-      return undefined;
+    default: {
+      const meaning = meaningOfPart(part);
+      return meaning && deliveries(meaning);
+    }
   }
 }
 
-export const partWords: Record<string, string> = {
+const tallyWords: Readonly<Record<string, string>> = {
   matched: 'matched for',
   'held-back': 'held back from',
   receives: 'who receive',
-  sent: 'sent',
-  delivered: 'who got',
-  waiting: 'still waiting for',
-  deferred: 'to be tried again with',
-  bounced: 'bounced from',
-  'bounced-hard': 'with a dead address in',
-  'bounced-soft': 'with a letter that came back for now in',
-  'bounced-policy': 'refused by their mail server in',
-  complained: 'who complained about',
-  replied: 'who replied to',
-  stopped: 'stopped before',
-  uncertain: 'uncertain in',
-  'gave-up': 'given up on in',
-  'held-back-late': 'held back at the last moment from',
-  opened: 'who opened',
-  'not-opened': 'who did not open',
-  clicked: 'who clicked in',
-  left: 'who left after',
-  'machine-opened': 'opened by a machine in',
-  'machine-clicked': 'clicked by a machine in',
 };
+
+/** What heads the list behind a number, before the campaign's name. */
+export function partWords(part: string): string {
+  const reason = reasonOfPart(part);
+  if (reason) return `held back (${reason}) from`;
+  const number = numberOfPart(part);
+  return (number && resultNumbers[number].heads) ?? tallyWords[part] ?? 'in';
+}

@@ -1,4 +1,5 @@
 // The demo world in small: its accounts close, its facts are what its own event log says, and its numbers open.
+import { resultNumbers, type ResultNumber } from '@palabra/core/results';
 import { sql } from 'drizzle-orm';
 import { readConfig } from '../platform/config.js';
 import { execute } from '../platform/database.js';
@@ -61,34 +62,14 @@ it('opens every figure of its results into just so many people', async () => {
     db,
     sql`select id from campaigns where status = 'sent' order by id desc limit 5`,
   );
-  const parts = {
-    sent: 'sent',
-    accepted: 'delivered',
-    bounced: 'bounced',
-    bouncedHard: 'bounced-hard',
-    bouncedSoft: 'bounced-soft',
-    complained: 'complained',
-    replied: 'replied',
-    opened: 'opened',
-    clicked: 'clicked',
-    left: 'left',
-    machineOpened: 'machine-opened',
-    machineClicked: 'machine-clicked',
-    uncertain: 'uncertain',
-    stopped: 'stopped',
-    gaveUp: 'gave-up',
-    deferred: 'deferred',
-    waiting: 'waiting',
-    heldBackLate: 'held-back-late',
-  } as const;
   for (const { id } of rows) {
     const counts = await resultCounts(db, id);
-    for (const [figure, part] of Object.entries(parts)) {
+    for (const [figure, { part }] of Object.entries(resultNumbers)) {
       const people = writtenPeople(id, part);
       expect({ id, figure, people: people && (await count(db, people)) }).toEqual({
         id,
         figure,
-        people: counts[figure as keyof typeof parts],
+        people: counts[figure as ResultNumber],
       });
     }
     expect(counts.accepted).toBeGreaterThan(0);

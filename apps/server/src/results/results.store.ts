@@ -1,6 +1,7 @@
 import type { CampaignStatus } from '@palabra/core/campaigns';
 import type { ResultCounts } from '@palabra/core/results';
 import { and, eq, sql, type SQL } from 'drizzle-orm';
+import { countedNumbers, isWhole } from '../campaigns/index.js';
 import { peopleStore } from '../contacts/index.js';
 import { execute, type Db } from '../platform/database.js';
 import { countedResults, type LinkClicks, type ResultDetail } from './results.table.js';
@@ -52,7 +53,7 @@ async function kept(
         eq(countedResults.factsVersion, campaign.factsVersion),
       ),
     );
-  return row;
+  return row && isWhole(row.counts) ? row : undefined;
 }
 
 /** Counts of one campaign: those kept when nothing has happened since, else counted now. */
@@ -95,14 +96,7 @@ export async function resultCounts(db: Db, campaignId: number): Promise<ResultCo
   const { rows } = await execute<{ [K in keyof ResultCounts]: number }>(
     db,
     sql`
-    select count(*) filter (where state in ('handing over', 'accepted', 'deferred', 'bounced', 'gave up', 'uncertain')) as sent,
-      count(*) filter (where state = 'accepted') as accepted, count(*) filter (where state = 'bounced') as bounced,
-      count(*) filter (where state = 'bounced' and bounce = 'hard') as "bouncedHard", count(*) filter (where state = 'bounced' and bounce = 'soft') as "bouncedSoft",
-      count(complained_at) as complained, count(replied_at) as replied, count(*) filter (where state = 'gave up') as "gaveUp",
-      count(*) filter (where state = 'deferred') as deferred, count(*) filter (where state = 'uncertain') as uncertain, count(*) filter (where state = 'stopped') as stopped,
-      count(*) filter (where state = 'held back') as "heldBackLate", count(*) filter (where state in ('waiting', 'handing over')) as waiting,
-      count(first_opened_at) as opened, count(*) filter (where state = 'accepted' and first_opened_at is null) as "notOpened", count(first_clicked_at) as clicked, count(left_at) as left,
-      count(*) filter (where machine_opens > 0) as "machineOpened", count(*) filter (where machine_clicks > 0) as "machineClicked"
+    select ${countedNumbers}
     from deliveries where campaign_id = ${campaignId}`,
   );
   const [row] = rows;

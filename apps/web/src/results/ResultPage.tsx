@@ -3,7 +3,13 @@ import { Button } from '@mantine/core';
 import type { ResultReply } from '@palabra/contract/results';
 import { heldBackReasons } from '@palabra/core/campaigns';
 import { peopleRef } from '@palabra/core/contacts';
-import { figures, rateText, type Figure } from '@palabra/core/results';
+import {
+  figures,
+  rateText,
+  resultNumbers,
+  type Figure,
+  type ResultNumber,
+} from '@palabra/core/results';
 import { lazy, Suspense } from 'react';
 import { Link, useParams } from 'react-router';
 import { problemOf } from '../app/api';
@@ -159,8 +165,17 @@ function Links({ data, to }: { readonly data: ResultReply; readonly to: To }) {
 function ResultMargin({ data, to }: { readonly data: ResultReply; readonly to: To }) {
   const { counts, tally } = data;
   const heldBack = heldBackReasons.reduce((sum, reason) => sum + tally.heldBack[reason], 0);
-  const less = (label: string, value: number, part: string) =>
-    value > 0 ? [{ label, value, to: to(part), kind: 'less' as const }] : [];
+  const less = (label: string, number: ResultNumber) =>
+    counts[number] > 0
+      ? [
+          {
+            label,
+            value: counts[number],
+            to: to(resultNumbers[number].part),
+            kind: 'less' as const,
+          },
+        ]
+      : [];
   return (
     <>
       <MarginPart title="Tally">
@@ -169,20 +184,16 @@ function ResultMargin({ data, to }: { readonly data: ResultReply; readonly to: T
           lines={[
             { label: 'matched', value: tally.matched, to: to('matched') },
             { label: 'held back', value: heldBack, to: to('held-back'), kind: 'less' },
-            ...less('waiting', counts.waiting, 'waiting'),
-            ...less('stopped', counts.stopped, 'stopped'),
-            ...less('held back at the last moment', counts.heldBackLate, 'held-back-late'),
+            ...less('waiting', 'waiting'),
+            ...less('stopped', 'stopped'),
+            ...less('held back at the last moment', 'heldBackLate'),
             { label: 'sent', value: counts.sent, to: to('sent'), kind: 'total' },
-            ...less('dead address', counts.bouncedHard, 'bounced-hard'),
-            ...less('came back for now', counts.bouncedSoft, 'bounced-soft'),
-            ...less(
-              'refused otherwise',
-              counts.bounced - counts.bouncedHard - counts.bouncedSoft,
-              'bounced-policy',
-            ),
-            ...less('put off so far', counts.deferred, 'deferred'),
-            ...less('gave up after tries', counts.gaveUp, 'gave-up'),
-            ...less('uncertain', counts.uncertain, 'uncertain'),
+            ...less('dead address', 'bouncedHard'),
+            ...less('came back for now', 'bouncedSoft'),
+            ...less('refused otherwise', 'bouncedOther'),
+            ...less('put off so far', 'deferred'),
+            ...less('gave up after tries', 'gaveUp'),
+            ...less('uncertain', 'uncertain'),
             { label: 'delivered', value: counts.accepted, to: to('delivered'), kind: 'total' },
           ]}
         />

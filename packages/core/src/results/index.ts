@@ -32,29 +32,36 @@ export function rateText(figure: { readonly count: number; readonly of: number }
 export const resultParts = ['delivered', 'opened', 'clicked', 'bounced', 'left'] as const;
 export type ResultPart = (typeof resultParts)[number];
 
-/** Raw counts of one campaign's deliveries. */
-export interface ResultCounts {
-  readonly sent: number;
-  readonly accepted: number;
-  readonly bounced: number;
-  readonly bouncedHard: number;
-  readonly bouncedSoft: number;
-  readonly complained: number;
-  readonly replied: number;
-  readonly gaveUp: number;
-  readonly deferred: number;
-  readonly uncertain: number;
-  readonly stopped: number;
-  readonly heldBackLate: number;
-  readonly waiting: number;
-  readonly opened: number;
-  /** Of those accepted; not the difference, because a letter may come back after it was opened. */
-  readonly notOpened: number;
-  readonly clicked: number;
-  readonly left: number;
-  readonly machineOpened: number;
-  readonly machineClicked: number;
-}
+/**
+ * Every number of a campaign's deliveries: the part of the address of the list behind it, and the words before the
+ * campaign's name that head the list. `notOpened` is of those accepted; not the difference, because a letter may come
+ * back after it was opened.
+ */
+export const resultNumbers = {
+  sent: { part: 'sent', heads: 'sent' },
+  accepted: { part: 'delivered', heads: 'who got' },
+  bounced: { part: 'bounced', heads: 'bounced from' },
+  bouncedHard: { part: 'bounced-hard', heads: 'with a dead address in' },
+  bouncedSoft: { part: 'bounced-soft', heads: 'with a letter that came back for now in' },
+  bouncedOther: { part: 'bounced-policy', heads: 'refused by their mail server in' },
+  complained: { part: 'complained', heads: 'who complained about' },
+  replied: { part: 'replied', heads: 'who replied to' },
+  gaveUp: { part: 'gave-up', heads: 'given up on in' },
+  deferred: { part: 'deferred', heads: 'to be tried again with' },
+  uncertain: { part: 'uncertain', heads: 'uncertain in' },
+  stopped: { part: 'stopped', heads: 'stopped before' },
+  heldBackLate: { part: 'held-back-late', heads: 'held back at the last moment from' },
+  waiting: { part: 'waiting', heads: 'still waiting for' },
+  opened: { part: 'opened', heads: 'who opened' },
+  notOpened: { part: 'not-opened', heads: 'who did not open' },
+  clicked: { part: 'clicked', heads: 'who clicked in' },
+  left: { part: 'left', heads: 'who left after' },
+  machineOpened: { part: 'machine-opened', heads: 'opened by a machine in' },
+  machineClicked: { part: 'machine-clicked', heads: 'clicked by a machine in' },
+} as const satisfies Record<string, { readonly part: string; readonly heads: string }>;
+export type ResultNumber = keyof typeof resultNumbers;
+
+export type ResultCounts = { readonly [K in ResultNumber]: number };
 
 /** Opens, clicks and leaves are of those delivered; bounces of those sent. */
 export function figures(counts: ResultCounts): Record<ResultPart, Figure> {

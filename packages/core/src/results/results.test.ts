@@ -7,6 +7,7 @@ const counts: ResultCounts = {
   bounced: 2,
   bouncedHard: 1,
   bouncedSoft: 0,
+  bouncedOther: 1,
   complained: 0,
   replied: 0,
   gaveUp: 0,
