@@ -1,5 +1,10 @@
 // The tally: everybody has one reason or receives, every line opens into just those people, and what is written is what was counted.
-import { heldBackReasons, tallyOf, type HeldBackReason } from '@palabra/core/campaigns';
+import {
+  heldBackReasons,
+  partOfReason,
+  tallyOf,
+  type HeldBackReason,
+} from '@palabra/core/campaigns';
 import { eq, sql, type SQL } from 'drizzle-orm';
 import { contacts } from '../contacts/contacts.table.js';
 import { putOnDoNotMail } from '../contacts/do-not-mail.store.js';
@@ -14,7 +19,6 @@ import { campaigns } from './campaigns.table.js';
 import {
   countReasons,
   draftPeople,
-  partOfReason,
   taggedInHouse,
   writtenPeople,
   type BoundWho,

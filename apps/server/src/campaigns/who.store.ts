@@ -1,5 +1,5 @@
 // Who a campaign reaches, as SQL: the people matched, and for each the one reason for holding back.
-import { heldBackReasons, type HeldBackReason } from '@palabra/core/campaigns';
+import { heldBackReasons, reasonOfPart, type HeldBackReason } from '@palabra/core/campaigns';
 import { resultNumbers } from '@palabra/core/results';
 import { sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
@@ -27,16 +27,39 @@ export const anyOf = (conditions: readonly SQL[]): SQL =>
         sql` or `,
       )})`;
 
-const firstReason = ({ notTo, topic }: Pick<BoundWho, 'notTo' | 'topic'>): SQL => sql`case
-  when ${notTo} then 'left out'
-  when c.address_key is null then 'no address'
-  when exists (select 1 from do_not_mail d where d.address_hash = c.address_hash) then 'do not mail'
-  ${topic === null ? sql`` : sql`when exists (select 1 from dropped_topics t where t.address_hash = c.address_hash and t.topic_id = ${topic}) then 'dropped topic'`}
-  when c.soft_bounces >= (select coalesce(min(nullif(soft_bounce_limit, 0)), 32767) from offices) then 'soft bounces'
-  when c.unread_bounces >= (select coalesce(min(nullif(unread_bounce_limit, 0)), 32767) from offices) then 'unread bounces'
-  when octet_length(c.address_key) <> char_length(c.address_key) and not (select coalesce(bool_or(mail_takes_utf8), false) from offices) then 'beyond ascii'
-  when c.permission = 'unknown' and not (select coalesce(bool_or(mail_unknown), false) from offices) then 'no permission'
-end`;
+type Asked = Pick<BoundWho, 'notTo' | 'topic'>;
+
+/** When each reason applies, as a condition on `contacts c`; undefined where the campaign can't meet it. */
+const applies: {
+  readonly [R in Exclude<HeldBackReason, 'same address'>]: (asked: Asked) => SQL | undefined;
+} = {
+  'left out': ({ notTo }) => notTo,
+  'no address': () => sql`c.address_key is null`,
+  'do not mail': () =>
+    sql`exists (select 1 from do_not_mail d where d.address_hash = c.address_hash)`,
+  'dropped topic': ({ topic }) =>
+    topic === null
+      ? undefined
+      : sql`exists (select 1 from dropped_topics t where t.address_hash = c.address_hash and t.topic_id = ${topic})`,
+  'soft bounces': () =>
+    sql`c.soft_bounces >= (select coalesce(min(nullif(soft_bounce_limit, 0)), 32767) from offices)`,
+  'unread bounces': () =>
+    sql`c.unread_bounces >= (select coalesce(min(nullif(unread_bounce_limit, 0)), 32767) from offices)`,
+  'beyond ascii': () =>
+    sql`octet_length(c.address_key) <> char_length(c.address_key) and not (select coalesce(bool_or(mail_takes_utf8), false) from offices)`,
+  'no permission': () =>
+    sql`c.permission = 'unknown' and not (select coalesce(bool_or(mail_unknown), false) from offices)`,
+};
+
+/** The first that applies. Who shares an address with another is found out behind all of these. */
+const firstReason = (asked: Asked): SQL =>
+  sql`case ${sql.join(
+    heldBackReasons.flatMap((reason) => {
+      const condition = reason === 'same address' ? undefined : applies[reason](asked);
+      return condition ? [sql`when ${condition} then ${sql.raw(`'${reason}'`)}`] : [];
+    }),
+    sql` `,
+  )} end`;
 
 /** House before the others, then the lowest key. */
 const rank = (alias: 'c' | 'p'): SQL =>
@@ -64,10 +87,6 @@ export async function countReasons(
   );
   return rows;
 }
-
-export const partOfReason = (reason: HeldBackReason): string => reason.replaceAll(' ', '-');
-export const reasonOfPart = (part: string): HeldBackReason | undefined =>
-  heldBackReasons.find((reason) => partOfReason(reason) === part);
 
 /** People of one line of a tally that is not written yet. */
 export function draftPeople(who: BoundWho, part: string): SQL | undefined {

@@ -258,7 +258,7 @@ describe('settling letters', () => {
     await take(campaign, [one], OTHER);
     await accept(campaign, [one]);
     expect(
-      await settle(test.database.db, campaign, one, ME, { state: 'bounced', answer: 'no' }),
+      await settle(test.database.db, campaign, one, ME, { step: 'refused', answer: 'no' }),
     ).toBe(false);
     expect(await letter(campaign, one)).toMatchObject({ state: 'handing over', sent_count: 0 });
   });
@@ -309,13 +309,15 @@ describe('settling letters', () => {
     const campaign = await aCampaign();
     const lost = { state: 'uncertain', firstTriedAt: NOW } as const;
     const [one, two] = [await aLetter(campaign, lost), await aLetter(campaign, lost)];
-    expect(await settleUncertain(test.database.db, campaign, 'accepted', later(9), 1)).toEqual([
-      { contactId: one, acceptedAt: NOW },
-    ]);
-    expect(await settleUncertain(test.database.db, campaign, 'waiting', later(9), 5)).toEqual([
+    expect(await settleUncertain(test.database.db, campaign, 'count as sent', later(9), 1)).toEqual(
+      [{ contactId: one, acceptedAt: NOW }],
+    );
+    expect(await settleUncertain(test.database.db, campaign, 'send again', later(9), 5)).toEqual([
       { contactId: two, acceptedAt: null },
     ]);
-    expect(await settleUncertain(test.database.db, campaign, 'waiting', later(9), 5)).toEqual([]);
+    expect(await settleUncertain(test.database.db, campaign, 'send again', later(9), 5)).toEqual(
+      [],
+    );
     expect((await letter(campaign, two)).state).toBe('waiting');
   });
 });

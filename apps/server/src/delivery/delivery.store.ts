@@ -1,8 +1,14 @@
 // The rows of truth about who got what, and the work that is left on them.
-import type { BounceKind, DeliveryState } from '@palabra/core/delivery';
+import {
+  deliverySteps,
+  type BounceKind,
+  type DeliveryState,
+  type DeliveryStep,
+} from '@palabra/core/delivery';
 import { sql, type SQL } from 'drizzle-orm';
 import { countSentOf } from '../contacts/index.js';
 import { execute, repeated, type Database, type Db } from '../platform/database.js';
+import { isDue, isUnsettled, leadsOn, stateAfter } from './states.store.js';
 
 export interface ClaimedDelivery extends Record<string, unknown> {
   readonly contact_id: number;
@@ -16,10 +22,10 @@ export async function campaignsToWorkOn(db: Db, now: Date): Promise<number[]> {
     db,
     sql`
     select k.id from campaigns k where k.status = 'sending' and (
-      exists (select 1 from deliveries d where d.campaign_id = k.id and d.state in ('waiting', 'deferred', 'handing over') and (d.next_at is null or d.next_at <= ${now}))
-      or not exists (select 1 from deliveries d where d.campaign_id = k.id and d.state in ('waiting', 'deferred', 'handing over')))
+      exists (select 1 from deliveries d where d.campaign_id = k.id and ${isUnsettled('d')} and (d.next_at is null or d.next_at <= ${now}))
+      or not exists (select 1 from deliveries d where d.campaign_id = k.id and ${isUnsettled('d')}))
     union all
-    select k.id from campaigns k where k.status = 'stopped' and exists (select 1 from deliveries d where d.campaign_id = k.id and d.state in ('waiting', 'deferred', 'handing over'))
+    select k.id from campaigns k where k.status = 'stopped' and exists (select 1 from deliveries d where d.campaign_id = k.id and ${isUnsettled('d')})
     union all
     select k.id from campaigns k where k.status = 'draft' and k.fixed_at is null and exists (select 1 from deliveries d where d.campaign_id = k.id)`,
   );
@@ -39,8 +45,8 @@ export async function settleDead(
     db,
     sql`
     with gone as (
-      update deliveries set state = 'uncertain', answer = 'the connection was lost while it was handed over'
-      where campaign_id = ${campaignId} and state = 'handing over' and not exists (${living(sql`deliveries.worker`)}) returning 1)
+      update deliveries set state = ${stateAfter('worker gone')}, answer = 'the connection was lost while it was handed over'
+      where campaign_id = ${campaignId} and ${leadsOn('worker gone')} and not exists (${living(sql`deliveries.worker`)}) returning 1)
     select count(*) as count from gone`,
   );
   return rows[0]?.count ?? 0;
@@ -57,7 +63,7 @@ export async function nextDue(
     db,
     sql`
     select contact_id, address, attempts from deliveries
-    where campaign_id = ${campaignId} and state in ('waiting', 'deferred') and (next_at is null or next_at <= ${now})
+    where campaign_id = ${campaignId} and ${isDue()} and (next_at is null or next_at <= ${now})
     order by next_at nulls first, contact_id limit ${limit}`,
   );
   return rows;
@@ -73,7 +79,7 @@ export async function putBack(
   if (contactIds.length === 0) return;
   await execute(
     db,
-    sql`update deliveries set state = 'waiting', worker = null, attempts = attempts - 1
+    sql`update deliveries set state = ${stateAfter('not taken')}, worker = null, attempts = attempts - 1
     where campaign_id = ${campaignId} and contact_id = any(${sql.param(contactIds)}::int[]) and state = 'handing over' and worker = ${worker}`,
   );
 }
@@ -94,9 +100,9 @@ const advanceSend = repeated(
   'advance a send',
   sql`
     with settled as (
-      update deliveries d set state = 'accepted', answer = a.answer, bounce = null, next_at = null, accepted_at = coalesce(d.accepted_at, a.at), bounced_at = null, worker = null
+      update deliveries d set state = ${stateAfter('accepted')}, answer = a.answer, bounce = null, next_at = null, accepted_at = coalesce(d.accepted_at, a.at), bounced_at = null, worker = null
       from unnest(${acceptedIds}::int[], ${given('acceptedAt')}::timestamptz[], ${given('answers')}::text[]) a(contact_id, at, answer)
-      where d.campaign_id = ${campaign} and d.contact_id = any(${acceptedIds}::int[]) and d.contact_id = a.contact_id and d.state in ('handing over', 'uncertain') and d.worker = ${worker}
+      where d.campaign_id = ${campaign} and d.contact_id = any(${acceptedIds}::int[]) and d.contact_id = a.contact_id and ${leadsOn('accepted', 'd')} and d.worker = ${worker}
       returning d.contact_id, a.at, d.first_tried_at as tried_at),
     counted as (${countSentOf(sql`settled`)}),
     next as (
@@ -112,15 +118,15 @@ const advanceSend = repeated(
       for update of w),
     taken as (
       update deliveries d set
-        state = case when next.refused is null then 'handing over' else 'held back' end,
+        state = case when next.refused is null then ${stateAfter('handed over')} else ${stateAfter('do not mail')} end,
         answer = coalesce(next.refused, d.answer),
         worker = case when next.refused is null then ${worker}::uuid end,
         attempts = d.attempts + case when next.refused is null then 1 else 0 end,
         first_tried_at = case when next.refused is null then coalesce(d.first_tried_at, ${given('now')}::timestamptz) else d.first_tried_at end,
         next_at = null
-      from next where d.ctid = next.place and d.state in ('waiting', 'deferred')
+      from next where d.ctid = next.place and ${leadsOn('handed over', 'd')}
       returning d.contact_id, d.state)
-    select contact_id from taken where state = 'handing over'`,
+    select contact_id from taken where state = ${stateAfter('handed over')}`,
 );
 
 /**
@@ -158,7 +164,7 @@ const padded = (ids: readonly number[]): number[] => [
 ];
 
 export interface Settlement {
-  readonly state: DeliveryState;
+  readonly step: DeliveryStep;
   readonly answer: string | null;
   readonly bounce?: BounceKind | null;
   readonly nextAt?: Date | null;
@@ -178,10 +184,10 @@ export async function settle(
   const { rows } = await execute(
     db,
     sql`
-    update deliveries set state = ${end.state}, answer = ${end.answer}, bounce = ${end.bounce ?? null}, next_at = ${end.nextAt ?? null},
+    update deliveries set state = ${stateAfter(end.step)}, answer = ${end.answer}, bounce = ${end.bounce ?? null}, next_at = ${end.nextAt ?? null},
       bounced_at = ${end.bouncedAt ?? null}, worker = null,
       attempts = attempts - ${end.uncount ? 1 : 0}
-    where campaign_id = ${campaignId} and contact_id = ${contactId} and state in ('handing over', 'uncertain') and worker = ${worker}
+    where campaign_id = ${campaignId} and contact_id = ${contactId} and ${leadsOn(end.step)} and worker = ${worker}
     returning 1`,
   );
   return rows.length > 0;
@@ -213,8 +219,8 @@ export async function stopWaiting(db: Db, campaignId: number, limit: number): Pr
     db,
     sql`
     with stopped as (
-      update deliveries set state = 'stopped', next_at = null where (campaign_id, contact_id) in (
-        select campaign_id, contact_id from deliveries where campaign_id = ${campaignId} and state in ('waiting', 'deferred') limit ${limit}) returning 1)
+      update deliveries set state = ${stateAfter('stop')}, next_at = null where (campaign_id, contact_id) in (
+        select campaign_id, contact_id from deliveries where campaign_id = ${campaignId} and ${leadsOn('stop')} limit ${limit}) returning 1)
     select count(*) as count from stopped`,
   );
   return rows[0]?.count ?? 0;
@@ -223,7 +229,7 @@ export async function stopWaiting(db: Db, campaignId: number, limit: number): Pr
 export async function isEverythingSettled(db: Db, campaignId: number): Promise<boolean> {
   const { rows } = await execute(
     db,
-    sql`select 1 from deliveries where campaign_id = ${campaignId} and state in ('waiting', 'deferred', 'handing over') limit 1`,
+    sql`select 1 from deliveries where campaign_id = ${campaignId} and ${isUnsettled()} limit 1`,
   );
   return rows.length === 0;
 }
@@ -232,10 +238,10 @@ export async function isEverythingSettled(db: Db, campaignId: number): Promise<b
 export const settleUncertain = (
   db: Db,
   campaignId: number,
-  to: 'accepted' | 'waiting',
+  step: 'count as sent' | 'send again',
   now: Date,
   limit: number,
-): Promise<Settled[]> => settleAll(db, campaignId, ['uncertain'], to, now, limit);
+): Promise<Settled[]> => settleAll(db, campaignId, step, now, limit);
 
 /** Letters that were still to go out count as sent: they may have gone out where the data doesn't know of it. */
 export const countAsSent = (
@@ -243,15 +249,7 @@ export const countAsSent = (
   campaignId: number,
   now: Date,
   limit: number,
-): Promise<Settled[]> =>
-  settleAll(
-    db,
-    campaignId,
-    ['waiting', 'deferred', 'handing over', 'uncertain'],
-    'accepted',
-    now,
-    limit,
-  );
+): Promise<Settled[]> => settleAll(db, campaignId, 'count all as sent', now, limit);
 
 export interface Settled {
   readonly contactId: number;
@@ -261,16 +259,16 @@ export interface Settled {
 async function settleAll(
   db: Db,
   campaignId: number,
-  states: readonly DeliveryState[],
-  to: 'accepted' | 'waiting',
+  step: DeliveryStep,
   now: Date,
   limit: number,
 ): Promise<{ contactId: number; acceptedAt: Date | null }[]> {
+  const isAccepted = sql.raw(String(deliverySteps[step].to === 'accepted'));
   const { rows } = await execute<{ contact_id: number; accepted_at: Date | null }>(
     db,
     sql`
-    update deliveries set state = ${to}, accepted_at = case when ${to} = 'accepted' then coalesce(first_tried_at, ${now}) end, answer = null, worker = null
-      where campaign_id = ${campaignId} and contact_id in (select contact_id from deliveries where campaign_id = ${campaignId} and state = any(${sql.param(states)}::text[]) limit ${limit})
+    update deliveries set state = ${stateAfter(step)}, accepted_at = case when ${isAccepted} then coalesce(first_tried_at, ${now}) end, answer = null, worker = null
+      where campaign_id = ${campaignId} and contact_id in (select contact_id from deliveries where campaign_id = ${campaignId} and ${leadsOn(step)} limit ${limit})
       returning contact_id, accepted_at`,
   );
   return rows.map((row) => ({ contactId: row.contact_id, acceptedAt: row.accepted_at }));

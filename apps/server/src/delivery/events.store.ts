@@ -5,6 +5,7 @@ import type { ResponseFact } from '../contacts/index.js';
 import { execute, type Db } from '../platform/database.js';
 import type { EventKind } from './delivery.table.js';
 import type { DeliveryKey } from './facts.store.js';
+import { leadsOn, stateAfter } from './states.store.js';
 
 export interface ReaderEvent {
   readonly kind: EventKind;
@@ -165,10 +166,10 @@ export async function addToDeliveries(db: Db, sums: readonly Sum[]): Promise<Res
         opens = d.opens + f.opens, machine_opens = d.machine_opens + f.machine_opens, clicks = d.clicks + f.clicks, machine_clicks = d.machine_clicks + f.machine_clicks,
         first_opened_at = least(d.first_opened_at, f.first_opened), last_opened_at = greatest(d.last_opened_at, f.last_opened),
         first_clicked_at = least(d.first_clicked_at, f.first_clicked), last_clicked_at = greatest(d.last_clicked_at, f.last_clicked),
-        state = case when d.state = 'uncertain' and f.first_opened is not null then 'accepted' else d.state end,
-        accepted_at = case when d.state = 'uncertain' and f.first_opened is not null then coalesce(d.accepted_at, d.first_tried_at, f.first_opened) else d.accepted_at end
+        state = case when ${leadsOn('seen', 'd')} and f.first_opened is not null then ${stateAfter('seen')} else d.state end,
+        accepted_at = case when ${leadsOn('seen', 'd')} and f.first_opened is not null then coalesce(d.accepted_at, d.first_tried_at, f.first_opened) else d.accepted_at end
       from f where d.campaign_id = f.campaign_id and d.contact_id = f.contact_id returning d.campaign_id, d.contact_id)
-    select was.contact_id, case when was.state = 'uncertain' then coalesce(was.first_tried_at, f.first_opened) end as arrived_at, was.first_opened_at is null and f.first_opened is not null as newly_opened, was.first_clicked_at is null and f.first_clicked is not null as newly_clicked,
+    select was.contact_id, case when ${leadsOn('seen', 'was')} then coalesce(was.first_tried_at, f.first_opened) end as arrived_at, was.first_opened_at is null and f.first_opened is not null as newly_opened, was.first_clicked_at is null and f.first_clicked is not null as newly_clicked,
       f.last_opened as opened_at, f.last_clicked as clicked_at
     from was join f on f.campaign_id = was.campaign_id and f.contact_id = was.contact_id join done on done.campaign_id = was.campaign_id and done.contact_id = was.contact_id
     where f.first_opened is not null`,

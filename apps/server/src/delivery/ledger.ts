@@ -1,7 +1,7 @@
 // What the lanes of one send write: letters taken in hand, and how handing over ended. What comes at about the same
 // time is written together, so that the database isn't asked twice for every letter.
 import { oneLine } from '@palabra/core/contacts';
-import { next, pauseAfter, readAnswer } from '@palabra/core/delivery';
+import { pauseAfter, readAnswer, stepOf } from '@palabra/core/delivery';
 import type { Clock } from '@palabra/core/kernel';
 import { putOnDoNotMail, recountBounces } from '../contacts/index.js';
 import { isPassing, patiently, type Database, type Db } from '../platform/database.js';
@@ -135,7 +135,7 @@ export class Ledger {
   ): Promise<void> {
     const isLost = kind === 'lost';
     await store.settle(tx, this.campaign, contact_id, this.worker, {
-      state: isLost ? 'uncertain' : 'waiting',
+      step: isLost ? 'lost' : 'not taken',
       answer: asText(why),
       uncount: !isLost,
     });
@@ -152,25 +152,20 @@ export class Ledger {
     const row = await store.delivery(tx, this.campaign, contactId);
     if (!row) return;
     const attempts = due.attempts + 1;
-    const step = next('handing over', {
-      kind: 'answered',
-      answer,
-      attempts,
-      sinceFirst: (at.getTime() - (row.first_tried_at ?? at).getTime()) * this.pace,
-    });
-    const state = step.ok ? step.value : 'deferred';
+    const sinceFirst = (at.getTime() - (row.first_tried_at ?? at).getTime()) * this.pace;
+    const step = stepOf(answer, sinceFirst);
     const bounced = answer.kind === 'bounced';
     const nextAt =
-      state === 'deferred' ? new Date(at.getTime() + pauseAfter(attempts) / this.pace) : null;
+      step === 'put off' ? new Date(at.getTime() + pauseAfter(attempts) / this.pace) : null;
     const settled = await store.settle(tx, this.campaign, contactId, this.worker, {
-      state,
+      step,
       answer: asText(text),
       bounce: bounced ? answer.bounce : null,
       nextAt,
       bouncedAt: bounced ? at : null,
     });
     if (!settled) return;
-    if (state === 'gave up' || (bounced && (answer.bounce === 'soft' || answer.bounce === 'other')))
+    if (step === 'given up' || (bounced && (answer.bounce === 'soft' || answer.bounce === 'other')))
       await recountBounces(tx, [contactId]);
     if (!bounced) return;
     await addEvents(tx, [

@@ -3,6 +3,7 @@ import type { BounceKind, ReturnedKind } from '@palabra/core/delivery';
 import { and, desc, eq, isNull, lt, sql } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
 import { mailboxCursors, returnedMail } from './delivery.table.js';
+import { leadsOn, stateAfter } from './states.store.js';
 
 export type ReturnedMail = typeof returnedMail.$inferSelect;
 
@@ -94,8 +95,8 @@ export async function bounceLate(
   const { rows } = await execute(
     db,
     sql`
-    update deliveries set state = 'bounced', bounce = ${bounce}, answer = ${answer}, bounced_at = ${at}
-    where campaign_id = ${campaignId} and contact_id = ${contactId} and state in ('accepted', 'uncertain') returning 1`,
+    update deliveries set state = ${stateAfter('bounce notice')}, bounce = ${bounce}, answer = ${answer}, bounced_at = ${at}
+    where campaign_id = ${campaignId} and contact_id = ${contactId} and ${leadsOn('bounce notice')} returning 1`,
   );
   return rows.length > 0;
 }
@@ -110,8 +111,8 @@ export async function arrived(
   const { rows } = await execute<{ accepted_at: Date }>(
     db,
     sql`
-    update deliveries set state = 'accepted', accepted_at = coalesce(accepted_at, first_tried_at, ${at})
-    where campaign_id = ${campaignId} and contact_id = ${contactId} and state = 'uncertain' returning accepted_at`,
+    update deliveries set state = ${stateAfter('seen')}, accepted_at = coalesce(accepted_at, first_tried_at, ${at})
+    where campaign_id = ${campaignId} and contact_id = ${contactId} and ${leadsOn('seen')} returning accepted_at`,
   );
   return rows[0]?.accepted_at;
 }

@@ -287,13 +287,7 @@ export class SendingService implements OnModuleInit {
     const settle = (size: number): Promise<number> =>
       this.database.transaction(async (tx) => {
         const campaign = await campaignStore.lockCampaign(tx, id);
-        const rows = await store.settleUncertain(
-          tx,
-          id,
-          how === 'send again' ? 'waiting' : 'accepted',
-          this.clock.now(),
-          size,
-        );
+        const rows = await store.settleUncertain(tx, id, how, this.clock.now(), size);
         await countSent(
           tx,
           rows.flatMap(({ contactId, acceptedAt }) =>

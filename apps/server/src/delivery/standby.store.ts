@@ -2,6 +2,7 @@
 import type { CampaignStatus } from '@palabra/core/campaigns';
 import { sql } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
+import { isUnsettled } from './states.store.js';
 
 export interface HeldCampaign extends Record<string, unknown> {
   readonly id: number;
@@ -19,7 +20,7 @@ export async function goingOut(db: Db): Promise<HeldCampaign[]> {
     sql`
     select k.id, k.name, k.status, k.send_at,
       (select count(*) from deliveries d where d.campaign_id = k.id and d.state in ('accepted', 'bounced', 'gave up')) as done,
-      (select count(*) from deliveries d where d.campaign_id = k.id and d.state in ('waiting', 'deferred', 'handing over', 'uncertain')) as open
+      (select count(*) from deliveries d where d.campaign_id = k.id and (${isUnsettled('d')} or d.state = 'uncertain')) as open
     from campaigns k where k.deleted_at is null and k.status in ('scheduled', 'fixing', 'differs', 'sending', 'paused') order by k.id`,
   );
   return rows;

@@ -1,4 +1,4 @@
-import { heldBackWords, shownReasons, type Tally } from '@palabra/core/campaigns';
+import { heldBackWords, partOfReason, shownReasons, type Tally } from '@palabra/core/campaigns';
 import { peopleRef } from '@palabra/core/contacts';
 import { peoplePath, Sum } from '../ui/numbers';
 import { MarginPart } from '../ui/Page';
@@ -23,7 +23,7 @@ export function TallyPart({
           ...shownReasons(tally).map((reason) => ({
             label: heldBackWords[reason].short,
             value: tally.heldBack[reason],
-            to: to(reason.replaceAll(' ', '-')),
+            to: to(partOfReason(reason)),
             kind: 'less' as const,
           })),
           {

@@ -3,6 +3,8 @@ export {
   heldBackWords,
   noneHeldBack,
   parseTally,
+  partOfReason,
+  reasonOfPart,
   shownReasons,
   tallyDifferences,
   tallyOf,

@@ -1,48 +1,57 @@
 // The account of a campaign's recipients: matched, minus one reason each, equals will receive.
 
-/** In the order in which they are asked; the first that applies is the person's one reason. */
-export const heldBackReasons = [
-  'left out',
-  'no address',
-  'do not mail',
-  'dropped topic',
-  'soft bounces',
-  'unread bounces',
-  'beyond ascii',
-  'no permission',
-  'same address',
-] as const;
-export type HeldBackReason = (typeof heldBackReasons)[number];
+interface Reason {
+  /** On a line of the tally. */
+  readonly short: string;
+  /** Of one person. */
+  readonly long: string;
+  /** Most offices never meet it: shown only when there is somebody on its line. */
+  readonly isRare: boolean;
+}
 
-export const heldBackWords: Record<
-  HeldBackReason,
-  { readonly short: string; readonly long: string }
-> = {
-  'left out': { short: 'left out by you', long: 'is in a group that you left out' },
-  'no address': { short: 'no address', long: 'has no email address' },
-  'do not mail': { short: 'do not mail', long: 'is on do not mail' },
+/** In the order in which they are asked; the first that applies is the person's one reason. */
+export const heldBackWords = {
+  'left out': { short: 'left out by you', long: 'is in a group that you left out', isRare: false },
+  'no address': { short: 'no address', long: 'has no email address', isRare: false },
+  'do not mail': { short: 'do not mail', long: 'is on do not mail', isRare: false },
   'dropped topic': {
     short: 'chose not to get this topic',
     long: 'chose not to get letters of this topic',
+    isRare: true,
   },
   'soft bounces': {
     short: 'came back too often',
     long: 'has had several letters in a row come back',
+    isRare: true,
   },
   'unread bounces': {
     short: 'refused too often',
     long: 'has been refused several times in a row, for reasons nobody could read',
+    isRare: true,
   },
   'beyond ascii': {
     short: 'our mail server can’t',
     long: 'has letters in front of the @ that our mail server can’t pass on',
+    isRare: true,
   },
-  'no permission': { short: 'no permission', long: 'has not given permission, as far as we know' },
+  'no permission': {
+    short: 'no permission',
+    long: 'has not given permission, as far as we know',
+    isRare: false,
+  },
   'same address': {
     short: 'same address as another',
     long: 'shares the address with another person who receives it',
+    isRare: true,
   },
-};
+} as const satisfies Readonly<Record<string, Reason>>;
+export type HeldBackReason = keyof typeof heldBackWords;
+export const heldBackReasons = Object.keys(heldBackWords) as readonly HeldBackReason[];
+
+/** A reason as the part of an address that names the list behind its line. */
+export const partOfReason = (reason: HeldBackReason): string => reason.replaceAll(' ', '-');
+export const reasonOfPart = (part: string): HeldBackReason | undefined =>
+  heldBackReasons.find((reason) => partOfReason(reason) === part);
 
 export interface Tally {
   readonly matched: number;
@@ -50,17 +59,9 @@ export interface Tally {
   readonly receives: number;
 }
 
-export const noneHeldBack: Readonly<Record<HeldBackReason, number>> = {
-  'left out': 0,
-  'no address': 0,
-  'do not mail': 0,
-  'dropped topic': 0,
-  'soft bounces': 0,
-  'unread bounces': 0,
-  'beyond ascii': 0,
-  'no permission': 0,
-  'same address': 0,
-};
+export const noneHeldBack = Object.fromEntries(
+  heldBackReasons.map((reason) => [reason, 0]),
+) as Readonly<Record<HeldBackReason, number>>;
 
 /** Builds a tally from counts per reason (`null`: receives). The sum always closes. */
 export function tallyOf(
@@ -97,17 +98,8 @@ export function tallyDifferences(seen: Tally, now: Tally): TallyDifference[] {
   return lines.filter((line) => line.seen !== line.now);
 }
 
-/** Reasons that most offices never meet: shown only when there is somebody on their line. */
-const rare: readonly HeldBackReason[] = [
-  'dropped topic',
-  'soft bounces',
-  'unread bounces',
-  'beyond ascii',
-  'same address',
-];
-
 export const shownReasons = (tally: Tally): HeldBackReason[] =>
-  heldBackReasons.filter((reason) => !rare.includes(reason) || tally.heldBack[reason] > 0);
+  heldBackReasons.filter((reason) => !heldBackWords[reason].isRare || tally.heldBack[reason] > 0);
 
 export function parseTally(raw: unknown): Tally | undefined {
   if (typeof raw !== 'object' || raw === null) return undefined;

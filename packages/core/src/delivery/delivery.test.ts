@@ -3,70 +3,61 @@ import type { CampaignId } from '../campaigns/index.js';
 import type { ContactId } from '../contacts/index.js';
 import {
   deliveryStates,
+  deliverySteps,
   GIVE_UP_AFTER,
+  leadsOn,
   machineReason,
-  next,
   packBody,
   pauseAfter,
   readAnswer,
   settled,
+  stepOf,
   unpackBody,
-  type DeliveryEvent,
+  type Answer,
   type DeliveryState,
+  type DeliveryStep,
 } from './index.js';
 
-const accepted: DeliveryEvent = {
-  kind: 'answered',
-  answer: { kind: 'accepted' },
-  attempts: 1,
-  sinceFirst: 0,
-};
-const deferred = (sinceFirst: number): DeliveryEvent => ({
-  kind: 'answered',
-  answer: { kind: 'deferred' },
-  attempts: 1,
-  sinceFirst,
-});
-const bounced: DeliveryEvent = {
-  kind: 'answered',
-  answer: { kind: 'bounced', bounce: 'hard' },
-  attempts: 1,
-  sinceFirst: 0,
-};
-
 describe('a delivery', () => {
-  it.each<[DeliveryState, DeliveryEvent, DeliveryState]>([
-    ['waiting', { kind: 'handed over' }, 'handing over'],
-    ['deferred', { kind: 'handed over' }, 'handing over'],
-    ['handing over', accepted, 'accepted'],
-    ['handing over', deferred(0), 'deferred'],
-    ['handing over', deferred(GIVE_UP_AFTER), 'gave up'],
-    ['handing over', bounced, 'bounced'],
-    ['handing over', { kind: 'not taken' }, 'waiting'],
-    ['handing over', { kind: 'lost' }, 'uncertain'],
-    ['handing over', { kind: 'do not mail' }, 'held back'],
-    ['waiting', { kind: 'stop' }, 'stopped'],
-    ['accepted', { kind: 'bounce notice' }, 'bounced'],
-    ['uncertain', { kind: 'seen' }, 'accepted'],
-    ['uncertain', { kind: 'count as sent' }, 'accepted'],
-    ['uncertain', { kind: 'send again' }, 'waiting'],
-  ])('from %s by %j to %s', (from, event, to) =>
-    expect(next(from, event)).toEqual({ ok: true, value: to }),
+  const steps = Object.keys(deliverySteps) as DeliveryStep[];
+
+  it('goes every way there is from waiting to an end, and to no state that is none', () => {
+    const reached = new Set<DeliveryState>(['waiting']);
+    for (let before = 0; before < reached.size;) {
+      before = reached.size;
+      for (const step of steps)
+        for (const from of [...reached])
+          if (leadsOn(step, from)) reached.add(deliverySteps[step].to);
+    }
+    expect([...reached].sort()).toEqual([...deliveryStates].sort());
+  });
+
+  it('is never handed over twice, nor leaves an end by itself', () => {
+    expect(deliveryStates.filter((state) => leadsOn('handed over', state))).toEqual([
+      'waiting',
+      'deferred',
+    ]);
+    for (const state of ['bounced', 'held back', 'stopped', 'gave up'] as const)
+      expect(steps.filter((step) => leadsOn(step, state))).toEqual([]);
+    // Accepted, it can only come back; unknown, somebody must say or be seen, or the late word of its own process.
+    expect(steps.filter((step) => leadsOn(step, 'accepted'))).toEqual(['bounce notice']);
+    expect(steps.filter((step) => leadsOn(step, 'uncertain'))).not.toContain('handed over');
+  });
+
+  it.each<[Answer, number, DeliveryState]>([
+    [{ kind: 'accepted' }, 0, 'accepted'],
+    [{ kind: 'deferred' }, 0, 'deferred'],
+    [{ kind: 'deferred' }, GIVE_UP_AFTER, 'gave up'],
+    [{ kind: 'bounced', bounce: 'hard' }, 0, 'bounced'],
+  ])('by %j after %i ms is %s', (answer, sinceFirst, state) =>
+    expect(deliverySteps[stepOf(answer, sinceFirst)].to).toBe(state),
   );
 
-  it('is never handed over twice, nor out of a settled state by itself', () => {
-    for (const state of deliveryStates.filter((one) => one !== 'waiting' && one !== 'deferred'))
-      expect(next(state, { kind: 'handed over' }).ok).toBe(false);
-    for (const state of settled.filter((one) => one !== 'uncertain' && one !== 'accepted')) {
-      for (const event of [
-        accepted,
-        bounced,
-        { kind: 'lost' },
-        { kind: 'stop' },
-        { kind: 'seen' },
-      ] satisfies DeliveryEvent[])
-        expect(next(state, event).ok).toBe(false);
-    }
+  it('is either to be worked on or settled', () => {
+    for (const state of deliveryStates)
+      expect(settled.includes(state)).toBe(
+        !['waiting', 'deferred', 'handing over'].includes(state),
+      );
   });
 
   it('waits longer after each try, up to a limit', () => {

@@ -1,5 +1,4 @@
 // What becomes of one letter to one contact: the only truth about who got what.
-import { fail, ok, unreachable, type Result } from '../kernel/index.js';
 import type { Answer } from './answer.js';
 
 export const deliveryStates = [
@@ -15,26 +14,6 @@ export const deliveryStates = [
 ] as const;
 export type DeliveryState = (typeof deliveryStates)[number];
 
-export type DeliveryEvent =
-  | { readonly kind: 'handed over' }
-  | {
-      readonly kind: 'answered';
-      readonly answer: Answer;
-      readonly attempts: number;
-      readonly sinceFirst: number;
-    }
-  /** The connection went before the server had read the whole message: it cannot have been accepted. */
-  | { readonly kind: 'not taken' }
-  /** The connection or the process went when the whole message may have been read. */
-  | { readonly kind: 'lost' }
-  | { readonly kind: 'do not mail' }
-  | { readonly kind: 'stop' }
-  | { readonly kind: 'bounce notice' }
-  /** An open, a click or a reply by a person: the letter is there. */
-  | { readonly kind: 'seen' }
-  | { readonly kind: 'count as sent' }
-  | { readonly kind: 'send again' };
-
 /** Pauses between tries, in milliseconds; the last one repeats. */
 const PAUSES = [60_000, 5 * 60_000, 15 * 60_000, 3_600_000, 4 * 3_600_000];
 export const GIVE_UP_AFTER = 3 * 24 * 3_600_000;
@@ -43,43 +22,49 @@ export const GIVE_UP_AFTER = 3 * 24 * 3_600_000;
 export const pauseAfter = (attempts: number): number =>
   PAUSES[Math.min(Math.max(attempts, 1), PAUSES.length) - 1] ?? 60_000;
 
-/** The state after an event; refuses what can't happen, so that a late or doubled event changes nothing. */
-export function next(
-  state: DeliveryState,
-  event: DeliveryEvent,
-): Result<DeliveryState, 'no-such-step'> {
-  const from = (...states: DeliveryState[]): boolean => states.includes(state);
-  const step = (allowed: boolean, to: DeliveryState): Result<DeliveryState, 'no-such-step'> =>
-    allowed ? ok(to) : fail('no-such-step');
-  switch (event.kind) {
-    case 'handed over':
-      return step(from('waiting', 'deferred'), 'handing over');
-    case 'answered': {
-      const { kind } = event.answer;
-      if (kind === 'accepted') return step(from('handing over'), 'accepted');
-      if (kind === 'bounced') return step(from('handing over'), 'bounced');
-      return step(from('handing over'), event.sinceFirst >= GIVE_UP_AFTER ? 'gave up' : 'deferred');
-    }
-    case 'not taken':
-      return step(from('handing over'), 'waiting');
-    case 'lost':
-      return step(from('handing over'), 'uncertain');
-    case 'do not mail':
-      return step(from('waiting', 'deferred', 'handing over'), 'held back');
-    case 'stop':
-      return step(from('waiting', 'deferred'), 'stopped');
-    case 'bounce notice':
-      return step(from('accepted', 'uncertain'), 'bounced');
-    case 'seen':
-    case 'count as sent':
-      return step(from('uncertain'), 'accepted');
-    case 'send again':
-      return step(from('uncertain'), 'waiting');
-    default:
-      return unreachable(event);
-  }
+interface Step {
+  readonly from: readonly DeliveryState[];
+  readonly to: DeliveryState;
 }
 
+/** Every move of a delivery there is; core and the statements both read it, and nothing else moves one. */
+export const deliverySteps = {
+  'handed over': { from: ['waiting', 'deferred'], to: 'handing over' },
+  // An answer that comes late, from a process that was taken for dead, still settles its letter.
+  accepted: { from: ['handing over', 'uncertain'], to: 'accepted' },
+  refused: { from: ['handing over', 'uncertain'], to: 'bounced' },
+  'put off': { from: ['handing over', 'uncertain'], to: 'deferred' },
+  'given up': { from: ['handing over', 'uncertain'], to: 'gave up' },
+  'not taken': { from: ['handing over', 'uncertain'], to: 'waiting' },
+  lost: { from: ['handing over', 'uncertain'], to: 'uncertain' },
+  'worker gone': { from: ['handing over'], to: 'uncertain' },
+  'do not mail': { from: ['waiting', 'deferred'], to: 'held back' },
+  stop: { from: ['waiting', 'deferred'], to: 'stopped' },
+  'bounce notice': { from: ['accepted', 'uncertain'], to: 'bounced' },
+  seen: { from: ['uncertain'], to: 'accepted' },
+  'count as sent': { from: ['uncertain'], to: 'accepted' },
+  /** After a break of continuity: what was still to go out may have gone. */
+  'count all as sent': {
+    from: ['waiting', 'deferred', 'handing over', 'uncertain'],
+    to: 'accepted',
+  },
+  'send again': { from: ['uncertain'], to: 'waiting' },
+} as const satisfies Readonly<Record<string, Step>>;
+export type DeliveryStep = keyof typeof deliverySteps;
+
+/** The step that an answer of a mail server is. `sinceFirst`: since the first try, in milliseconds of reader time. */
+export function stepOf(answer: Answer, sinceFirst: number): DeliveryStep {
+  if (answer.kind === 'accepted') return 'accepted';
+  if (answer.kind === 'bounced') return 'refused';
+  return sinceFirst >= GIVE_UP_AFTER ? 'given up' : 'put off';
+}
+
+/** Whether a step leads on from a state: a late or doubled one changes nothing. */
+export const leadsOn = (step: DeliveryStep, from: DeliveryState): boolean =>
+  (deliverySteps[step].from as readonly DeliveryState[]).includes(from);
+
+/** To be handed over, now or later. */
+export const due: readonly DeliveryState[] = deliverySteps['handed over'].from;
 /** Sent is every letter that was tried. */
 export const tried: readonly DeliveryState[] = [
   'handing over',
@@ -89,12 +74,9 @@ export const tried: readonly DeliveryState[] = [
   'gave up',
   'uncertain',
 ];
+/** Still to be worked on. */
+export const unsettled: readonly DeliveryState[] = [...due, 'handing over'];
 /** Nothing more will happen by itself. */
-export const settled: readonly DeliveryState[] = [
-  'accepted',
-  'bounced',
-  'held back',
-  'stopped',
-  'gave up',
-  'uncertain',
-];
+export const settled: readonly DeliveryState[] = deliveryStates.filter(
+  (state) => !unsettled.includes(state),
+);

@@ -1,12 +1,16 @@
 export {
   GIVE_UP_AFTER,
   deliveryStates,
-  next,
+  deliverySteps,
+  due,
+  leadsOn,
   pauseAfter,
   settled,
+  stepOf,
   tried,
-  type DeliveryEvent,
+  unsettled,
   type DeliveryState,
+  type DeliveryStep,
 } from './delivery.js';
 export { bounceOf, readAnswer, type Answer, type BounceKind } from './answer.js';
 export {
