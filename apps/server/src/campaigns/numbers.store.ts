@@ -1,28 +1,61 @@
 // What each number of a campaign's results counts: the one place that says which deliveries it means. The number and
 // the list it opens into are both made of it.
-import { tried, type DeliveryState } from '@palabra/core/delivery';
+import { tried, type BounceKind, type DeliveryState } from '@palabra/core/delivery';
 import { resultNumbers, type ResultCounts, type ResultNumber } from '@palabra/core/results';
 import { sql, type SQL } from 'drizzle-orm';
 
 const inState = (...states: readonly DeliveryState[]): SQL =>
   sql`state in (${sql.raw(states.map((state) => `'${state}'`).join(', '))})`;
 
+/** Which number a delivery in a state counts in; `sent` and what its reader did are counted beside it. */
+const numberOfState: { readonly [S in DeliveryState]: ResultNumber } = {
+  waiting: 'waiting',
+  'handing over': 'waiting',
+  accepted: 'accepted',
+  deferred: 'deferred',
+  bounced: 'bounced',
+  'held back': 'heldBackLate',
+  stopped: 'stopped',
+  'gave up': 'gaveUp',
+  uncertain: 'uncertain',
+};
+
+const numberOfBounce: { readonly [B in BounceKind]: ResultNumber } = {
+  hard: 'bouncedHard',
+  soft: 'bouncedSoft',
+  policy: 'bouncedOther',
+  other: 'bouncedOther',
+};
+
+const keysWith = <K extends string>(
+  map: Readonly<Record<K, ResultNumber>>,
+  number: ResultNumber,
+): K[] => (Object.keys(map) as K[]).filter((key) => map[key] === number);
+
+const byState = (number: ResultNumber): SQL => inState(...keysWith(numberOfState, number));
+const byBounce = (number: ResultNumber): SQL =>
+  sql`state = 'bounced' and coalesce(bounce, 'other') in (${sql.raw(
+    keysWith(numberOfBounce, number)
+      .map((kind) => `'${kind}'`)
+      .join(', '),
+  )})`;
+
 /** Conditions on `deliveries`. */
 const meanings: { readonly [K in ResultNumber]: SQL } = {
   sent: inState(...tried),
-  accepted: inState('accepted'),
-  bounced: inState('bounced'),
-  bouncedHard: sql`state = 'bounced' and bounce = 'hard'`,
-  bouncedSoft: sql`state = 'bounced' and bounce = 'soft'`,
-  bouncedOther: sql`state = 'bounced' and coalesce(bounce, 'other') not in ('hard', 'soft')`,
+  accepted: byState('accepted'),
+  bounced: byState('bounced'),
+  bouncedHard: byBounce('bouncedHard'),
+  bouncedSoft: byBounce('bouncedSoft'),
+  bouncedOther: byBounce('bouncedOther'),
   complained: sql`complained_at is not null`,
   replied: sql`replied_at is not null`,
-  gaveUp: inState('gave up'),
-  deferred: inState('deferred'),
-  uncertain: inState('uncertain'),
-  stopped: inState('stopped'),
-  heldBackLate: inState('held back'),
-  waiting: inState('waiting', 'handing over'),
+  gaveUp: byState('gaveUp'),
+  deferred: byState('deferred'),
+  uncertain: byState('uncertain'),
+  stopped: byState('stopped'),
+  heldBackLate: byState('heldBackLate'),
+  waiting: byState('waiting'),
   opened: sql`first_opened_at is not null`,
   notOpened: sql`state = 'accepted' and first_opened_at is null`,
   clicked: sql`first_clicked_at is not null`,

@@ -1,5 +1,11 @@
 import type { HeldBackReason } from '@palabra/core/campaigns';
-import type { BounceKind, DeliveryState, Evidence, ReturnedKind } from '@palabra/core/delivery';
+import type {
+  BounceKind,
+  DeliveryState,
+  EventKind,
+  Evidence,
+  ReturnedKind,
+} from '@palabra/core/delivery';
 import { sql } from 'drizzle-orm';
 import {
   bigint,
@@ -67,18 +73,6 @@ export const deliveries = pgTable(
       .where(sql`first_clicked_at is not null`),
   ],
 );
-
-export type EventKind =
-  | 'opened'
-  | 'clicked'
-  | 'left'
-  | 'bounced'
-  | 'came back'
-  | 'complained'
-  | 'replied'
-  | 'replied by itself'
-  | 'chose topics'
-  | 'changed own data';
 
 /** What readers and mail servers did; only ever added to. */
 export const events = pgTable(

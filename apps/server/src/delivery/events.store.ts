@@ -3,7 +3,7 @@ import type { DeliveryState } from '@palabra/core/delivery';
 import { sql, type SQL } from 'drizzle-orm';
 import type { ResponseFact } from '../contacts/index.js';
 import { execute, type Db } from '../platform/database.js';
-import type { EventKind } from './delivery.table.js';
+import type { EventKind } from '@palabra/core/delivery';
 import type { DeliveryKey } from './facts.store.js';
 import { leadsOn, stateAfter } from './states.store.js';
 

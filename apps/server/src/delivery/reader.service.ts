@@ -6,6 +6,7 @@ import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { addressProblems, maskedAddress, oneLine, parseAddress } from '@palabra/core/contacts';
 import type { TokenBody } from '@palabra/core/delivery';
 import type { Clock } from '@palabra/core/kernel';
+import type { EventKind } from '@palabra/core/delivery';
 import { campaignStore } from '../campaigns/index.js';
 import {
   changeStore,
@@ -29,7 +30,7 @@ import { DAY, mayTry, type Limit } from '../platform/throttle.store.js';
 import { CLOCK, CONFIG } from '../platform/time.js';
 import { Upkeep } from '../platform/upkeep.js';
 import { delivery, markLeft } from './delivery.store.js';
-import type { EventKind, ReaderLinkKind } from './delivery.table.js';
+import type { ReaderLinkKind } from './delivery.table.js';
 import { addEvents } from './events.store.js';
 import { NotesService } from './notes.service.js';
 import type { ReaderData, ReaderTopic, Said, LetterView, OwnView } from './reader-pages.js';

@@ -4,7 +4,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { SortReturnedRequest } from '@palabra/contract/campaigns';
 import { oneLine, parseAddress } from '@palabra/core/contacts';
 import type { BounceKind, Returned } from '@palabra/core/delivery';
-import type { Clock } from '@palabra/core/kernel';
+import { unreachable, type Clock } from '@palabra/core/kernel';
 import type { Viewer } from '@palabra/core/office';
 import { campaignStore } from '../campaigns/index.js';
 import { ContactsService, countSent, putOnDoNotMail, recountBounces } from '../contacts/index.js';
@@ -14,7 +14,7 @@ import { notFound, Problem } from '../platform/problem.js';
 import { DAY, mayTry, type Limit } from '../platform/throttle.store.js';
 import { CLOCK } from '../platform/time.js';
 import { delivery, markLeft } from './delivery.store.js';
-import type { EventKind } from './delivery.table.js';
+import type { EventKind } from '@palabra/core/delivery';
 import { addEvents } from './events.store.js';
 import { ReturnedReader } from './returned.reader.js';
 import type { Envelope, ReadMessage } from './returned.reading.js';
@@ -243,6 +243,8 @@ export class ReturnedService {
       case 'delay':
       case 'unread':
         return;
+      default:
+        return unreachable(kind);
     }
     await campaignStore.factsChanged(tx, [campaignId]);
   }

@@ -1,6 +1,6 @@
 // What happened with one person, latest first.
-import type { TimelineEntry } from '@palabra/contract/contacts';
-import { useState } from 'react';
+import type { LetterKind, TimelineEntry } from '@palabra/contract/contacts';
+import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { useOffice } from '../office/OfficeContext';
 import { Empty, Ghost, Wrong } from '../ui/states';
@@ -87,62 +87,75 @@ function Entry({ entry }: { readonly entry: TimelineEntry }) {
       {entry.campaign.name}
     </Link>
   );
-  const machine = entry.machine && (
-    <span className="soft"> by a machine ({entry.machine}); not counted</span>
-  );
-  switch (entry.kind) {
-    case 'sent':
-      return <>Got {campaign}</>;
-    case 'opened':
-      return (
-        <>
-          Opened {campaign}
-          {machine}
-        </>
-      );
-    case 'clicked':
-      return (
-        <>
-          Clicked <b>“{entry.detail ?? 'a link'}”</b> in {campaign}
-          {machine}
-        </>
-      );
-    case 'left':
-      return <>Left after {campaign}</>;
-    case 'came back':
-      return <>Wants letters again, by the link in {campaign}</>;
-    case 'chose topics':
-      return <>Chose topics, by the link in {campaign}</>;
-    case 'changed own data':
-      return <>Corrected own data, by the link in {campaign}</>;
-    case 'complained':
-      return <>Complained about {campaign}</>;
-    case 'replied':
-      return <>Replied to {campaign}</>;
-    case 'replied by itself':
-      return (
-        <>
-          An automatic reply to {campaign}
-          <span className="soft">; not counted</span>
-        </>
-      );
-    case 'bounced':
-      return (
-        <>
-          {campaign} came back <span className="soft">{entry.detail}</span>
-        </>
-      );
-    case 'held back':
-      return (
-        <>
-          Held back from {campaign}: <span className="soft">{entry.detail}</span>
-        </>
-      );
-    default:
-      return (
-        <>
-          {campaign} is still under way <span className="soft">{entry.detail}</span>
-        </>
-      );
-  }
+  return letterWords[entry.kind]({
+    campaign,
+    detail: entry.detail,
+    machine: entry.machine && (
+      <span className="soft"> by a machine ({entry.machine}); not counted</span>
+    ),
+  });
 }
+
+interface Said {
+  readonly campaign: ReactNode;
+  readonly detail: string | null;
+  readonly machine: ReactNode;
+}
+
+const soft = (words: string | null): ReactNode => <span className="soft">{words}</span>;
+
+const letterWords: { readonly [K in LetterKind]: (said: Said) => ReactNode } = {
+  sent: ({ campaign }) => <>Got {campaign}</>,
+  opened: ({ campaign, machine }) => (
+    <>
+      Opened {campaign}
+      {machine}
+    </>
+  ),
+  clicked: ({ campaign, detail, machine }) => (
+    <>
+      Clicked <b>“{detail ?? 'a link'}”</b> in {campaign}
+      {machine}
+    </>
+  ),
+  left: ({ campaign }) => <>Left after {campaign}</>,
+  'came back': ({ campaign }) => <>Wants letters again, by the link in {campaign}</>,
+  'chose topics': ({ campaign }) => <>Chose topics, by the link in {campaign}</>,
+  'changed own data': ({ campaign }) => <>Corrected own data, by the link in {campaign}</>,
+  complained: ({ campaign }) => <>Complained about {campaign}</>,
+  replied: ({ campaign }) => <>Replied to {campaign}</>,
+  'replied by itself': ({ campaign }) => (
+    <>
+      An automatic reply to {campaign}
+      {soft('; not counted')}
+    </>
+  ),
+  bounced: ({ campaign, detail }) => (
+    <>
+      {campaign} came back {soft(detail)}
+    </>
+  ),
+  'held back': ({ campaign, detail }) => (
+    <>
+      Held back from {campaign}: {soft(detail)}
+    </>
+  ),
+  waiting: ({ campaign }) => <>{campaign} waits to go out</>,
+  'handing over': ({ campaign }) => <>{campaign} is being handed over</>,
+  deferred: ({ campaign, detail }) => (
+    <>
+      {campaign} was put off and is tried again {soft(detail)}
+    </>
+  ),
+  stopped: ({ campaign }) => <>{campaign} was stopped before it went out</>,
+  'gave up': ({ campaign, detail }) => (
+    <>
+      {campaign} was given up after several tries {soft(detail)}
+    </>
+  ),
+  uncertain: ({ campaign, detail }) => (
+    <>
+      Nobody knows whether {campaign} arrived {soft(detail)}
+    </>
+  ),
+};

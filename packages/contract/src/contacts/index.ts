@@ -1,3 +1,4 @@
+import type { DeliveryState, EventKind } from '@palabra/core/delivery';
 import {
   parseTagName,
   permissionKinds,
@@ -208,20 +209,8 @@ export interface PlaceReply {
   readonly next: number | null;
 }
 
-export type LetterKind =
-  | 'sent'
-  | 'opened'
-  | 'clicked'
-  | 'left'
-  | 'bounced'
-  | 'held back'
-  | 'waiting'
-  | 'came back'
-  | 'complained'
-  | 'replied'
-  | 'replied by itself'
-  | 'chose topics'
-  | 'changed own data';
+/** What became of a letter to somebody, and what they did with it; `sent` is one that arrived, even if it came back later. */
+export type LetterKind = 'sent' | Exclude<DeliveryState, 'accepted'> | EventKind;
 
 export type TimelineEntry = { readonly key: string; readonly at: Moment } & (
   | {

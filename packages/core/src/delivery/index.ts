@@ -12,6 +12,7 @@ export {
   type DeliveryState,
   type DeliveryStep,
 } from './delivery.js';
+export { eventKinds, type EventKind } from './events.js';
 export { bounceOf, readAnswer, type Answer, type BounceKind } from './answer.js';
 export {
   evidences,
