@@ -1,6 +1,6 @@
 // The first visit of a new office, and what a manager and a member see.
 import { spawn, type ChildProcess } from 'node:child_process';
-import { cpSync, rmSync } from 'node:fs';
+import { cpSync, existsSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect, test, type Page } from '@playwright/test';
@@ -16,10 +16,12 @@ test.describe('a new office', () => {
   const address = `http://localhost:${PORT}`;
   let running: ChildProcess;
   let code = '';
-  const start = async (data: string): Promise<void> => {
-    running = spawn(process.execPath, ['scripts/run.mjs', '--port', String(PORT)], {
+  let data = directory;
+  const start = async (place: string): Promise<void> => {
+    data = place;
+    running = spawn('npm', ['start', '--', '--port', String(PORT)], {
       cwd: root,
-      env: { ...process.env, DATA_DIR: data },
+      env: { ...process.env, DATA_DIR: place },
       stdio: ['ignore', 'pipe', 'inherit'],
     });
     await new Promise<void>((resolve, reject) => {
@@ -32,10 +34,20 @@ test.describe('a new office', () => {
       running.once('exit', () => reject(new Error('the office did not start')));
     });
   };
+  /** As a service manager ends it: npm gets the signal and goes, and nothing of what it started stays behind. */
   const stop = async (): Promise<void> => {
-    const gone = new Promise((resolve) => running.once('exit', resolve));
     running.kill('SIGTERM');
-    await gone;
+    await expect
+      .poll(
+        () =>
+          fetch(`${address}/api/health`).then(
+            () => 'there',
+            () => 'gone',
+          ),
+        { timeout: 30_000 },
+      )
+      .toBe('gone');
+    await expect.poll(() => existsSync(join(data, 'data', 'palabra.socket'))).toBe(false);
   };
   test.beforeAll(async () => {
     for (const place of [directory, moved]) rmSync(place, { recursive: true, force: true });

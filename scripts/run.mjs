@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { build, root } from './build.mjs';
 import { base, contacts, dataDir, demo, option, stop } from './places.mjs';
 import { needNode, needPackages } from './setup.mjs';
+import { whenAbandoned } from './parents.mjs';
 
 if (!/^\d+$/.test(contacts) || Number(contacts) < 100 || Number(contacts) > 2_000_000)
   stop('--contacts takes a number from 100 to 2000000.');
@@ -67,6 +68,8 @@ async function stopAll(code) {
 }
 process.on('SIGINT', () => void stopAll(0));
 process.on('SIGTERM', () => void stopAll(0));
+// npm ends at a signal and leaves its script running, with a shell between the two: whoever started us is watched.
+whenAbandoned(() => void stopAll(0));
 
 const publicUrl = process.env.PUBLIC_URL ?? `http://localhost:${port}`;
 const outsideWeb = process.env.OUTSIDE_WEB_PORT ?? '4680';

@@ -8,12 +8,16 @@ export type ChildMessage = { readonly ready: true } | { readonly failed: string 
 
 const [directory = '', socketPath = '', fsync = 'on'] = process.argv.slice(2);
 
+/** To whoever started this; gone, they have nothing to be told. */
 const tell = (message: ChildMessage): void => {
-  process.send?.(message);
+  if (process.connected) process.send?.(message, undefined, undefined, () => undefined);
 };
 
 async function main(): Promise<void> {
   keepToOneself();
+  // Nothing is open yet that would have to be closed.
+  const giveUp = (): never => process.exit(1);
+  process.on('disconnect', giveUp);
   ownDirectory(directory);
   const release = await lockDirectory(directory);
   const database = await openDatabase({ directory: `${directory}/pg`, fsync: fsync === 'on' });
@@ -30,7 +34,9 @@ async function main(): Promise<void> {
     release();
     process.exit(0);
   };
+  process.off('disconnect', giveUp);
   process.on('disconnect', () => void stop());
+  if (!process.connected) return stop();
   process.on('message', (message) => {
     if (message === 'stop') void stop();
   });

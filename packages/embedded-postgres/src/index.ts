@@ -110,6 +110,17 @@ export async function startEmbedded({
     }
   };
 
+  /** Ends the child; it writes out what it has first. */
+  const end = async (): Promise<void> => {
+    const running = child;
+    if (!running || running.exitCode !== null || running.signalCode !== null) return;
+    const gone = new Promise<void>((resolve) => running.once('exit', () => resolve()));
+    if (running.connected) running.send('stop');
+    const hard = setTimeout(() => running.kill('SIGKILL'), 15_000);
+    await gone;
+    clearTimeout(hard);
+  };
+
   try {
     await launch();
   } catch (error) {
@@ -125,14 +136,7 @@ export async function startEmbedded({
     pid: () => child?.pid,
     stop: async () => {
       stopping = true;
-      const running = child;
-      if (running && running.exitCode === null && running.signalCode === null) {
-        const gone = new Promise<void>((resolve) => running.once('exit', () => resolve()));
-        if (running.connected) running.send('stop');
-        const hard = setTimeout(() => running.kill('SIGKILL'), 15_000);
-        await gone;
-        clearTimeout(hard);
-      }
+      await end();
       rmSync(join(directory, SOCKET_NOTE), { force: true });
       rmSync(sockets, { recursive: true, force: true });
     },
