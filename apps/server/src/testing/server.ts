@@ -87,7 +87,7 @@ export async function startTestServer(
   const signIn = async (address: string): Promise<string> =>
     cookieOf(await call('POST', '/api/session', { address, password: PASSWORD }, { cookie: '' }));
 
-  if (isSetUp && !on) {
+  if (isSetUp && running.setUpCode !== undefined) {
     const setUp = await call('POST', '/api/setup', {
       code: running.setUpCode,
       officeName: 'Garden',
