@@ -1,5 +1,6 @@
 // The database: embedded or a server, the same code. Everything outside a transaction goes through
 // `db`; inside one, only through the transaction's own handle.
+import { AsyncLocalStorage } from 'node:async_hooks';
 import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -96,6 +97,18 @@ export function isPassing(error: unknown): boolean {
   );
 }
 
+const TRIES = 3;
+
+/** A deadlock or a serialisation failure: nothing of the transaction is there. */
+function isRolledBackByServer(error: unknown): boolean {
+  const { code, cause } = (error ?? {}) as { code?: string; cause?: unknown };
+  return (
+    code === '40P01' ||
+    code === '40001' ||
+    (cause !== undefined && cause !== error && isRolledBackByServer(cause))
+  );
+}
+
 const PATIENCE_MS = 60_000;
 
 /** Tries again as long as the trouble passes. Only for work that may be done twice: whether the last try was committed is not known. */
@@ -111,12 +124,24 @@ export async function patiently<T>(work: () => Promise<T>): Promise<T> {
   }
 }
 
+/** Marks what runs inside a transaction, in tests and development: there the root handle would wait for itself, for ever. */
+const inside =
+  process.env['NODE_ENV'] === 'test' || process.env['NODE_ENV'] === 'development'
+    ? new AsyncLocalStorage<{ isOver: boolean }>()
+    : undefined;
+
+function refuseInside(): void {
+  if (inside?.getStore()?.isOver === false)
+    throw new Error('the root handle was used inside a transaction: use the transaction’s own');
+}
+
 const READS = /^\s*select\b/i;
 
 /** Reads in flight when the database restarts are tried once more; writes are answered 503 by the filter. */
 class PatientPool extends pg.Pool {
   // The signature of pg's query has a dozen overloads; all of them pass through unchanged.
   override query = ((...args: unknown[]) => {
+    refuseInside();
     const run = (): Promise<unknown> =>
       (pg.Pool.prototype.query as (...args: unknown[]) => Promise<unknown>).apply(this, args);
     const first = args[0] as string | { text?: string };
@@ -168,16 +193,35 @@ export class Database {
     return this.pool.query<Row>({ name, text, values: fillPlaceholders([...params], values) });
   }
 
-  /** Runs `work` in a transaction on a connection of its own, which goes back to the pool whatever happens. */
+  /**
+   * Runs `work` in a transaction on a connection of its own, which goes back to the pool whatever happens. A server
+   * may end it to break a deadlock; then it is done again from the beginning, so that `work` must change nothing else.
+   */
   async transaction<T>(work: (tx: Transaction) => Promise<T>): Promise<T> {
+    refuseInside();
+    for (let left = TRIES - 1; ; left--) {
+      try {
+        return await this.tryTransaction(work);
+      } catch (error) {
+        if (left === 0 || !isRolledBackByServer(error)) throw error;
+        await new Promise((resolve) => setTimeout(resolve, 20 + Math.random() * 80));
+      }
+    }
+  }
+
+  private async tryTransaction<T>(work: (tx: Transaction) => Promise<T>): Promise<T> {
     const client = await this.pool.connect();
     let broken: Error | undefined;
+    const mark = { isOver: false };
     try {
-      return await drizzle(client, { casing: 'snake_case' }).transaction(work);
+      const run = (): Promise<T> => drizzle(client, { casing: 'snake_case' }).transaction(work);
+      return await (inside ? inside.run(mark, run) : run());
     } catch (error) {
       if (isConnectionLost(error)) broken = error as Error;
       throw error;
     } finally {
+      // What was begun inside and goes on behind it may use any handle.
+      mark.isOver = true;
       client.release(broken);
     }
   }
