@@ -42,6 +42,13 @@ const lists: readonly Closed[] = [
     missedAt: ['apps/server/src/segments/facts.store.ts'],
   },
   {
+    list: 'sets of people',
+    file: 'packages/core/src/contacts/people.ts',
+    add: ["  change: '' | 'left-alone';", "  change: '' | 'left-alone';\n  fixtureSet: '';"],
+    fixture: 'fixtureSet',
+    missedAt: ['packages/core/src/contacts/people.ts'],
+  },
+  {
     list: 'blocks',
     file: 'packages/core/src/letters/blocks/index.ts',
     add: [

@@ -2,6 +2,7 @@
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import type { CampaignRequest, NewCampaignRequest, TallyReply } from '@palabra/contract/campaigns';
 import {
+  whoKey,
   agree,
   backToDraft,
   checkCampaign,
@@ -20,7 +21,7 @@ import {
   type Who,
   type WhoRef,
 } from '@palabra/core/campaigns';
-import { oneLine, peopleRef } from '@palabra/core/contacts';
+import { oneLine } from '@palabra/core/contacts';
 import type { Clock, Result } from '@palabra/core/kernel';
 import {
   PeopleSets,
@@ -77,7 +78,7 @@ export class CampaignsService implements OnModuleInit {
   ) {}
 
   onModuleInit(): void {
-    this.sets.register('campaign', ({ id, part }) => this.people(id, part));
+    this.sets.register('campaign', 'of the office', ({ id, part }) => this.people(id, part));
   }
 
   /** Which people a number of a campaign stands for: before the recipients are written by rule, afterwards by the rows. */
@@ -92,7 +93,6 @@ export class CampaignsService implements OnModuleInit {
         title: `${partWords(part)} “${campaign.name}”`,
         among,
         isRecord: campaign.fixedAt !== null,
-        isShared: true,
       }
     );
   }
@@ -221,7 +221,7 @@ export class CampaignsService implements OnModuleInit {
     const counts: Record<string, number> = {};
     for (const ref of [...who.to, ...who.notTo]) {
       const { to } = await this.bind({ to: [ref], notTo: [] }, null);
-      counts[peopleRef(ref.kind, ref.id)] = await peopleStore.countLiving(this.database.db, to);
+      counts[whoKey(ref)] = await peopleStore.countLiving(this.database.db, to);
     }
     return counts;
   }
@@ -302,7 +302,7 @@ export class CampaignsService implements OnModuleInit {
         ref.kind === 'tag'
           ? await vocabularyStore.tagById(this.database.db, ref.id)
           : await segmentById(this.database.db, ref.id);
-      names[peopleRef(ref.kind, ref.id)] = found
+      names[whoKey(ref)] = found
         ? { name: found.name, gone: false }
         : { name: `a ${ref.kind} that was deleted`, gone: true };
     }

@@ -39,7 +39,7 @@ export class ContactsModule implements OnModuleInit {
           FORGET,
         )) === FORGET,
     );
-    this.sets.register('change', async ({ id, part }, viewer) => {
+    this.sets.register('change', 'of whoever asks', async ({ id, part }, viewer) => {
       const set = await changeSetById(this.database.db, id);
       if (set && !seesEverybody(viewer.role) && set.userId !== viewer.userId) return undefined;
       if (!set || part === '')
@@ -53,7 +53,7 @@ export class ContactsModule implements OnModuleInit {
         : undefined;
     });
     // `refused.N`: people who were refused at least so often in a row.
-    this.sets.register('refused', ({ id: times, part }) =>
+    this.sets.register('refused', 'of whoever asks', ({ id: times, part }) =>
       Promise.resolve(
         part === ''
           ? {
@@ -63,7 +63,7 @@ export class ContactsModule implements OnModuleInit {
           : undefined,
       ),
     );
-    this.sets.register('tag', async ({ id }) => {
+    this.sets.register('tag', 'of whoever asks', async ({ id }) => {
       const tag = await tagById(this.database.db, id);
       return tag && { title: `tagged “${tag.name}”`, among: tagged(id) };
     });

@@ -1,6 +1,11 @@
 // "Every number opens": other capabilities say here which people their numbers stand for.
-import { Injectable } from '@nestjs/common';
-import { parsePeopleRef, type PeopleRef } from '@palabra/core/contacts';
+import { Injectable, type OnApplicationBootstrap } from '@nestjs/common';
+import {
+  parsePeopleRef,
+  peopleKinds,
+  type PeopleKind,
+  type PeopleRef,
+} from '@palabra/core/contacts';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
 import type { SQL } from 'drizzle-orm';
 import type { PeopleFilter } from '@palabra/contract/contacts';
@@ -24,9 +29,10 @@ export interface PeopleSet {
   readonly among: SQL;
   /** Whether it is about what happened, so that its number counts people who were deleted since. */
   readonly isRecord?: boolean;
-  /** Whether others defined it for all of the office: then a member may know how many people of colleagues are in it. */
-  readonly isShared?: boolean;
 }
+
+/** Whether others define these sets for all of the office: then a member may know how many people of colleagues are in one. */
+export type PeopleScope = 'of the office' | 'of whoever asks';
 
 export type PeopleSetResolver = (ref: PeopleRef, viewer: Viewer) => Promise<PeopleSet | undefined>;
 
@@ -42,19 +48,32 @@ export interface ResolvedPeople {
   readonly pool: number | undefined;
 }
 
+interface Registered {
+  readonly scope: PeopleScope;
+  readonly resolve: PeopleSetResolver;
+}
+
 @Injectable()
-export class PeopleSets {
-  private readonly resolvers = new Map<string, PeopleSetResolver>();
+export class PeopleSets implements OnApplicationBootstrap {
+  private readonly registered = new Map<PeopleKind, Registered>();
 
   constructor(private readonly database: Database) {}
 
-  register(kind: string, resolver: PeopleSetResolver): void {
-    this.resolvers.set(kind, resolver);
+  /** Whoever owns a kind of set says what its parts mean, and whom a number of it may tell of. */
+  register(kind: PeopleKind, scope: PeopleScope, resolve: PeopleSetResolver): void {
+    this.registered.set(kind, { scope, resolve });
+  }
+
+  onApplicationBootstrap(): void {
+    const missing = peopleKinds.filter((kind) => !this.registered.has(kind));
+    if (missing.length > 0)
+      throw new Error(`nobody says who is in these sets of people: ${missing.join(', ')}`);
   }
 
   async resolve(filter: PeopleFilter, viewer: Viewer): Promise<ResolvedPeople> {
     const conditions: SQL[] = [];
-    const set = filter.of ? await this.named(filter.of, viewer) : undefined;
+    const named = filter.of ? await this.named(filter.of, viewer) : undefined;
+    const set = named?.set;
     if (set) conditions.push(set.among);
     const pool = filter.pool ?? (filter.of ? undefined : (await housePool(this.database.db)).id);
     if (pool !== undefined) conditions.push(inPool(pool));
@@ -68,7 +87,8 @@ export class PeopleSets {
       filter.tag !== undefined ||
       filter.standing !== undefined ||
       Boolean(filter.q);
-    const mayCount = seesEverybody(viewer.role) || (set?.isShared === true && !isNarrowed);
+    const mayCount =
+      seesEverybody(viewer.role) || (named?.scope === 'of the office' && !isNarrowed);
     return {
       title: set?.title ?? null,
       all: mayCount ? all : undefined,
@@ -78,10 +98,14 @@ export class PeopleSets {
     };
   }
 
-  private async named(text: string, viewer: Viewer): Promise<PeopleSet> {
+  private async named(
+    text: string,
+    viewer: Viewer,
+  ): Promise<{ readonly set: PeopleSet; readonly scope: PeopleScope }> {
     const ref = parsePeopleRef(text);
-    const set = ref && (await this.resolvers.get(ref.kind)?.(ref, viewer));
+    const owner = ref && this.registered.get(ref.kind);
+    const set = owner && (await owner.resolve(ref, viewer));
     if (!set) throw new Problem(404, 'This set of people is not there any more.');
-    return set;
+    return { set, scope: owner.scope };
   }
 }

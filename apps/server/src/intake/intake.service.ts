@@ -78,7 +78,7 @@ export class IntakeService implements OnModuleInit {
         if (found) await this.end(found, 'cancelled');
       },
     });
-    this.sets.register('import', async ({ id, part }, viewer) => {
+    this.sets.register('import', 'of whoever asks', async ({ id, part }, viewer) => {
       const found = (
         await store.importById(
           this.database.db,

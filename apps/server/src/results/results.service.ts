@@ -28,7 +28,7 @@ export class ResultsService implements OnModuleInit {
 
   onModuleInit(): void {
     // `since.DAYS.what`: people to whom something happened in the last days.
-    this.sets.register('since', async ({ id: days, part }) => {
+    this.sets.register('since', 'of whoever asks', async ({ id: days, part }) => {
       const from = this.ago(days);
       const within = days === 1 ? 'since yesterday' : `in the last ${days} days`;
       if (part === 'came-in') return { title: `came in ${within}`, among: store.cameInSince(from) };

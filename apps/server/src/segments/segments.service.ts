@@ -74,14 +74,13 @@ export class SegmentsService implements OnModuleInit {
 
   onModuleInit(): void {
     // `segment.4`, what is left after its first parts (`segment.4.upto-2`), or one condition alone (`segment.4.only-1-0`).
-    this.sets.register('segment', async ({ id, part }) => {
+    this.sets.register('segment', 'of the office', async ({ id, part }) => {
       const segment = await store.segmentById(this.database.db, id);
       if (!segment || part === '')
         return (
           segment && {
             title: segment.name,
             among: (await this.bind(segment)).people,
-            isShared: true,
           }
         );
       const root = nodeOf(segment.rule.root, part);
@@ -89,7 +88,6 @@ export class SegmentsService implements OnModuleInit {
         root && {
           title: `sifted in part by “${segment.name}”`,
           among: (await this.bind({ ...segment, rule: { v: 1, root } })).people,
-          isShared: true,
         }
       );
     });

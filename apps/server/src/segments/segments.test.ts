@@ -1,5 +1,4 @@
 // What a segment says of itself over HTTP: its count, its parts and the reasons agree with one another.
-import { peopleRef } from '@palabra/core/contacts';
 import { importPeople } from '../testing/round.js';
 import { PASSWORD, startTestServer, type TestServer } from '../testing/server.js';
 
@@ -62,7 +61,7 @@ it('opens into just the people it counts, whole and in part', async () => {
   const { left, alone } = await ask('/api/segments/strain', { pool: POOL, rule: given });
   expect(alone).toEqual({ 0: 10, 1: 11 });
   expect(left).toEqual([10, (await sift(given)).count]);
-  expect(await behind(peopleRef('segment', id))).toBe(left[1]);
+  expect(await behind(`segment.${id}`)).toBe(left[1]);
   expect(await behind(`segment.${id}.upto-1`)).toBe(left[0]);
   expect(await behind(`segment.${id}.only-1`)).toBe(alone[1]);
   expect((await server.call('GET', `/api/people?of=segment.${id}.only-7`)).status).toBe(404);

@@ -1,7 +1,7 @@
 // The first screen: what goes out next, what came back, what needs a hand.
 import { Button } from '@mantine/core';
 import { wentOut } from '@palabra/core/campaigns';
-import { peopleRef } from '@palabra/core/contacts';
+import type { PeopleParts } from '@palabra/core/contacts';
 import { rateText } from '@palabra/core/results';
 import { Link, useNavigate } from 'react-router';
 import {
@@ -102,11 +102,7 @@ function GoesNext() {
               </Link>{' '}
               {one.receives !== null && one.status !== 'draft' ? (
                 <span className="soft">
-                  to{' '}
-                  <Num
-                    value={one.receives}
-                    to={peoplePath(peopleRef('campaign', one.id, 'receives'))}
-                  />
+                  to <Num value={one.receives} to={peoplePath(`campaign.${one.id}.receives`)} />
                 </span>
               ) : (
                 <span className="soft">{one.subject}</span>
@@ -136,7 +132,8 @@ function CameBack() {
       <ul className="rows">
         {results.data?.length === 0 && <li className="soft">Nothing has gone out yet.</li>}
         {results.data?.map((one) => {
-          const of = (part: string): string => peoplePath(peopleRef('campaign', one.id, part));
+          const of = (part: PeopleParts['campaign']): string =>
+            peoplePath(`campaign.${one.id}.${part}`);
           return (
             <li key={one.id}>
               <span className="when">{day(office.timeZone, one.startedAt)}</span>
@@ -235,7 +232,7 @@ function DeskMargin() {
   const standstills = useStandstillsQuery(undefined, { skip: !seesAll, ...fresh });
   const returned = useReturnedQuery({ open: 'yes' }, { skip: !seesAll, ...fresh });
   const refused = useSummaryQuery(
-    { of: peopleRef('refused', Math.max(1, office.unreadBounceLimit)) },
+    { of: `refused.${Math.max(1, office.unreadBounceLimit)}` },
     { skip: !seesAll || office.unreadBounceLimit === 0, refetchOnMountOrArgChange: 30 },
   );
   const house = useSummaryQuery({}, { refetchOnMountOrArgChange: 30 });
@@ -282,7 +279,7 @@ function DeskMargin() {
       ? [
           {
             key: 'refused',
-            to: peoplePath(peopleRef('refused', office.unreadBounceLimit)),
+            to: peoplePath(`refused.${office.unreadBounceLimit}`),
             strong: `${count(refused.data?.total ?? 0)} ${refused.data?.total === 1 ? 'person' : 'people'}`,
             rest: `refused ${count(office.unreadBounceLimit)} times in a row, for reasons nobody could read.`,
           },

@@ -2,7 +2,7 @@
 import { Button } from '@mantine/core';
 import type { CampaignReply, ProgressReply } from '@palabra/contract/campaigns';
 import { heldBackWords, noneHeldBack, wentOut, type HeldBackReason } from '@palabra/core/campaigns';
-import { peopleRef } from '@palabra/core/contacts';
+import { type PeopleParts } from '@palabra/core/contacts';
 import { useEffect, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { Link, useNavigate } from 'react-router';
@@ -70,7 +70,8 @@ export function CampaignUnderWay({ campaign }: { readonly campaign: CampaignRepl
       .unwrap()
       .catch((reason: unknown) => setError(problemOf(reason).detail));
   };
-  const to = (part: string): string => peoplePath(peopleRef('campaign', campaign.id, part));
+  const to = (part: PeopleParts['campaign']): string =>
+    peoplePath(`campaign.${campaign.id}.${part}`);
   const trouble = live?.trouble ?? campaign.trouble;
   const seesAll = useSeesEverybody();
   const standstills = useStandstillsQuery(undefined, {

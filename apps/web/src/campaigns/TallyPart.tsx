@@ -1,5 +1,5 @@
 import { heldBackWords, partOfReason, shownReasons, type Tally } from '@palabra/core/campaigns';
-import { peopleRef } from '@palabra/core/contacts';
+import { type PeopleParts } from '@palabra/core/contacts';
 import { peoplePath, Sum } from '../ui/numbers';
 import { MarginPart } from '../ui/Page';
 
@@ -13,7 +13,7 @@ export function TallyPart({
   readonly tally: Tally;
   readonly done?: boolean;
 }) {
-  const to = (part: string): string => peoplePath(peopleRef('campaign', campaign, part));
+  const to = (part: PeopleParts['campaign']): string => peoplePath(`campaign.${campaign}.${part}`);
   return (
     <MarginPart title="Tally">
       <Sum

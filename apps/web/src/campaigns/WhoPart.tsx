@@ -1,7 +1,7 @@
 // To whom and not to whom: segments and tags as chips with their count.
 import { Popover } from '@mantine/core';
-import { sameWho, type Who, type WhoRef } from '@palabra/core/campaigns';
-import { peopleRef, searchKey } from '@palabra/core/contacts';
+import { whoKey, sameWho, type Who, type WhoRef } from '@palabra/core/campaigns';
+import { searchKey } from '@palabra/core/contacts';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { useVocabularyQuery } from '../contacts/contacts.api';
@@ -53,7 +53,7 @@ function WhoLine({ label, add, refs, names, counts, disabled, onChange }: WhoLin
     (ref.kind === 'segment'
       ? segments?.find(({ id }) => id === ref.id)?.name
       : vocabulary?.tags.find(({ id }) => id === ref.id)?.name) ??
-    names[peopleRef(ref.kind, ref.id)]?.name ??
+    names[whoKey(ref)]?.name ??
     '…';
   const choices: WhoRef[] = [
     ...(segments ?? []).map(({ id }): WhoRef => ({ kind: 'segment', id })),
@@ -71,7 +71,7 @@ function WhoLine({ label, add, refs, names, counts, disabled, onChange }: WhoLin
     <div className="sheet-line">
       <span className="label">{label}</span>
       {refs.map((ref) => {
-        const key = peopleRef(ref.kind, ref.id);
+        const key = whoKey(ref);
         const own = counts[key];
         return (
           <span className="chip" key={key}>
@@ -91,7 +91,11 @@ function WhoLine({ label, add, refs, names, counts, disabled, onChange }: WhoLin
               ) : (
                 <Num
                   value={own}
-                  to={ref.kind === 'segment' ? peoplePath(key) : `/contacts?tag=${ref.id}`}
+                  to={
+                    ref.kind === 'segment'
+                      ? peoplePath(`segment.${ref.id}`)
+                      : `/contacts?tag=${ref.id}`
+                  }
                   label={`in ${nameOf(ref)}`}
                 />
               )}
@@ -135,7 +139,7 @@ function WhoLine({ label, add, refs, names, counts, disabled, onChange }: WhoLin
               tabIndex={-1}
             >
               {choices.map((ref) => (
-                <li key={peopleRef(ref.kind, ref.id)} style={{ padding: '3px 0' }}>
+                <li key={whoKey(ref)} style={{ padding: '3px 0' }}>
                   <button
                     type="button"
                     className="act"

@@ -1,6 +1,7 @@
 // One import: look at the columns, start, watch, and see what it did.
 import { Button } from '@mantine/core';
 import type { ImportReply } from '@palabra/contract/intake';
+import type { PeopleParts } from '@palabra/core/contacts';
 import { useEffect, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { useParams } from 'react-router';
@@ -89,7 +90,8 @@ function ImportResult({ found }: { readonly found: ImportReply }) {
     refetchOnMountOrArgChange: true,
   });
   const [wrong, setWrong] = useState<string>();
-  const of = (part: string): string => peoplePath(`import.${data.id}.${part}`);
+  const of = (part: Exclude<PeopleParts['import'], ''>): string =>
+    peoplePath(`import.${data.id}.${part}`);
   const back = async (): Promise<void> => {
     try {
       await takeBack(data.id).unwrap();

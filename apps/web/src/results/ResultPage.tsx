@@ -2,7 +2,7 @@
 import { Button } from '@mantine/core';
 import type { ResultReply } from '@palabra/contract/results';
 import { heldBackReasons } from '@palabra/core/campaigns';
-import { peopleRef } from '@palabra/core/contacts';
+import { type PeopleParts } from '@palabra/core/contacts';
 import {
   figures,
   rateText,
@@ -49,7 +49,7 @@ export function ResultPage() {
       </Page>
     );
   }
-  const to = (part: string): string => peoplePath(peopleRef('campaign', id, part));
+  const to: To = (part) => peoplePath(`campaign.${id}.${part}`);
   const sameDay =
     data.startedAt &&
     data.finishedAt &&
@@ -102,7 +102,7 @@ export function ResultPage() {
   );
 }
 
-type To = (part: string) => string;
+type To = (part: PeopleParts['campaign']) => string;
 
 function Figures({ data, to }: { readonly data: ResultReply; readonly to: To }) {
   const all = figures(data.counts);

@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core';
 import type { ResultLine } from '@palabra/contract/results';
 import { rateText } from '@palabra/core/results';
-import { peopleRef } from '@palabra/core/contacts';
+import { type PeopleParts } from '@palabra/core/contacts';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { useOffice } from '../office/OfficeContext';
@@ -59,8 +59,8 @@ export function ResultsPage() {
 
 function ResultTable({ rows }: { readonly rows: readonly ResultLine[] }) {
   const { office } = useOffice();
-  const of = (row: ResultLine, part: string): string =>
-    peoplePath(peopleRef('campaign', row.id, part));
+  const of = (row: ResultLine, part: PeopleParts['campaign']): string =>
+    peoplePath(`campaign.${row.id}.${part}`);
   return (
     <table className="people numbers">
       <colgroup>

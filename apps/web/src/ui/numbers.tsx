@@ -1,4 +1,5 @@
 // Numbers that open, sums, and bars beside them.
+import type { PeopleName } from '@palabra/core/contacts';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 
@@ -22,7 +23,7 @@ export function Num({
   );
 }
 
-export const peoplePath = (of: string): string => `/contacts?of=${encodeURIComponent(of)}`;
+export const peoplePath = (of: PeopleName): string => `/contacts?of=${encodeURIComponent(of)}`;
 
 export interface SumLine {
   readonly label: ReactNode;

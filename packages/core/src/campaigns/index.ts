@@ -36,6 +36,7 @@ export {
   nobodyYet,
   parseWho,
   sameWho,
+  whoKey,
   whoKinds,
   type Who,
   type WhoKind,

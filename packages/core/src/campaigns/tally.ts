@@ -48,8 +48,14 @@ export const heldBackWords = {
 export type HeldBackReason = keyof typeof heldBackWords;
 export const heldBackReasons = Object.keys(heldBackWords) as readonly HeldBackReason[];
 
+/** Blanks as hyphens. */
+export type Dashed<T extends string> = T extends `${infer Word} ${infer Rest}`
+  ? `${Word}-${Dashed<Rest>}`
+  : T;
+
 /** A reason as the part of an address that names the list behind its line. */
-export const partOfReason = (reason: HeldBackReason): string => reason.replaceAll(' ', '-');
+export const partOfReason = (reason: HeldBackReason): Dashed<HeldBackReason> =>
+  reason.replaceAll(' ', '-') as Dashed<HeldBackReason>;
 export const reasonOfPart = (part: string): HeldBackReason | undefined =>
   heldBackReasons.find((reason) => partOfReason(reason) === part);
 

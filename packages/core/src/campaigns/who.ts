@@ -14,6 +14,9 @@ export interface Who {
   readonly notTo: readonly WhoRef[];
 }
 
+/** A segment or tag as a key of a table of them. */
+export const whoKey = ({ kind, id }: WhoRef): string => `${kind}.${id}`;
+
 export const nobodyYet: Who = { to: [], notTo: [] };
 
 export const sameWho = (a: WhoRef, b: WhoRef): boolean => a.kind === b.kind && a.id === b.id;

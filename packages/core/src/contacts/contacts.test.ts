@@ -12,11 +12,11 @@ import {
   parseDay,
   parseFieldValue,
   parsePeopleRef,
-  peopleRef,
   searchKey,
   searchWords,
   tagKey,
   type Field,
+  type PeopleName,
 } from './index.js';
 
 describe('search keys', () => {
@@ -191,18 +191,23 @@ describe('field values', () => {
 
 describe('names of sets of people', () => {
   it('come back as they were', () => {
-    expect(parsePeopleRef(peopleRef('campaign', 12, 'opened'))).toEqual({
+    expect(parsePeopleRef('campaign.12.opened' satisfies PeopleName)).toEqual({
       kind: 'campaign',
       id: 12,
       part: 'opened',
     });
-    expect(parsePeopleRef(peopleRef('segment', 4))).toEqual({ kind: 'segment', id: 4, part: '' });
+    expect(parsePeopleRef('segment.4' satisfies PeopleName)).toEqual({
+      kind: 'segment',
+      id: 4,
+      part: '',
+    });
   });
   it.each([
     '',
     'campaign',
     'campaign.0',
     'campaign.x',
+    'nobody.1',
     'Campaign.1',
     'campaign.1.',
     'a.1.b.c',

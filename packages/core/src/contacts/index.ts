@@ -50,7 +50,15 @@ export {
   type PoolKind,
   type Standing,
 } from './mail.js';
-export { parsePeopleRef, peopleRef, searchWords, type PeopleRef } from './people.js';
+export {
+  parsePeopleRef,
+  peopleKinds,
+  searchWords,
+  type PeopleKind,
+  type PeopleName,
+  type PeopleParts,
+  type PeopleRef,
+} from './people.js';
 import type { Id } from '../kernel/index.js';
 export type ContactId = Id<'Contact'>;
 export type TagId = Id<'Tag'>;

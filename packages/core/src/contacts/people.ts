@@ -1,23 +1,62 @@
 // "Every number opens": the name of a set of people, short enough for an address bar.
+import type { Dashed, HeldBackReason } from '../campaigns/tally.js';
+import type { ResultNumber, resultNumbers } from '../results/index.js';
 import { asciiForm } from './address.js';
 
-/**
- * A set of people by name: `segment.4`, `campaign.12.opened`, `import.3.new`. What the parts mean
- * is decided by the capability that owns the first word.
- */
+/** Every kind of set, and what its parts may be; '' is the whole of it. Who owns a kind says what its parts mean. */
+export interface PeopleParts {
+  segment: '' | `upto-${number}` | `only-${string}`;
+  campaign:
+    | 'matched'
+    | 'held-back'
+    | 'receives'
+    | Dashed<HeldBackReason>
+    | (typeof resultNumbers)[ResultNumber]['part']
+    | `link-${number}`;
+  change: '' | 'left-alone';
+  tag: '';
+  import: '' | 'new' | 'changed' | 'unchanged' | 'elsewhere' | 'would-go' | 'would-stay';
+  /** The number is of days. */
+  since: 'came-in' | 'left' | 'hard-bounce' | 'responded';
+  /** The number is of refusals in a row. */
+  refused: '';
+}
+export type PeopleKind = keyof PeopleParts;
+
+const kinds: { readonly [K in PeopleKind]: true } = {
+  segment: true,
+  campaign: true,
+  change: true,
+  tag: true,
+  import: true,
+  since: true,
+  refused: true,
+};
+export const peopleKinds = Object.keys(kinds) as readonly PeopleKind[];
+
+/** A set of people by name, as addresses have it: `segment.4`, `campaign.12.opened`, `import.3.new`. */
+export type PeopleName = {
+  [K in PeopleKind]: PeopleParts[K] extends infer P extends string
+    ? P extends ''
+      ? `${K}.${number}`
+      : `${K}.${number}.${P}`
+    : never;
+}[PeopleKind];
+
+/** A name that was taken apart: its part is whatever stood there. */
 export interface PeopleRef {
-  readonly kind: string;
+  readonly kind: PeopleKind;
   readonly id: number;
   readonly part: string;
 }
 
+/** Reads a name from an address; undefined where it is none. */
 export function parsePeopleRef(text: string): PeopleRef | undefined {
-  const found = /^([a-z]{1,20})\.([1-9]\d{0,8})(?:\.([a-z0-9-]{1,40}))?$/.exec(text);
-  return found ? { kind: found[1] ?? '', id: Number(found[2]), part: found[3] ?? '' } : undefined;
+  const [, word, id, part = ''] =
+    /^([a-z]{1,20})\.([1-9]\d{0,8})(?:\.([a-z0-9-]{1,40}))?$/.exec(text) ?? [];
+  const kind = peopleKinds.find((one) => one === word);
+  return kind && { kind, id: Number(id), part };
 }
-
-export const peopleRef = (kind: string, id: number, part?: string): string =>
-  part ? `${kind}.${id}.${part}` : `${kind}.${id}`;
 
 export interface SearchWord {
   readonly word: string;
