@@ -199,6 +199,7 @@ test('a round by keys alone: from the desk to a tagged person', async ({ page })
   await expect(page.getByText(/^1 of \d+$/)).toBeVisible();
   await page.getByRole('button', { name: '+ tag' }).focus();
   await page.keyboard.press('Enter');
+  await expect(page.getByRole('combobox', { name: 'Find or make a tag' })).toBeFocused();
   await page.keyboard.type('by keys');
   await page.keyboard.press('Enter');
   await expect(page.getByText('Tagged “by keys”: 1 person.')).toBeVisible();
