@@ -1,5 +1,5 @@
-// Messages written apart from the rules, in the forms of many kinds of servers, gateways, forwarders and people. The
-// rules were not made by them: whoever mends a rule because of one of these adds a sister of it to the corpus.
+// Messages written without a look at the rules, in the forms of many kinds of servers, gateways, forwarders and people.
+// Rules have been mended by them since: how well unseen mail is judged, only messages written anew can say.
 import type { ReturnedMessage } from './returned.js';
 
 export type Verdict =

@@ -260,7 +260,7 @@ function judge({ headers = {}, ...sketch }: Sketch): string {
 
 it.each([
   ['written with the rules', corpus],
-  ['written apart from them', aside],
+  ['written without a look at them', aside],
 ])(
   'takes at least 95 of 100 %s for what they are, and none that is dangerously wrong',
   (which, messages) => {
