@@ -16,7 +16,7 @@ import {
   type LetterContent,
 } from '@palabra/core/letters';
 import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react';
-import { Fragment, useEffect, useState } from 'react';
+import { Fragment, useEffect, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { useParams, useSearchParams } from 'react-router';
 import { api, problemOf } from '../app/api';
@@ -83,11 +83,14 @@ function LetterEditor({ letter }: { readonly letter: LetterReply }) {
   const auto = useAutosave<Draft>(letter.version, (draft, version) =>
     save({ id: letter.id, version, ...draft }).unwrap(),
   );
-  const [saved, setSaved] = useState({ name: letter.name, content: letter.content });
-  if (saved.content !== content || saved.name !== name) {
-    setSaved({ name, content });
-    auto.change({ name, content });
-  }
+  /** What was last given to be saved, or came from the server. */
+  const saved = useRef<Draft>({ name: letter.name, content: letter.content });
+  const { change } = auto;
+  useEffect(() => {
+    if (saved.current.content === content && saved.current.name === name) return;
+    saved.current = { name, content };
+    change({ name, content });
+  }, [name, content, change]);
   // Lists and tallies elsewhere learn of the changes when the editor is left.
   useEffect(() => () => void dispatch(api.util.invalidateTags(['Letters'])), [dispatch]);
 
@@ -205,7 +208,7 @@ function LetterEditor({ letter }: { readonly letter: LetterReply }) {
         onMine={auto.keepMine}
         onTheirs={(current) => {
           const theirs = current as Draft & { version: number };
-          setSaved(theirs);
+          saved.current = theirs;
           setName(theirs.name);
           history.replace(theirs.content);
           auto.reset(theirs.version);
