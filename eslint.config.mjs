@@ -1,8 +1,38 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import js from '@eslint/js';
 import hooks from 'eslint-plugin-react-hooks';
 import regexp from 'eslint-plugin-regexp';
 import globals from 'globals';
 import ts from 'typescript-eslint';
+
+const server = join(import.meta.dirname, 'apps/server/src');
+/** Names of all tables, from where they are declared. */
+const tables = readdirSync(server, { recursive: true })
+  .filter((file) => file.endsWith('.table.ts'))
+  .flatMap((file) =>
+    [...readFileSync(join(server, file), 'utf8').matchAll(/pgTable\(\s*'(\w+)'/g)].map(
+      ([, name]) => name,
+    ),
+  );
+const tableByName = {
+  selector: `TemplateElement[value.raw=/\\b(from|join|into|update|using|analyze)\\s+(${tables.join('|')})\\b(?!\\.)/]`,
+  message: 'Name tables through their Drizzle objects, so that the imports show who reads whom.',
+};
+
+const insideTransaction = [
+  {
+    selector:
+      "CallExpression[callee.property.name='transaction'] > ArrowFunctionExpression MemberExpression[property.name='db'][object.property.name='database']",
+    message:
+      'Inside a transaction use its own handle: the database has one session, and the root handle waits for the transaction to end.',
+  },
+  {
+    selector:
+      "CallExpression[callee.property.name='transaction'] > ArrowFunctionExpression MemberExpression[property.name='db'][object.type='ThisExpression']",
+    message: 'Inside a transaction use its own handle.',
+  },
+];
 
 const sqlElsewhere = {
   paths: [{ name: 'drizzle-orm', importNames: ['sql'], message: 'SQL stands only in *.store.ts.' }],
@@ -94,21 +124,13 @@ export default ts.config(
     // Inside a transaction only its own handle may be used: the root handle would wait for itself.
     files: ['apps/server/src/**/*.ts'],
     rules: {
-      'no-restricted-syntax': [
-        'error',
-        {
-          selector:
-            "CallExpression[callee.property.name='transaction'] > ArrowFunctionExpression MemberExpression[property.name='db'][object.property.name='database']",
-          message:
-            'Inside a transaction use its own handle: the database has one session, and the root handle waits for the transaction to end.',
-        },
-        {
-          selector:
-            "CallExpression[callee.property.name='transaction'] > ArrowFunctionExpression MemberExpression[property.name='db'][object.type='ThisExpression']",
-          message: 'Inside a transaction use its own handle.',
-        },
-      ],
+      'no-restricted-syntax': ['error', ...insideTransaction],
     },
+  },
+  {
+    files: ['apps/server/src/**/*.ts'],
+    ignores: ['**/*.test.ts', '**/testing/*.ts', '**/demo/*.ts'],
+    rules: { 'no-restricted-syntax': ['error', tableByName, ...insideTransaction] },
   },
   {
     files: ['apps/web/src/**/*.{ts,tsx}'],

@@ -20,7 +20,8 @@ const parts = {
   'packages/contract': [],
   'packages/embedded-postgres': [],
   'packages/outside': [],
-  'apps/server': [],
+  // What it answers is described from the types of the other two.
+  'apps/server': ['packages/core', 'packages/contract'],
   'apps/web': ['packages/core', 'packages/contract'],
   bench: ['apps/server'],
 };
@@ -79,7 +80,7 @@ async function compile(part) {
       { cwd: folder },
     );
   rmSync(join(folder, 'dist'), { recursive: true, force: true });
-  return run(
+  await run(
     process.execPath,
     [
       join(root, 'node_modules/@swc/cli/bin/swc.js'),
@@ -94,6 +95,7 @@ async function compile(part) {
     ],
     { cwd: folder },
   );
+  if (part === 'apps/server') await run(process.execPath, [join(root, 'scripts/replies.mjs')]);
 }
 
 /** Builds what is stale; `tell` hears what is being built. */

@@ -57,6 +57,8 @@ export interface Row {
   readonly against: string;
   readonly ratio: string;
   readonly aim: string;
+  /** The same on a PostgreSQL server. */
+  readonly onServer?: string;
 }
 
 export const ms = (value: number): string =>
@@ -73,23 +75,28 @@ export const pairRow = (work: string, pair: { ours: Times; theirs: Times }, aim:
   aim,
 });
 
-export const latencyRow = (work: string, times: Times, aim: string): Row => ({
+export const latency = (times: Times): string => `${ms(median(times))}, p95 ${ms(at(times, 0.95))}`;
+
+export const latencyRow = (work: string, times: Times, aim: string, onServer?: Times): Row => ({
   work,
-  ours: `${ms(median(times))}, p95 ${ms(at(times, 0.95))}`,
+  ours: latency(times),
   against: '–',
   ratio: '–',
   aim,
+  ...(onServer ? { onServer: latency(onServer) } : {}),
 });
 
 export function table(title: string, rows: readonly Row[]): string {
+  const isOnServer = rows.some(({ onServer }) => onServer !== undefined);
+  const line = (cells: readonly string[]): string => `| ${cells.join(' | ')} |`;
+  const heads = ['work', 'ours', 'against', 'ratio', 'aim'];
   return [
     `## ${title}`,
     '',
-    '| work | ours | against | ratio | aim |',
-    '|---|---|---|---|---|',
-    ...rows.map(
-      ({ work, ours, against, ratio, aim }) =>
-        `| ${work} | ${ours} | ${against} | ${ratio} | ${aim} |`,
+    line([...heads, ...(isOnServer ? ['on a PostgreSQL server'] : [])]),
+    `|${'---|'.repeat(heads.length + (isOnServer ? 1 : 0))}`,
+    ...rows.map(({ work, ours, against, ratio, aim, onServer }) =>
+      line([work, ours, against, ratio, aim, ...(isOnServer ? [onServer ?? '–'] : [])]),
     ),
     '',
   ].join('\n');

@@ -78,17 +78,24 @@ interface Found {
 
 export async function requests(
   contacts: number,
+  databaseUrl: string | undefined,
 ): Promise<{ rows: Row[]; p95: Record<string, number> }> {
-  const server = await startWorld(contacts);
-  try {
-    const all = await clicks(server, roundsAt(contacts));
-    return {
-      rows: all.map(([work, times, aim]) => latencyRow(work, times, aim)),
-      p95: Object.fromEntries(all.map(([work, times]) => [work, at(times, 0.95)])),
-    };
-  } finally {
-    await server.stop();
-  }
+  const measured = async (url?: string): Promise<[string, Times, string][]> => {
+    const server = await startWorld(contacts, url);
+    try {
+      return await clicks(server, roundsAt(contacts));
+    } finally {
+      await server.stop();
+    }
+  };
+  const all = await measured();
+  const onServer = databaseUrl === undefined ? [] : await measured(databaseUrl);
+  return {
+    rows: all.map(([work, times, aim], place) =>
+      latencyRow(work, times, aim, onServer[place]?.[1]),
+    ),
+    p95: Object.fromEntries(all.map(([work, times]) => [work, at(times, 0.95)])),
+  };
 }
 
 async function clicks(server: RunningServer, rounds: number): Promise<[string, Times, string][]> {

@@ -1,7 +1,14 @@
 // Rule counts and first pages through core and the stores, beside the same asked in hand-written SQL.
+import { idOf } from '@palabra/core/kernel';
 import { compile, parseRule, type RuleContext } from '@palabra/core/segments';
-import * as peopleStore from '@palabra/server/contacts/people.store';
-import { allFields, allTags } from '@palabra/server/contacts/vocabulary.store';
+import {
+  allOf,
+  count as countPeople,
+  inPool,
+  living,
+  page as peoplePage,
+} from '@palabra/server/contacts/people/people.store';
+import { allFields, allTags } from '@palabra/server/contacts/vocabulary/vocabulary.store';
 import { openDatabase } from '@palabra/server/platform/database';
 import { bindRule } from '@palabra/server/segments/rule.store';
 import { inTurn, pairRow, type Row } from './measure.js';
@@ -72,9 +79,9 @@ export async function rules(contacts: number): Promise<Row[]> {
       const ours = (round: number) => {
         const rule = parseRule({ v: 1, root: { of: 'all', items: [condition(round)] } }, context);
         if (!rule.ok) throw new Error(rule.error);
-        return peopleStore.allOf(
-          peopleStore.living,
-          peopleStore.inPool(1),
+        return allOf(
+          living,
+          inPool(idOf(1)),
           bindRule(compile(rule.value.root, context), context.timeZone),
         );
       };
@@ -84,14 +91,14 @@ export async function rules(contacts: number): Promise<Row[]> {
         `from contacts c where c.deleted_at is null and c.pool_id = 1 and ${sql}`;
       const count = await inTurn(
         roundsAt(contacts),
-        (round) => peopleStore.count(db, ours(round)),
+        (round) => countPeople(db, ours(round)),
         (round) =>
           pool.query(`select count(*) ${where(theirs(round).sql)}`, [...theirs(round).values]),
       );
       rows.push(pairRow(`rule “${name}”, count`, count, '≤ 1.2'));
       const page = await inTurn(
         roundsAt(contacts),
-        (round) => peopleStore.page(db, ours(round), 50, { pool: 1 }),
+        (round) => peoplePage(db, ours(round), 50, { pool: idOf(1) }),
         (round) =>
           pool.query(
             `with found as materialized (select c.id, c.search_key ${where(theirs(round).sql)} order by c.search_key, c.id limit 50)

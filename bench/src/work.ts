@@ -1,4 +1,5 @@
 // Long work beside its bare counterpart: import and COPY, sending and a bare loop, letters, open and click addresses.
+import { idOf } from '@palabra/core/kernel';
 import { fork, type ChildProcess } from 'node:child_process';
 import { createServer, request as httpRequest, Agent } from 'node:http';
 import { mkdtempSync, rmSync } from 'node:fs';
@@ -7,7 +8,7 @@ import { join } from 'node:path';
 import type { CampaignId } from '@palabra/core/campaigns';
 import type { ContactId } from '@palabra/core/contacts';
 import type { CompiledLetter, LetterContent } from '@palabra/core/letters';
-import type { ContactRow } from '@palabra/server/contacts/values';
+import type { ContactRow } from '@palabra/server/contacts/people/values';
 import { newsletter } from '@palabra/server/demo/letters';
 import { Loader } from '@palabra/server/demo/copy';
 import { compileLetter } from '@palabra/server/letters/compile';
@@ -16,6 +17,7 @@ import { openDatabase } from '@palabra/server/platform/database';
 import { Keys } from '@palabra/server/platform/keys';
 import { createTransport } from 'nodemailer';
 import { at, median, ms, perSecond, timed, type Row } from './measure.js';
+import type { Postgres } from './postgres.js';
 import { memory, startServer, type RunningServer } from './world.js';
 
 const PASSWORD = 'a long enough password';
@@ -39,8 +41,8 @@ async function freshOffice(
   return { server: await start(), directory, again: start };
 }
 
-const csv = (rows: number): string =>
-  `email,first name,surname,town,likes\n${Array.from({ length: rows }, (_, row) => `person${row}@example.com,Given ${row % 997},Family ${row % 4999},Town ${row % 60},ferns ${row % 9}`).join('\n')}\n`;
+const csv = (rows: number, given = 'Given'): string =>
+  `email,first name,surname,town,likes\n${Array.from({ length: rows }, (_, row) => `person${row}@example.com,${given} ${row % 997},Family ${row % 4999},Town ${row % 60},ferns ${row % 9}`).join('\n')}\n`;
 
 interface ImportSeen {
   readonly id: number;
@@ -52,10 +54,11 @@ interface ImportSeen {
 async function startImport(
   server: RunningServer,
   rows: number,
+  given?: string,
 ): Promise<() => Promise<ImportSeen>> {
   await server.call('POST', '/api/fields', { label: 'likes', type: 'text' }).catch(() => undefined);
   const { id } = (
-    await server.call('POST', '/api/imports?name=bench.csv', csv(rows), {
+    await server.call('POST', '/api/imports?name=bench.csv', csv(rows, given), {
       'content-type': 'text/csv',
     })
   ).body as ImportSeen;
@@ -73,9 +76,10 @@ async function startImport(
 async function bringIn(
   server: RunningServer,
   rows: number,
+  given?: string,
 ): Promise<{ took: number; peak: number }> {
   const start = performance.now();
-  const look = await startImport(server, rows);
+  const look = await startImport(server, rows, given);
   let peak = 0;
   while ((await look()).state !== 'done') {
     peak = Math.max(peak, await memory(server.pid));
@@ -89,7 +93,7 @@ async function copyAgain(directory: string): Promise<number> {
   const database = await openDatabase({ dataDir: directory, databaseUrl: undefined, fsync: true });
   const client = await database.pool.connect();
   try {
-    const tables = ['contacts', 'import_rows', 'change_items'];
+    const tables = ['contacts', 'import_rows', 'change_items', 'happenings'];
     const kept = new Map<string, { columns: string[]; rows: unknown[][] }>();
     for (const table of tables) {
       const { rows, fields } = await client.query<Record<string, unknown>>(
@@ -124,13 +128,31 @@ async function copyAgain(directory: string): Promise<number> {
   }
 }
 
-export async function importing(rows: number): Promise<Row[]> {
+/** An office on a PostgreSQL server takes the same file, and once more. */
+async function importedOn(
+  databaseUrl: string,
+  rows: number,
+): Promise<{ first: string; again: string }> {
+  const { server, directory } = await freshOffice({ DATABASE_URL: databaseUrl });
+  try {
+    const first = await bringIn(server, rows);
+    const again = await bringIn(server, rows, 'Other');
+    const says = (took: number): string => `${ms(took)}, ${perSecond(rows, took)}`;
+    return { first: says(first.took), again: says(again.took) };
+  } finally {
+    await server.stop();
+    rmSync(directory, { recursive: true, force: true });
+  }
+}
+
+export async function importing(rows: number, databaseUrl: string | undefined): Promise<Row[]> {
   const { server, directory } = await freshOffice();
   try {
     const before = await memory(server.pid);
     const { took, peak } = await bringIn(server, rows);
     await server.stop();
     const copied = await copyAgain(directory);
+    const onServer = databaseUrl === undefined ? undefined : await importedOn(databaseUrl, rows);
     return [
       {
         work: `import of ${rows.toLocaleString('en')} rows`,
@@ -138,7 +160,20 @@ export async function importing(rows: number): Promise<Row[]> {
         against: `COPY of the same rows, ${ms(copied)}`,
         ratio: (took / copied).toFixed(2),
         aim: '≤ 3',
+        ...(onServer ? { onServer: onServer.first } : {}),
       },
+      ...(onServer
+        ? [
+            {
+              work: 'the same file again, with other names',
+              ours: '–',
+              against: '–',
+              ratio: '–',
+              aim: 'stated',
+              onServer: onServer.again,
+            },
+          ]
+        : []),
       {
         work: 'memory of the server during the import',
         ours: `${mb(before)} before, ${mb(peak)} at most`,
@@ -220,7 +255,7 @@ const middle = (times: readonly number[]): number =>
   median({ sorted: times.toSorted((one, other) => one - other) });
 
 /** Sends beside the loop, in turn, once both have done it once: an office's server runs for weeks. */
-export async function sending(letters: number): Promise<Row[]> {
+export async function sending(letters: number, postgres: Postgres | undefined): Promise<Row[]> {
   const sink = await startSink();
   const rows: Row[] = [];
   const office = (connections: number): ReturnType<typeof freshOffice> =>
@@ -248,6 +283,22 @@ export async function sending(letters: number): Promise<Row[]> {
       transport.close();
       return performance.now() - start;
     };
+    /** Once warm, on a PostgreSQL server. */
+    const sentOn = async (connections: number): Promise<number> => {
+      const { server, directory } = await freshOffice({
+        SMTP_URL: sink.url,
+        SMTP_CONNECTIONS: String(connections),
+        DATABASE_URL: (await postgres?.database(`sending_${connections}`)) ?? '',
+      });
+      try {
+        await bringIn(server, letters);
+        await sendTo(server, letters, 'First');
+        return (await sendTo(server, letters, 'Second')).took;
+      } finally {
+        await server.stop();
+        rmSync(directory, { recursive: true, force: true });
+      }
+    };
     for (const connections of [5, 10]) {
       const { server, directory } = await office(connections);
       try {
@@ -261,12 +312,14 @@ export async function sending(letters: number): Promise<Row[]> {
           took.push((await sendTo(server, letters, `Round ${round}`)).took);
         }
         const [loop, own] = [middle(loops), middle(took)];
+        const onServer = postgres && (await sentOn(connections));
         rows.push({
           work: `sending ${letters.toLocaleString('en')} letters on ${connections} connections`,
           ours: `${perSecond(letters, own)} (the first after a start ${perSecond(letters, first.took)})`,
           against: `bare pooled loop, ${perSecond(letters, loop)}`,
           ratio: (loop / own).toFixed(2),
           aim: '≥ 0.7 of its rate',
+          ...(onServer === undefined ? {} : { onServer: perSecond(letters, onServer) }),
         });
       } finally {
         await server.stop();
@@ -322,7 +375,7 @@ async function composer(): Promise<{
   await database.close();
   rmSync(directory, { recursive: true, force: true });
   const sender = {
-    campaign: 1,
+    campaign: idOf<CampaignId>(1),
     compiled,
     senderName: 'Bench',
     senderAddress: 'bench@example.com',
@@ -338,7 +391,11 @@ async function composer(): Promise<{
     fields: {},
     keys: {},
   } as unknown as ContactRow;
-  return { content, compiled, compose: (id, address) => messages({ ...contact, id }, address) };
+  return {
+    content,
+    compiled,
+    compose: (id, address) => messages({ ...contact, id: idOf(id) }, address),
+  };
 }
 
 export async function letters(): Promise<Row[]> {

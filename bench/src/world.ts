@@ -1,6 +1,7 @@
 // A demo world of the wanted size, and the server on it as a process of its own.
 import { fork, type ChildProcess } from 'node:child_process';
-import { existsSync } from 'node:fs';
+import { existsSync, mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
 const root = join(import.meta.dirname, '..', '..');
@@ -97,8 +98,13 @@ export async function startServer(
   };
 }
 
-/** Starts on the world of that size, which is made first when it is not there. */
-export function startWorld(contacts: number): Promise<RunningServer> {
+/** Starts on the world of that size, which is made first when it is not there; on a PostgreSQL server by its address. */
+export function startWorld(contacts: number, databaseUrl?: string): Promise<RunningServer> {
+  if (databaseUrl !== undefined)
+    return startServer(mkdtempSync(join(tmpdir(), 'palabra-bench-')), {
+      DEMO: String(contacts),
+      DATABASE_URL: databaseUrl,
+    });
   const dataDir = dataDirOf(contacts);
   if (!existsSync(dataDir))
     process.stderr.write(`making a world of ${contacts.toLocaleString('en')} contacts, once\n`);

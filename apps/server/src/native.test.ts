@@ -58,6 +58,8 @@ it('imports quickly, finds each address by its unique key, and takes the import 
     newCount: 0,
     changedCount: PEOPLE,
   });
+  const { rows: jit } = await execute(first.database.db, sql`show jit`);
+  expect(jit).toEqual([{ jit: 'off' }]);
   // What the planner makes of a look-up, whatever it thinks of the table.
   const { rows } = await execute<{ 'QUERY PLAN': string }>(
     first.database.db,

@@ -23,7 +23,7 @@ import { Keys } from './platform/keys.js';
 import { log } from './platform/log.js';
 import { jsonBody } from './platform/body.js';
 import { Hosts } from './platform/hosts.js';
-import { needWhom, openApi } from './platform/openapi.js';
+import { openApi } from './platform/openapi.js';
 import { validationProblem } from './platform/problem.js';
 import { WhoAsks, type SignedRequest } from './platform/sign-in/guard.js';
 import { systemClock, systemIds } from './platform/time.js';
@@ -73,7 +73,7 @@ export async function startServer(config: Config, database: Database): Promise<R
     AppModule.with({ config, database, keys, clock: systemClock, ids: systemIds }),
     { logger: nestLog, bodyParser: false },
   );
-  needWhom(app);
+  const docs = openApi(app);
   app.disable('x-powered-by');
   app.set('query parser', 'simple');
   app.set('trust proxy', config.trustedProxies.length === 0 ? false : [...config.trustedProxies]);
@@ -81,12 +81,10 @@ export async function startServer(config: Config, database: Database): Promise<R
   app.use(readerRoutes(database, keys, app.get(ResponsesService), app.get(ReaderService)));
   const whoAsks = app.get(WhoAsks);
   app.use('/api', keepNothing, app.get(Foreground).watch, whoAsks.look);
-  let docs: object | undefined;
   app.use(
     '/api/docs',
     whoAsks.needSession,
-    (_request: express.Request, response: express.Response) =>
-      void response.json((docs ??= openApi(app))),
+    (_request: express.Request, response: express.Response) => void response.json(docs),
   );
   app.use(
     '/api',

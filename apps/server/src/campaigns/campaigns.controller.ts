@@ -18,17 +18,25 @@ import {
   type CampaignReply,
   type TallyReply,
 } from '@palabra/contract/campaigns';
-import { tallyDifferences } from '@palabra/core/campaigns';
+import { tallyDifferences, type PlainStep, type CampaignId } from '@palabra/core/campaigns';
 import type { Clock } from '@palabra/core/kernel';
 import { lineText, type Line } from '@palabra/core/letters';
 import { Database } from '../platform/database.js';
-import { notFound } from '../platform/problem.js';
+import { notFound } from '../platform/refusals.js';
 import { May, Tells } from '../platform/sign-in/guard.js';
 import { CLOCK } from '../platform/time.js';
 import { CampaignsService } from './campaigns.service.js';
 import { allCampaigns, deleteDraft, stateOf, type Campaign } from './campaigns.store.js';
 
-const moves = ['pause', 'go on', 'stop', 'agree', 'back to draft', 'unschedule'] as const;
+/** Steps that a person takes by a word. */
+const moves: readonly PlainStep[] = [
+  'pause',
+  'go on',
+  'stop',
+  'agree',
+  'back to draft',
+  'unschedule',
+];
 
 const iso = (at: Date | null): string | null => at?.toISOString() ?? null;
 const subjectOf = (raw: unknown): string =>
@@ -86,13 +94,13 @@ export class CampaignsController {
   @Post()
   @May('write letters')
   @Tells('nobody')
-  async add(@Body() request: NewCampaignRequest): Promise<{ id: number }> {
+  async add(@Body() request: NewCampaignRequest): Promise<{ id: CampaignId }> {
     return { id: await this.campaigns.add(request) };
   }
 
   @Get(':id')
   @Tells('shared')
-  async one(@Param('id', ParseIntPipe) id: number): Promise<CampaignReply> {
+  async one(@Param('id', ParseIntPipe) id: CampaignId): Promise<CampaignReply> {
     const campaign = await this.campaigns.campaign(id);
     return reply(campaign, await this.campaigns.names(campaign.who));
   }
@@ -101,7 +109,7 @@ export class CampaignsController {
   @May('write letters')
   @Tells('nobody')
   change(
-    @Param('id', ParseIntPipe) id: number,
+    @Param('id', ParseIntPipe) id: CampaignId,
     @Body() request: CampaignRequest,
   ): Promise<{ version: number }> {
     return this.campaigns.change(id, request);
@@ -111,7 +119,7 @@ export class CampaignsController {
   @HttpCode(204)
   @May('write letters')
   @Tells('nobody')
-  async remove(@Param('id', ParseIntPipe) id: number): Promise<void> {
+  async remove(@Param('id', ParseIntPipe) id: CampaignId): Promise<void> {
     if (!(await deleteDraft(this.database.db, id, this.clock.now()))) throw notFound('draft');
   }
 
@@ -119,19 +127,19 @@ export class CampaignsController {
   @HttpCode(204)
   @May('write letters')
   @Tells('nobody')
-  async restore(@Param('id', ParseIntPipe) id: number): Promise<void> {
+  async restore(@Param('id', ParseIntPipe) id: CampaignId): Promise<void> {
     if (!(await deleteDraft(this.database.db, id, null))) throw notFound('draft');
   }
 
   @Get(':id/tally')
   @Tells('shared')
-  tally(@Param('id', ParseIntPipe) id: number): Promise<TallyReply> {
+  tally(@Param('id', ParseIntPipe) id: CampaignId): Promise<TallyReply> {
     return this.campaigns.account(id);
   }
 
   @Get(':id/who')
   @Tells('shared')
-  who(@Param('id', ParseIntPipe) id: number): Promise<Record<string, number>> {
+  who(@Param('id', ParseIntPipe) id: CampaignId): Promise<Record<string, number>> {
     return this.campaigns.whoCounts(id);
   }
 
@@ -139,7 +147,7 @@ export class CampaignsController {
   @HttpCode(204)
   @May('send')
   @Tells('shared')
-  send(@Param('id', ParseIntPipe) id: number, @Body() request: SendRequest): Promise<void> {
+  send(@Param('id', ParseIntPipe) id: CampaignId, @Body() request: SendRequest): Promise<void> {
     return this.campaigns.send(id, request.version, request.seen);
   }
 
@@ -147,9 +155,12 @@ export class CampaignsController {
   @HttpCode(204)
   @May('send')
   @Tells('shared')
-  async move(@Param('id', ParseIntPipe) id: number, @Param('move') word: string): Promise<void> {
+  async move(
+    @Param('id', ParseIntPipe) id: CampaignId,
+    @Param('move') word: string,
+  ): Promise<void> {
     const move = moves.find((one) => one.replaceAll(' ', '-') === word);
     if (!move) throw notFound('step of a campaign');
-    await this.campaigns.move(id, move);
+    await this.campaigns.order(id, { step: move });
   }
 }

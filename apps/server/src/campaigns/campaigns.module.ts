@@ -1,13 +1,21 @@
-import { Module } from '@nestjs/common';
+import { Module, type OnModuleInit } from '@nestjs/common';
 import { ContactsModule } from '../contacts/index.js';
+import { LettersModule, LettersService } from '../letters/index.js';
 import { SegmentsModule } from '../segments/index.js';
 import { CampaignsController } from './campaigns.controller.js';
 import { CampaignsService } from './campaigns.service.js';
+import { usesOfLetter } from './campaigns.store.js';
 
 @Module({
-  imports: [ContactsModule, SegmentsModule],
+  imports: [ContactsModule, SegmentsModule, LettersModule],
   controllers: [CampaignsController],
   providers: [CampaignsService],
   exports: [CampaignsService],
 })
-export class CampaignsModule {}
+export class CampaignsModule implements OnModuleInit {
+  constructor(private readonly letters: LettersService) {}
+
+  onModuleInit(): void {
+    this.letters.registerUse(usesOfLetter);
+  }
+}

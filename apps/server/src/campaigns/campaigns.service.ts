@@ -1,42 +1,44 @@
 // A campaign's sheet: who, what, from whom, when; its tally and checks; and the steps of its life.
-import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
+import type { LetterId } from '@palabra/core/letters';
+import { Inject, Injectable, type OnApplicationBootstrap, type OnModuleInit } from '@nestjs/common';
 import type { CampaignRequest, NewCampaignRequest, TallyReply } from '@palabra/contract/campaigns';
 import {
-  whoKey,
-  agree,
-  backToDraft,
   checkCampaign,
-  goOn,
+  decide,
+  editable,
   nobodyYet,
-  pause,
-  schedule,
-  sendNow,
-  stop,
   stops,
   tallyOf,
-  unschedule,
+  whoKey,
+  type CampaignOrder,
   type CampaignRefusal,
   type CampaignState,
+  type CampaignStatus,
   type Tally,
   type Who,
   type WhoRef,
+  type CampaignId,
 } from '@palabra/core/campaigns';
-import { oneLine } from '@palabra/core/contacts';
-import type { Clock, Result } from '@palabra/core/kernel';
+import { oneLine, type TopicId } from '@palabra/core/contacts';
+import { idOf, type Clock, type Result } from '@palabra/core/kernel';
+import type { SQL } from 'drizzle-orm';
 import {
-  PeopleSets,
-  peopleStore,
-  topicStore,
-  vocabularyStore,
+  allFields,
+  countLiving,
+  housePool,
   type PeopleSet,
+  PeopleSets,
+  tagById,
+  topicById,
 } from '../contacts/index.js';
 import { letterById } from '../letters/index.js';
 import { theOffice } from '../office/index.js';
 import { Database, type Db } from '../platform/database.js';
 import { Jobs } from '../platform/jobs.js';
-import { conflict, notFound, Problem } from '../platform/problem.js';
+import { conflict, notFound } from '../platform/refusals.js';
 import { CLOCK } from '../platform/time.js';
 import { segmentById, SegmentsService } from '../segments/index.js';
+import { refuse } from './campaigns.refusals.js';
 import * as store from './campaigns.store.js';
 import {
   anyOf,
@@ -44,31 +46,14 @@ import {
   draftPeople,
   partWords,
   taggedInHouse,
-  writtenPeople,
   type BoundWho,
 } from './who.store.js';
 
-/** Total: every refusal has its sentence. */
-const refusals: Record<CampaignRefusal, string> = {
-  'in-the-past': 'This time is already past. Choose a later one, or send now.',
-  'too-far': 'This is more than a year ahead. Choose an earlier time.',
-  nobody: 'Nobody is left to receive it. Look at the tally.',
-  checks: 'Some checks still stop this campaign. They are in the margin.',
-  'not-a-draft': 'This campaign is no longer a draft.',
-  'not-sending': 'This campaign is not going out at the moment.',
-  'not-paused': 'This campaign is not paused.',
-  over: 'This campaign is over.',
-  'not-scheduled': 'This campaign is not waiting for its time.',
-  'no-difference': 'This campaign’s recipients are not waiting for a decision.',
-};
-
-const accept = <T>(result: Result<T, CampaignRefusal>): T => {
-  if (!result.ok) throw new Problem(422, refusals[result.error], { reason: result.error });
-  return result.value;
-};
+/** A condition on `contacts c`, or undefined for a part that is none. */
+type WrittenPeople = (id: CampaignId, part: string) => SQL | undefined;
 
 @Injectable()
-export class CampaignsService implements OnModuleInit {
+export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
   constructor(
     private readonly database: Database,
     private readonly sets: PeopleSets,
@@ -77,16 +62,29 @@ export class CampaignsService implements OnModuleInit {
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
+  private written: WrittenPeople | undefined;
+
+  /** Whoever keeps the rows of a campaign says at start who is behind its numbers once they are written. */
+  registerWritten(written: WrittenPeople): void {
+    this.written = written;
+  }
+
+  onApplicationBootstrap(): void {
+    if (!this.written) throw new Error('nobody says who is behind the numbers of a campaign');
+  }
+
   onModuleInit(): void {
-    this.sets.register('campaign', 'of the office', ({ id, part }) => this.people(id, part));
+    this.sets.register<CampaignId>('campaign', 'of the office', ({ id, part }) =>
+      this.people(id, part),
+    );
   }
 
   /** Which people a number of a campaign stands for: before the recipients are written by rule, afterwards by the rows. */
-  private async people(id: number, part: string): Promise<PeopleSet | undefined> {
+  private async people(id: CampaignId, part: string): Promise<PeopleSet | undefined> {
     const campaign = await store.campaignById(this.database.db, id);
     if (!campaign) return undefined;
     const among = campaign.fixedAt
-      ? writtenPeople(id, part)
+      ? this.written?.(id, part)
       : draftPeople(await this.bind(campaign.who, campaign.topicId), part);
     return (
       among && {
@@ -97,20 +95,21 @@ export class CampaignsService implements OnModuleInit {
     );
   }
 
-  async campaign(id: number, db: Db = this.database.db): Promise<store.Campaign> {
+  async campaign(id: CampaignId, db: Db = this.database.db): Promise<store.Campaign> {
     const campaign = await store.campaignById(db, id);
     if (!campaign) throw notFound('campaign');
     return campaign;
   }
 
-  async add(request: NewCampaignRequest): Promise<number> {
+  async add(request: NewCampaignRequest): Promise<CampaignId> {
     const { db } = this.database;
     const now = this.clock.now();
     const office = await theOffice(db);
-    const original = request.copyOf === undefined ? undefined : await this.campaign(request.copyOf);
-    if (request.letter !== undefined && !(await letterById(db, request.letter)))
+    const original =
+      request.copyOf === undefined ? undefined : await this.campaign(idOf(request.copyOf));
+    if (request.letter !== undefined && !(await letterById(db, idOf(request.letter))))
       throw notFound('letter');
-    if (request.segment !== undefined && !(await segmentById(db, request.segment)))
+    if (request.segment !== undefined && !(await segmentById(db, idOf(request.segment))))
       throw notFound('segment');
     const who: Who =
       original?.who ??
@@ -120,7 +119,7 @@ export class CampaignsService implements OnModuleInit {
     return store.addCampaign(db, {
       name: this.name(request.name),
       who,
-      letterId: request.letter ?? original?.letterId ?? null,
+      letterId: request.letter === undefined ? (original?.letterId ?? null) : idOf(request.letter),
       topicId: original?.topicId ?? null,
       senderName: original?.senderName ?? office.senderName,
       senderAddress: original?.senderAddress ?? office.senderAddress,
@@ -132,23 +131,21 @@ export class CampaignsService implements OnModuleInit {
 
   private name(text: string): string {
     const name = oneLine(text);
-    if (name === '')
-      throw new Problem(422, 'A campaign needs a name.', {
-        errors: [{ path: 'name', message: 'A campaign needs a name.' }],
-      });
+    if (name === '') throw refuse('no-name');
     return name;
   }
 
-  async change(id: number, request: CampaignRequest): Promise<{ version: number }> {
+  async change(id: CampaignId, request: CampaignRequest): Promise<{ version: number }> {
     const { db } = this.database;
-    if (request.letterId && !(await letterById(db, request.letterId))) throw notFound('letter');
-    if (request.topicId && !(await topicStore.topicById(db, request.topicId)))
-      throw notFound('topic');
+    const letterId = request.letterId ? idOf<LetterId>(request.letterId) : null;
+    const topicId = request.topicId ? idOf<TopicId>(request.topicId) : null;
+    if (letterId && !(await letterById(db, letterId))) throw notFound('letter');
+    if (topicId && !(await topicById(db, topicId))) throw notFound('topic');
     const values = {
       name: this.name(request.name),
       who: request.who,
-      letterId: request.letterId ?? null,
-      topicId: request.topicId ?? null,
+      letterId,
+      topicId,
       senderName: oneLine(request.senderName),
       senderAddress: oneLine(request.senderAddress),
       replyTo: oneLine(request.replyTo),
@@ -157,8 +154,7 @@ export class CampaignsService implements OnModuleInit {
     const changed = await store.changeSheet(db, id, request.version, values, this.clock.now());
     if (changed) return { version: changed.version };
     const current = await this.campaign(id);
-    if (current.status !== 'draft')
-      throw new Problem(422, refusals['not-a-draft'], { reason: 'not-a-draft' });
+    if (!editable(current.status)) throw refuse('not-a-draft');
     throw conflict('campaign', { version: current.version });
   }
 
@@ -171,14 +167,14 @@ export class CampaignsService implements OnModuleInit {
     const gone: WhoRef[] = [];
     const unfinished: string[] = [];
     const poolIds = new Set<number>();
-    const house = await vocabularyStore.housePool(db);
+    const house = await housePool(db);
     const bindOne = async (ref: WhoRef) => {
       if (ref.kind === 'tag') {
-        if (!(await vocabularyStore.tagById(db, ref.id))) gone.push(ref);
+        if (!(await tagById(db, idOf(ref.id)))) gone.push(ref);
         poolIds.add(house.id);
-        return taggedInHouse(ref.id);
+        return taggedInHouse(idOf(ref.id));
       }
-      const segment = await segmentById(db, ref.id);
+      const segment = await segmentById(db, idOf(ref.id));
       if (!segment) {
         gone.push(ref);
         return anyOf([]);
@@ -208,7 +204,7 @@ export class CampaignsService implements OnModuleInit {
   }
 
   /** Tally and checks. */
-  async account(id: number): Promise<TallyReply> {
+  async account(id: CampaignId): Promise<TallyReply> {
     const campaign = await this.campaign(id);
     const bound = await this.bind(campaign.who, campaign.topicId);
     const tally = campaign.tally ?? (await this.tally(bound));
@@ -216,12 +212,12 @@ export class CampaignsService implements OnModuleInit {
   }
 
   /** How many people each entry under “who” stands for. */
-  async whoCounts(id: number): Promise<Record<string, number>> {
+  async whoCounts(id: CampaignId): Promise<Record<string, number>> {
     const { who } = await this.campaign(id);
     const counts: Record<string, number> = {};
     for (const ref of [...who.to, ...who.notTo]) {
       const { to } = await this.bind({ to: [ref], notTo: [] }, null);
-      counts[whoKey(ref)] = await peopleStore.countLiving(this.database.db, to);
+      counts[whoKey(ref)] = await countLiving(this.database.db, to);
     }
     return counts;
   }
@@ -234,7 +230,7 @@ export class CampaignsService implements OnModuleInit {
     const { db } = this.database;
     const letter = campaign.letterId === null ? undefined : await letterById(db, campaign.letterId);
     const office = await theOffice(db);
-    const fields = (await vocabularyStore.allFields(db)).map(({ key }) => key);
+    const fields = (await allFields(db)).map(({ key }) => key);
     return checkCampaign({
       letter: letter && {
         content: letter.content,
@@ -253,46 +249,50 @@ export class CampaignsService implements OnModuleInit {
   }
 
   /** Orders the send: now, or at the time on the sheet. */
-  async send(id: number, version: number, seen: Tally): Promise<void> {
+  async send(id: CampaignId, version: number, seen: Tally): Promise<void> {
     const { tally, checks } = await this.account(id);
+    const readiness = { tally, stops: stops(checks) };
     const now = this.clock.now();
-    await this.step(id, (state, campaign) => {
-      if (campaign.version !== version) throw conflict('campaign', { version: campaign.version });
-      const readiness = { tally, stops: stops(checks) };
-      return campaign.sendAt
-        ? schedule(state, readiness, seen, campaign.sendAt, now)
-        : sendNow(state, readiness, seen);
+    await this.order(id, ({ version: current, sendAt }) => {
+      if (current !== version) throw conflict('campaign', { version: current });
+      return sendAt
+        ? { step: 'schedule', readiness, seen, sendAt, now }
+        : { step: 'send now', readiness, seen };
     });
   }
 
-  async move(
-    id: number,
-    action: 'pause' | 'go on' | 'stop' | 'agree' | 'back to draft' | 'unschedule',
-  ): Promise<void> {
-    const decide = { pause, 'go on': goOn, stop, agree, 'back to draft': backToDraft, unschedule }[
-      action
-    ];
-    await this.step(id, decide);
-  }
-
-  /** Decides on the locked row, writes the new state and asks for the work that follows, all in one transaction. */
-  async step(
-    id: number,
-    decide: (
-      state: CampaignState,
-      campaign: store.Campaign,
-    ) => Result<CampaignState, CampaignRefusal>,
+  /** Takes a step of a campaign's life, or says why not. */
+  async order(
+    id: CampaignId,
+    order: CampaignOrder | ((campaign: store.Campaign) => CampaignOrder),
   ): Promise<CampaignState> {
-    return this.database.transaction(async (tx) => {
-      const campaign = await store.lockCampaign(tx, id);
-      if (!campaign) throw notFound('campaign');
-      const state = accept(decide(store.stateOf(campaign), campaign));
-      await store.writeState(tx, id, state, this.clock.now());
-      if (state.status === 'fixing') await this.jobs.nudge('fixing', id, tx);
-      if (state.status === 'sending' || state.status === 'stopped' || state.status === 'draft')
-        await this.jobs.nudge('sending', id, tx);
-      return state;
-    });
+    const taken = await this.database.transaction((tx) => this.take(tx, id, order));
+    if (!taken.ok) throw refuse(taken.error);
+    return taken.value;
+  }
+
+  /** The same in the caller's transaction, where it doesn't matter that it may come too late: false then. */
+  async tryOrder(tx: Db, id: CampaignId, order: CampaignOrder): Promise<boolean> {
+    return (await this.take(tx, id, order)).ok;
+  }
+
+  /** Nothing else moves a campaign: decides on the locked row, writes the new state and asks for the work that follows. */
+  private async take(
+    tx: Db,
+    id: CampaignId,
+    order: CampaignOrder | ((campaign: store.Campaign) => CampaignOrder),
+  ): Promise<Result<CampaignState, CampaignRefusal>> {
+    const campaign = await store.lockCampaign(tx, id);
+    if (!campaign) throw notFound('campaign');
+    const decided = decide(
+      store.stateOf(campaign),
+      typeof order === 'function' ? order(campaign) : order,
+    );
+    if (!decided.ok) return decided;
+    await store.writeState(tx, id, decided.value, this.clock.now());
+    const work = followsFrom[decided.value.status];
+    if (work) await this.jobs.nudge(work, id, tx);
+    return decided;
   }
 
   async names(who: Who): Promise<Record<string, { name: string; gone: boolean }>> {
@@ -300,8 +300,8 @@ export class CampaignsService implements OnModuleInit {
     for (const ref of [...who.to, ...who.notTo]) {
       const found =
         ref.kind === 'tag'
-          ? await vocabularyStore.tagById(this.database.db, ref.id)
-          : await segmentById(this.database.db, ref.id);
+          ? await tagById(this.database.db, idOf(ref.id))
+          : await segmentById(this.database.db, idOf(ref.id));
       names[whoKey(ref)] = found
         ? { name: found.name, gone: false }
         : { name: `a ${ref.kind} that was deleted`, gone: true };
@@ -309,3 +309,16 @@ export class CampaignsService implements OnModuleInit {
     return names;
   }
 }
+
+/** The work that a campaign in a status waits for. */
+const followsFrom: { readonly [S in CampaignStatus]: 'fixing' | 'sending' | undefined } = {
+  // What was written for a send that did not begin is forgotten.
+  draft: 'sending',
+  scheduled: undefined,
+  fixing: 'fixing',
+  differs: undefined,
+  sending: 'sending',
+  paused: undefined,
+  stopped: 'sending',
+  sent: undefined,
+};

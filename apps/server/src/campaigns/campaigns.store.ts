@@ -1,13 +1,16 @@
-import type { CampaignState, CampaignStatus, Tally } from '@palabra/core/campaigns';
-import { noneHeldBack } from '@palabra/core/campaigns';
+import type { CampaignState, CampaignStatus, Tally, CampaignId } from '@palabra/core/campaigns';
+import { editable, isOver, noneHeldBack } from '@palabra/core/campaigns';
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
+import type { PgUpdateSetSource } from 'drizzle-orm/pg-core';
 import { execute, type Db } from '../platform/database.js';
 import { campaigns } from './campaigns.table.js';
+import { isIn, mayTake } from './status.store.js';
+import { letters } from '../letters/letters.table.js';
 
 export type Campaign = typeof campaigns.$inferSelect;
 
 export interface CampaignListRow extends Record<string, unknown> {
-  readonly id: number;
+  readonly id: CampaignId;
   readonly name: string;
   readonly status: CampaignStatus;
   readonly subject: unknown;
@@ -24,14 +27,14 @@ export async function allCampaigns(db: Db): Promise<CampaignListRow[]> {
     db,
     sql`
     select k.id, k.name, k.status, coalesce(to_jsonb(k.subject), l.content -> 'subject') as subject, k.send_at, k.started_at, k.updated_at, k.seen, k.tally
-    from campaigns k left join letters l on l.id = k.letter_id
+    from ${campaigns} k left join ${letters} l on l.id = k.letter_id
     where k.deleted_at is null
-    order by k.status in ('sent', 'stopped'), coalesce(k.started_at, k.send_at, k.updated_at) desc, k.id desc limit 500`,
+    order by ${isIn(isOver, 'k')}, coalesce(k.started_at, k.send_at, k.updated_at) desc, k.id desc limit 500`,
   );
   return rows;
 }
 
-export async function campaignById(db: Db, id: number): Promise<Campaign | undefined> {
+export async function campaignById(db: Db, id: CampaignId): Promise<Campaign | undefined> {
   const [row] = await db
     .select()
     .from(campaigns)
@@ -40,7 +43,7 @@ export async function campaignById(db: Db, id: number): Promise<Campaign | undef
 }
 
 /** For a decision that is written in the same transaction. */
-export async function lockCampaign(db: Db, id: number): Promise<Campaign | undefined> {
+export async function lockCampaign(db: Db, id: CampaignId): Promise<Campaign | undefined> {
   const [row] = await db
     .select()
     .from(campaigns)
@@ -52,7 +55,7 @@ export async function lockCampaign(db: Db, id: number): Promise<Campaign | undef
 export async function addCampaign(
   db: Db,
   values: Omit<typeof campaigns.$inferInsert, 'id'>,
-): Promise<number> {
+): Promise<CampaignId> {
   const [row] = await db.insert(campaigns).values(values).returning({ id: campaigns.id });
   if (!row) throw new Error('the campaign was not written');
   return row.id;
@@ -61,7 +64,7 @@ export async function addCampaign(
 /** Writes the sheet of a draft of the version seen. */
 export async function changeSheet(
   db: Db,
-  id: number,
+  id: CampaignId,
   version: number,
   values: Partial<Campaign>,
   now: Date,
@@ -73,7 +76,7 @@ export async function changeSheet(
       and(
         eq(campaigns.id, id),
         eq(campaigns.version, version),
-        eq(campaigns.status, 'draft'),
+        isIn(editable, 'campaigns'),
         isNull(campaigns.deletedAt),
       ),
     )
@@ -81,51 +84,60 @@ export async function changeSheet(
   return row;
 }
 
-export const patchCampaign = async (
+/** What the work on a campaign keeps with it; its status is not among that. */
+type Kept = Pick<Campaign, 'compiled' | 'subject' | 'fixedUpTo' | 'fixedAt' | 'tally' | 'trouble'>;
+
+export const keepWithCampaign = async (
   db: Db,
-  id: number,
-  values: Partial<Campaign>,
+  id: CampaignId,
+  values: Partial<Kept>,
 ): Promise<void> => {
   await db.update(campaigns).set(values).where(eq(campaigns.id, id));
+};
+
+/** What a status brings with it. */
+const columnsOf: {
+  readonly [S in CampaignStatus]: (
+    state: Extract<CampaignState, { status: S }>,
+    now: Date,
+  ) => PgUpdateSetSource<typeof campaigns>;
+} = {
+  draft: () => ({
+    seen: null,
+    tally: null,
+    fixedUpTo: 0,
+    compiled: null,
+    subject: null,
+    fixedAt: null,
+  }),
+  scheduled: ({ sendAt, seen }) => ({ sendAt, seen }),
+  fixing: ({ seen }) => ({ seen, fixedUpTo: 0 }),
+  differs: (state) => ({ tally: state.now }),
+  sending: (_, now) => ({ startedAt: sql`coalesce(started_at, ${now})` }),
+  paused: () => ({}),
+  stopped: (_, now) => ({ finishedAt: now, trouble: null }),
+  sent: (_, now) => ({ finishedAt: now, trouble: null }),
 };
 
 /** The one place where a decided state becomes columns. */
 export async function writeState(
   db: Db,
-  id: number,
+  id: CampaignId,
   state: CampaignState,
   now: Date,
 ): Promise<void> {
-  const common = { status: state.status, version: sql`version + 1`, updatedAt: now } as const;
-  const extra = (() => {
-    switch (state.status) {
-      case 'scheduled':
-        return { sendAt: state.sendAt, seen: state.seen };
-      case 'fixing':
-        return { seen: state.seen, fixedUpTo: 0 };
-      case 'differs':
-        return { tally: state.now };
-      case 'sending':
-        return { startedAt: sql`coalesce(started_at, ${now})` };
-      case 'stopped':
-      case 'sent':
-        return { finishedAt: now, trouble: null };
-      case 'draft':
-        return {
-          seen: null,
-          tally: null,
-          fixedUpTo: 0,
-          compiled: null,
-          subject: null,
-          fixedAt: null,
-        };
-      default:
-        return {};
-    }
-  })();
+  const columns = columnsOf[state.status] as (
+    state: CampaignState,
+    now: Date,
+  ) => PgUpdateSetSource<typeof campaigns>;
   await db
     .update(campaigns)
-    .set({ ...common, ...extra })
+    .set({
+      status: state.status,
+      version: sql`version + 1`,
+      updatedAt: now,
+      ...columns(state, now),
+    })
     .where(eq(campaigns.id, id));
 }
 
@@ -148,7 +160,7 @@ export function stateOf(row: Campaign): CampaignState {
 }
 
 /** Says that figures counted before are old; in the transaction that changes the rows. */
-export const factsChanged = async (db: Db, ids: readonly number[]): Promise<void> => {
+export const factsChanged = async (db: Db, ids: readonly CampaignId[]): Promise<void> => {
   if (ids.length === 0) return;
   await db
     .update(campaigns)
@@ -156,19 +168,22 @@ export const factsChanged = async (db: Db, ids: readonly number[]): Promise<void
     .where(inArray(campaigns.id, [...new Set(ids)]));
 };
 
-export const deleteDraft = async (db: Db, id: number, at: Date | null): Promise<boolean> => {
+export const deleteDraft = async (db: Db, id: CampaignId, at: Date | null): Promise<boolean> => {
   const rows = await db
     .update(campaigns)
     .set({ deletedAt: at })
-    .where(and(eq(campaigns.id, id), eq(campaigns.status, 'draft')))
+    .where(and(eq(campaigns.id, id), isIn(editable, 'campaigns')))
     .returning({ id: campaigns.id });
   return rows.length > 0;
 };
 
-export async function dueCampaigns(db: Db, now: Date): Promise<number[]> {
-  const { rows } = await execute<{ id: number }>(
+export async function dueCampaigns(db: Db, now: Date): Promise<CampaignId[]> {
+  const { rows } = await execute<{ id: CampaignId }>(
     db,
-    sql`select id from campaigns where deleted_at is null and (status = 'fixing' or (status = 'scheduled' and send_at <= ${now}))`,
+    sql`select id from ${campaigns} where deleted_at is null and (${mayTake('fixed')} or (${mayTake('begin')} and send_at <= ${now}))`,
   );
   return rows.map(({ id }) => id);
 }
+
+/** How many campaigns use a letter `l`. */
+export const usesOfLetter = sql`select count(*) from ${campaigns} k where k.letter_id = l.id and k.deleted_at is null`;

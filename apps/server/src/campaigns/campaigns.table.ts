@@ -1,5 +1,12 @@
-import { parseTally, type CampaignStatus, type Tally, type Who } from '@palabra/core/campaigns';
-import type { CompiledLetter } from '@palabra/core/letters';
+import type { TopicId } from '@palabra/core/contacts';
+import {
+  parseTally,
+  type CampaignStatus,
+  type Tally,
+  type Who,
+  type CampaignId,
+} from '@palabra/core/campaigns';
+import type { CompiledLetter, LetterId } from '@palabra/core/letters';
 import { customType, index, integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
 
 const moment = () => timestamp({ withTimezone: true });
@@ -18,13 +25,13 @@ const tally = customType<{ data: Tally; driverData: unknown }>({
 export const campaigns = pgTable(
   'campaigns',
   {
-    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    id: integer().$type<CampaignId>().primaryKey().generatedAlwaysAsIdentity(),
     name: text().notNull(),
     status: text().$type<CampaignStatus>().notNull().default('draft'),
     who: jsonb().$type<Who>().notNull(),
-    letterId: integer(),
+    letterId: integer().$type<LetterId>(),
     /** The kind of letter this is; who dropped it is held back. */
-    topicId: integer(),
+    topicId: integer().$type<TopicId>(),
     senderName: text().notNull(),
     senderAddress: text().notNull(),
     replyTo: text().notNull().default(''),

@@ -1,6 +1,12 @@
 export { CampaignsModule } from './campaigns.module.js';
 export { CampaignsService } from './campaigns.service.js';
-export * as campaignStore from './campaigns.store.js';
-export type { Campaign } from './campaigns.store.js';
-export { countedNumbers, isWhole } from './numbers.store.js';
+export {
+  campaignById,
+  dueCampaigns,
+  factsChanged,
+  keepWithCampaign,
+  lockCampaign,
+  type Campaign,
+} from './campaigns.store.js';
+export { hasStatus, isIn } from './status.store.js';
 export { judged, type BoundWho } from './who.store.js';

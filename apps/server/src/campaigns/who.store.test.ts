@@ -1,4 +1,6 @@
 // The tally: everybody has one reason or receives, every line opens into just those people, and what is written is what was counted.
+import type { TagId, ContactId } from '@palabra/core/contacts';
+import { idOf } from '@palabra/core/kernel';
 import {
   heldBackReasons,
   partOfReason,
@@ -6,35 +8,31 @@ import {
   type HeldBackReason,
 } from '@palabra/core/campaigns';
 import { eq, sql, type SQL } from 'drizzle-orm';
-import { contacts } from '../contacts/contacts.table.js';
-import { putOnDoNotMail } from '../contacts/do-not-mail.store.js';
-import { count } from '../contacts/people.store.js';
-import { addTopic, dropTopics } from '../contacts/topics.store.js';
+import { contacts } from '../contacts/people/people.table.js';
+import { putOnDoNotMail } from '../contacts/standing/do-not-mail.store.js';
+import { count } from '../contacts/people/people.store.js';
+import { dropTopics } from '../contacts/standing/dropped-topics.store.js';
+import { addTopic } from '../contacts/vocabulary/topics.store.js';
+import { writtenPeople } from '../delivery/written.store.js';
 import { changeOffice, keepMailTakesUtf8 } from '../office/office.store.js';
 import { countWritten, forgetWritten, writeStretch } from '../delivery/fixing.store.js';
 import { Keys } from '../platform/keys.js';
 import { openTestDatabase, type TestDatabase } from '../testing/database.js';
 import { aPerson, aWorld, NOW, type TestWorld } from '../testing/people.js';
 import { campaigns } from './campaigns.table.js';
-import {
-  countReasons,
-  draftPeople,
-  taggedInHouse,
-  writtenPeople,
-  type BoundWho,
-} from './who.store.js';
+import { countReasons, draftPeople, taggedInHouse, type BoundWho } from './who.store.js';
 
 let test: TestDatabase;
 let world: TestWorld;
 let who: BoundWho;
-const ids: Record<string, number> = {};
+const ids: Record<string, ContactId> = {};
 
 beforeAll(async () => {
   test = await openTestDatabase();
   const { db } = test.database;
   world = await aWorld(db);
   const keys = await Keys.load(db, NOW);
-  const [guest = 0, family = 0] = world.tags;
+  const [guest = idOf<TagId>(0), family = idOf<TagId>(0)] = world.tags;
   const add = async (name: string, person: Parameters<typeof aPerson>[3]): Promise<void> => {
     ids[name] = await aPerson(db, world, keys, person);
   };
@@ -83,18 +81,18 @@ beforeAll(async () => {
     to: sql`((${taggedInHouse(guest)}) or (c.pool_id = ${world.partner}))`,
     notTo: taggedInHouse(family),
     severalPools: true,
-    topic: (await addTopic(db, 'Plant sales', '', NOW))?.id ?? 0,
+    topic: (await addTopic(db, 'Plant sales', '', NOW))?.id ?? idOf(0),
   };
-  await dropTopics(db, keys.addressHash('offers@example.com'), [who.topic ?? 0], NOW);
-  await dropTopics(db, keys.addressHash('left@example.com'), [who.topic ?? 0], NOW);
+  await dropTopics(db, keys.addressHash('offers@example.com'), [who.topic ?? idOf(0)], NOW);
+  await dropTopics(db, keys.addressHash('left@example.com'), [who.topic ?? idOf(0)], NOW);
   await db
     .update(contacts)
     .set({ softBounces: 3 })
-    .where(eq(contacts.id, ids['soft bounces'] ?? 0));
+    .where(eq(contacts.id, ids['soft bounces'] ?? idOf(0)));
   await db
     .update(contacts)
     .set({ unreadBounces: 3 })
-    .where(eq(contacts.id, ids['unread bounces'] ?? 0));
+    .where(eq(contacts.id, ids['unread bounces'] ?? idOf(0)));
   await db.insert(campaigns).values({
     name: 'A campaign',
     status: 'fixing',
@@ -164,15 +162,15 @@ it('opens every line into just those people', async () => {
 it('writes in stretches what was counted at once, whatever the stretch', async () => {
   const { db } = test.database;
   for (const limit of [1, 3, 100]) {
-    for (let after: number | undefined = 0; after !== undefined;)
-      after = await writeStretch(db, 1, who, after, limit);
-    expect(tallyOf(await countWritten(db, 1))).toEqual(tallyOf(await countReasons(db, who)));
+    for (let after: ContactId | undefined = idOf<ContactId>(0); after !== undefined;)
+      after = await writeStretch(db, idOf(1), who, after, limit);
+    expect(tallyOf(await countWritten(db, idOf(1)))).toEqual(tallyOf(await countReasons(db, who)));
     for (const reason of heldBackReasons)
-      expect(await named(writtenPeople(1, partOfReason(reason)))).toEqual(expected[reason]);
-    expect(await named(writtenPeople(1, 'receives'))).toEqual(receivers);
-    expect(await forgetWritten(db, 1, 'draft', 100)).toBe(0);
-    while ((await forgetWritten(db, 1, 'fixing', 3)) > 0);
-    expect(await named(writtenPeople(1, 'matched'))).toEqual([]);
+      expect(await named(writtenPeople(idOf(1), partOfReason(reason)))).toEqual(expected[reason]);
+    expect(await named(writtenPeople(idOf(1), 'receives'))).toEqual(receivers);
+    expect(await forgetWritten(db, idOf(1), 'draft', 100)).toBe(0);
+    while ((await forgetWritten(db, idOf(1), 'fixing', 3)) > 0);
+    expect(await named(writtenPeople(idOf(1), 'matched'))).toEqual([]);
   }
 });
 

@@ -1,36 +1,67 @@
+import type { ChangeSetId, TagId } from '@palabra/core/contacts';
 import { Inject, Module, type OnModuleInit } from '@nestjs/common';
 import type { Clock } from '@palabra/core/kernel';
 import { seesEverybody } from '@palabra/core/office';
+import { OfficeModule, OfficeService } from '../office/index.js';
 import { Database } from '../platform/database.js';
 import { CLOCK } from '../platform/time.js';
 import { Upkeep } from '../platform/upkeep.js';
-import { changeSetById, forgetItems } from './changes.store.js';
-import { ChangesController } from './changes.controller.js';
-import { ChangesService } from './changes.service.js';
-import { ContactsController } from './contacts.controller.js';
-import { ContactsService } from './contacts.service.js';
-import { PeopleSets } from './people-sets.js';
-import { changedBy, leftAloneBy, refusedOften, tagged } from './people.store.js';
-import { tagById } from './vocabulary.store.js';
+import { ChangesController } from './changes/changes.controller.js';
+import { ChangesService } from './changes/changes.service.js';
+import { changedBy, changeSetById, forgetItems, leftAloneBy } from './changes/changes.store.js';
+import { PeopleSets } from './people/people-sets.js';
+import { PeopleController } from './people/people.controller.js';
+import { PeopleService } from './people/people.service.js';
+import { refusedOften, tagged } from './people/people.store.js';
+import { Ties } from './people/ties.js';
+import { Timeline } from './people/timeline.js';
+import { PeopleWriter } from './people/writer.js';
+import { StandingController } from './standing/standing.controller.js';
+import { StandingService } from './standing/standing.service.js';
+import { VocabularyController } from './vocabulary/vocabulary.controller.js';
+import { VocabularyService } from './vocabulary/vocabulary.service.js';
+import { addPool, tagById } from './vocabulary/vocabulary.store.js';
 
 /** How long a change can be taken back, in days. */
 const UNDO_DAYS = 30;
 const FORGET = 2000;
 
 @Module({
-  controllers: [ContactsController, ChangesController],
-  providers: [ContactsService, ChangesService, PeopleSets],
-  exports: [ContactsService, ChangesService, PeopleSets],
+  imports: [OfficeModule],
+  controllers: [PeopleController, VocabularyController, StandingController, ChangesController],
+  providers: [
+    PeopleService,
+    PeopleWriter,
+    PeopleSets,
+    Ties,
+    Timeline,
+    ChangesService,
+    VocabularyService,
+    StandingService,
+  ],
+  exports: [
+    PeopleService,
+    PeopleWriter,
+    PeopleSets,
+    Ties,
+    Timeline,
+    ChangesService,
+    VocabularyService,
+  ],
 })
 export class ContactsModule implements OnModuleInit {
   constructor(
     private readonly sets: PeopleSets,
     private readonly database: Database,
     private readonly upkeep: Upkeep,
+    private readonly office: OfficeService,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
   onModuleInit(): void {
+    this.office.whenSetUp(async (tx) => {
+      await addPool(tx, 'house', 'house');
+    });
     this.upkeep.register(
       async () =>
         (await forgetItems(
@@ -39,7 +70,7 @@ export class ContactsModule implements OnModuleInit {
           FORGET,
         )) === FORGET,
     );
-    this.sets.register('change', 'of whoever asks', async ({ id, part }, viewer) => {
+    this.sets.register<ChangeSetId>('change', 'of whoever asks', async ({ id, part }, viewer) => {
       const set = await changeSetById(this.database.db, id);
       if (set && !seesEverybody(viewer.role) && set.userId !== viewer.userId) return undefined;
       if (!set || part === '')
@@ -63,7 +94,7 @@ export class ContactsModule implements OnModuleInit {
           : undefined,
       ),
     );
-    this.sets.register('tag', 'of whoever asks', async ({ id }) => {
+    this.sets.register<TagId>('tag', 'of whoever asks', async ({ id }) => {
       const tag = await tagById(this.database.db, id);
       return tag && { title: `tagged “${tag.name}”`, among: tagged(id) };
     });

@@ -1,20 +1,69 @@
 export { ContactsModule } from './contacts.module.js';
-export { ChangesService } from './changes.service.js';
-export { ContactsService } from './contacts.service.js';
-export { PeopleSets, type PeopleSet } from './people-sets.js';
-export { personRow } from './contacts.view.js';
-export * as peopleStore from './people.store.js';
-export * as vocabularyStore from './vocabulary.store.js';
-export * as contactStore from './contacts.store.js';
-export * as changeStore from './changes.store.js';
-export { doNotMailEntry, putOnDoNotMail, takeOffDoNotMail } from './do-not-mail.store.js';
 export {
+  finishChangeSet,
+  hadToDoWithSince,
+  madeBy,
+  openChangeSet,
+} from './changes/changes.store.js';
+export { ChangesService } from './changes/changes.service.js';
+export { PeopleSets, type PeopleSet } from './people/people-sets.js';
+export { PeopleService } from './people/people.service.js';
+export {
+  allOf,
+  byName,
+  count as countPeople,
+  countEach,
+  countLiving,
+  countParts,
+  firstPage as firstPeople,
+  gone,
+  inPool,
+  lastKey,
+  linesOf,
+  living,
+  nobody,
+  notIn,
+  page as peoplePage,
+  scope,
+  siftStretch,
+  type Cursor as PeopleCursor,
+  type PartCounts,
+} from './people/people.store.js';
+export { personRow } from './people/people.view.js';
+export {
+  anyContacts,
+  contactById,
+  contactsByAddress,
+  contactTagIds,
+  learnAddresses,
+  lockByAddress,
+  lockContacts,
+  type LockedContact,
+} from './people/person.store.js';
+export { Ties } from './people/ties.js';
+export { Timeline } from './people/timeline.js';
+export type { TimelineSource } from './people/timeline.store.js';
+export { valueOf, type ContactRow, type Values } from './people/values.js';
+export { PeopleWriter } from './people/writer.js';
+export { doNotMailEntry, putOnDoNotMail, takeOffDoNotMail } from './standing/do-not-mail.store.js';
+export { droppedBy, dropTopics } from './standing/dropped-topics.store.js';
+export {
+  bounceCounts,
   countResponses,
   countSent,
   countSentOf,
-  recountContacts,
-  recountBounces,
+  writeBounces,
+  writeFacts,
+  type BounceCount,
   type ResponseFact,
-} from './facts.store.js';
-export * as topicStore from './topics.store.js';
-export { permissionValues, valueOf, write, type ContactRow, type Values } from './values.js';
+} from './standing/facts.store.js';
+export { allTopics, topicById } from './vocabulary/topics.store.js';
+export { VocabularyService } from './vocabulary/vocabulary.service.js';
+export {
+  addPool,
+  allFields,
+  allPools,
+  allTags,
+  housePool,
+  tagById,
+} from './vocabulary/vocabulary.store.js';

@@ -11,17 +11,18 @@ import {
   type MessageEvent,
 } from '@nestjs/common';
 import { SettleRequest, type ProgressReply, type ProofReply } from '@palabra/contract/campaigns';
-import type { CampaignStatus } from '@palabra/core/campaigns';
+import type { CampaignStatus, CampaignId } from '@palabra/core/campaigns';
 import type { Viewer } from '@palabra/core/office';
 import type { Observable } from 'rxjs';
-import { CampaignsService, campaignStore } from '../campaigns/index.js';
-import { ContactsService } from '../contacts/index.js';
+import { CampaignsService, campaignById } from '../campaigns/index.js';
+import { PeopleService } from '../contacts/index.js';
 import { Database } from '../platform/database.js';
-import { notFound, Problem } from '../platform/problem.js';
+import { notFound } from '../platform/refusals.js';
 import { Asking, May, Tells, type SignedRequest } from '../platform/sign-in/guard.js';
 import { Streams } from '../platform/streams.js';
 import { countFixed, countStates } from './delivery.store.js';
 import { SendingService } from './sending.service.js';
+import { refuse } from '../platform/refusals.js';
 
 const MOVING: ReadonlySet<CampaignStatus> = new Set(['fixing', 'sending', 'scheduled', 'paused']);
 
@@ -29,7 +30,7 @@ const MOVING: ReadonlySet<CampaignStatus> = new Set(['fixing', 'sending', 'sched
 export class DeliveryController {
   constructor(
     private readonly campaigns: CampaignsService,
-    private readonly contacts: ContactsService,
+    private readonly people: PeopleService,
     private readonly sending: SendingService,
     private readonly streams: Streams,
     private readonly database: Database,
@@ -37,9 +38,9 @@ export class DeliveryController {
 
   @Get('progress')
   @Tells('shared')
-  async progress(@Param('id', ParseIntPipe) id: number): Promise<ProgressReply> {
+  async progress(@Param('id', ParseIntPipe) id: CampaignId): Promise<ProgressReply> {
     const { db } = this.database;
-    const campaign = await campaignStore.campaignById(db, id);
+    const campaign = await campaignById(db, id);
     if (!campaign) throw notFound('campaign');
     const states = await countStates(db, id);
     const of = (...names: Parameters<typeof states.get>[0][]): number =>
@@ -67,7 +68,7 @@ export class DeliveryController {
   @Sse('live')
   @Tells('shared')
   async live(
-    @Param('id', ParseIntPipe) id: number,
+    @Param('id', ParseIntPipe) id: CampaignId,
     @Req() request: SignedRequest,
   ): Promise<Observable<MessageEvent>> {
     await this.campaigns.campaign(id);
@@ -84,16 +85,16 @@ export class DeliveryController {
   @Tells('own people')
   @May('write letters')
   async proof(
-    @Param('id', ParseIntPipe) id: number,
+    @Param('id', ParseIntPipe) id: CampaignId,
     @Req() { user }: SignedRequest,
     @Asking() viewer: Viewer,
   ): Promise<ProofReply> {
-    if (!user) throw new Problem(401, 'Sign in first.');
+    if (!user) throw refuse('session-ended');
     const campaign = await this.campaigns.campaign(id);
     const first =
       campaign.who.to.length === 0
         ? undefined
-        : (await this.contacts.list({ of: `campaign.${id}.receives`, limit: 1 }, viewer)).rows[0];
+        : (await this.people.list({ of: `campaign.${id}.receives`, limit: 1 }, viewer)).rows[0];
     await this.sending.proof(id, user.address, first?.id);
     return { to: user.address };
   }
@@ -103,7 +104,7 @@ export class DeliveryController {
   @Tells('shared')
   @May('send')
   async uncertain(
-    @Param('id', ParseIntPipe) id: number,
+    @Param('id', ParseIntPipe) id: CampaignId,
     @Body() request: SettleRequest,
   ): Promise<{ count: number }> {
     return { count: await this.sending.settleUncertain(id, request.how) };

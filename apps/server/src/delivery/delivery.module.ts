@@ -1,10 +1,10 @@
-import { Module } from '@nestjs/common';
-import { CampaignsModule } from '../campaigns/index.js';
-import { ContactsModule } from '../contacts/index.js';
+import { Module, type OnModuleInit } from '@nestjs/common';
+import { CampaignsModule, CampaignsService } from '../campaigns/index.js';
+import { ContactsModule, Ties, Timeline } from '../contacts/index.js';
 import { LettersModule } from '../letters/index.js';
 import { DeliveryController } from './delivery.controller.js';
 import { Lanes } from './lanes.js';
-import { NotesService } from './notes.service.js';
+import { Outbox } from './outbox.js';
 import { ReaderService } from './reader.service.js';
 import { ResponsesService } from './responses.service.js';
 import { ReturnedController } from './returned.controller.js';
@@ -12,9 +12,13 @@ import { ReturnedImap } from './returned.imap.js';
 import { ReturnedReader } from './returned.reader.js';
 import { ReturnedService } from './returned.service.js';
 import { ReturnedSmtp } from './returned.smtp.js';
+import { hasLetters, recountBounces } from './person-facts.store.js';
 import { StandbyController } from './standby.controller.js';
 import { StandbyService } from './standby.service.js';
 import { SendingService } from './sending.service.js';
+
+import { heldBackOf, lettersOf, responsesOf } from './timeline.store.js';
+import { writtenPeople } from './written.store.js';
 
 @Module({
   imports: [ContactsModule, LettersModule, CampaignsModule],
@@ -25,7 +29,7 @@ import { SendingService } from './sending.service.js';
     StandbyService,
     ResponsesService,
     ReaderService,
-    NotesService,
+    Outbox,
     ReturnedService,
     ReturnedReader,
     ReturnedSmtp,
@@ -33,4 +37,18 @@ import { SendingService } from './sending.service.js';
   ],
   exports: [ResponsesService, ReaderService, SendingService, ReturnedSmtp, ReturnedImap],
 })
-export class DeliveryModule {}
+export class DeliveryModule implements OnModuleInit {
+  constructor(
+    private readonly campaigns: CampaignsService,
+    private readonly ties: Ties,
+    private readonly timeline: Timeline,
+  ) {}
+
+  onModuleInit(): void {
+    this.campaigns.registerWritten(writtenPeople);
+    this.ties.register({ holds: hasLetters, moved: recountBounces });
+    this.timeline.register('letters', lettersOf);
+    this.timeline.register('responses', responsesOf);
+    this.timeline.register('held back', heldBackOf);
+  }
+}

@@ -1,9 +1,13 @@
 // Taking letters in hand and settling them, on a real database: who gets a letter is decided here.
+import type { CampaignId } from '@palabra/core/campaigns';
+import type { ContactId, TopicId } from '@palabra/core/contacts';
+import { idOf } from '@palabra/core/kernel';
 import type { DeliveryState } from '@palabra/core/delivery';
 import { sql } from 'drizzle-orm';
 import { campaigns } from '../campaigns/campaigns.table.js';
-import { putOnDoNotMail } from '../contacts/do-not-mail.store.js';
-import { addTopic, dropTopics } from '../contacts/topics.store.js';
+import { putOnDoNotMail } from '../contacts/standing/do-not-mail.store.js';
+import { dropTopics } from '../contacts/standing/dropped-topics.store.js';
+import { addTopic } from '../contacts/vocabulary/topics.store.js';
 import { execute } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
 import { openTestDatabase, type TestDatabase } from '../testing/database.js';
@@ -27,20 +31,20 @@ const later = (minutes: number): Date => new Date(NOW.getTime() + minutes * 60_0
 let test: TestDatabase;
 let world: TestWorld;
 let keys: Keys;
-let topic = 0;
+let topic: TopicId;
 let serial = 0;
 
 beforeAll(async () => {
   test = await openTestDatabase();
   world = await aWorld(test.database.db);
   keys = await Keys.load(test.database.db, NOW);
-  topic = (await addTopic(test.database.db, 'Plant sales', '', NOW))?.id ?? 0;
+  topic = (await addTopic(test.database.db, 'Plant sales', '', NOW))?.id ?? idOf(0);
 }, 60_000);
 afterAll(() => test.drop());
 
 async function aCampaign(
   status: 'sending' | 'paused' | 'stopped' | 'draft' = 'sending',
-): Promise<number> {
+): Promise<CampaignId> {
   const [row] = await test.database.db
     .insert(campaigns)
     .values({
@@ -54,14 +58,14 @@ async function aCampaign(
       updatedAt: NOW,
     })
     .returning({ id: campaigns.id });
-  return row?.id ?? 0;
+  return row?.id ?? idOf(0);
 }
 
 /** A contact with a letter of that campaign. */
 async function aLetter(
-  campaign: number,
+  campaign: CampaignId,
   given: Partial<typeof deliveries.$inferInsert> = {},
-): Promise<number> {
+): Promise<ContactId> {
   const address = `person${serial++}@example.com`;
   const contactId = await aPerson(test.database.db, world, keys, { values: { address } });
   await test.database.db.insert(deliveries).values({
@@ -75,7 +79,7 @@ async function aLetter(
   return contactId;
 }
 
-const letter = async (campaign: number, contactId: number) => {
+const letter = async (campaign: CampaignId, contactId: ContactId) => {
   const { rows } = await execute<{
     state: DeliveryState;
     attempts: number;
@@ -93,9 +97,9 @@ const letter = async (campaign: number, contactId: number) => {
   if (!row) throw new Error('no letter');
   return row;
 };
-const take = (campaign: number, ids: readonly number[], worker = ME) =>
+const take = (campaign: CampaignId, ids: readonly ContactId[], worker = ME) =>
   advance(test.database, campaign, worker, [], ids, NOW);
-const accept = (campaign: number, ids: readonly number[], worker = ME) =>
+const accept = (campaign: CampaignId, ids: readonly ContactId[], worker = ME) =>
   advance(
     test.database,
     campaign,
@@ -190,7 +194,7 @@ describe('taking letters in hand', () => {
     await test.database.db.execute(
       sql`update contacts set deleted_at = ${NOW} where id = ${deleted}`,
     );
-    const nobody = 9_000_000;
+    const nobody = idOf<ContactId>(9_000_000);
     await test.database.db.insert(deliveries).values({
       campaignId: campaign,
       contactId: nobody,

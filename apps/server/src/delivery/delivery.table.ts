@@ -1,10 +1,15 @@
-import type { HeldBackReason } from '@palabra/core/campaigns';
+import type { UserId } from '@palabra/core/office';
+import type { ContactId } from '@palabra/core/contacts';
+import type { HeldBackReason, CampaignId } from '@palabra/core/campaigns';
 import type {
   BounceKind,
   DeliveryState,
   EventKind,
   Evidence,
+  MailKind,
+  OutboxState,
   ReturnedKind,
+  MailId,
 } from '@palabra/core/delivery';
 import { sql } from 'drizzle-orm';
 import {
@@ -27,8 +32,8 @@ const moment = () => timestamp({ withTimezone: true });
 export const deliveries = pgTable(
   'deliveries',
   {
-    campaignId: integer().notNull(),
-    contactId: integer().notNull(),
+    campaignId: integer().$type<CampaignId>().notNull(),
+    contactId: integer().$type<ContactId>().notNull(),
     state: text().$type<DeliveryState>().notNull(),
     address: text(),
     addressHash: bytes().notNull(),
@@ -81,8 +86,8 @@ export const events = pgTable(
     id: bigint({ mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
     kind: text().$type<EventKind>().notNull(),
     at: moment().notNull(),
-    contactId: integer().notNull(),
-    campaignId: integer().notNull(),
+    contactId: integer().$type<ContactId>().notNull(),
+    campaignId: integer().$type<CampaignId>().notNull(),
     link: smallint(),
     machine: boolean().notNull().default(false),
     why: text(),
@@ -97,8 +102,8 @@ export const events = pgTable(
 export const heldBack = pgTable(
   'held_back',
   {
-    campaignId: integer().notNull(),
-    contactId: integer().notNull(),
+    campaignId: integer().$type<CampaignId>().notNull(),
+    contactId: integer().$type<ContactId>().notNull(),
     reason: text().$type<HeldBackReason>().notNull(),
     addressHash: bytes(),
   },
@@ -120,8 +125,8 @@ export const returnedMail = pgTable(
     bounce: text().$type<BounceKind>(),
     /** What showed which letter it answers; null when nothing did. */
     evidence: text().$type<Evidence>(),
-    campaignId: integer(),
-    contactId: integer(),
+    campaignId: integer().$type<CampaignId>(),
+    contactId: integer().$type<ContactId>(),
     sender: text().notNull().default(''),
     subject: text().notNull().default(''),
     /** The beginning of its text, for reading. */
@@ -131,7 +136,7 @@ export const returnedMail = pgTable(
     source: text().$type<'smtp' | 'mailbox'>().notNull(),
     /** When somebody looked at it or sorted it; what was read by itself without doubt needs nobody. */
     handledAt: moment(),
-    handledBy: integer(),
+    handledBy: integer().$type<UserId>(),
   },
   (table) => [
     index('returned_mail_by_time').on(table.at),
@@ -159,8 +164,8 @@ export const readerLinks = pgTable(
   {
     secretHash: bytes().primaryKey(),
     kind: text().$type<ReaderLinkKind>().notNull(),
-    contactId: integer().notNull(),
-    campaignId: integer().notNull(),
+    contactId: integer().$type<ContactId>().notNull(),
+    campaignId: integer().$type<CampaignId>().notNull(),
     /** Where an own page's link was mailed; the address to take, or to go back to. */
     address: text().notNull(),
     expiresAt: moment().notNull(),
@@ -168,17 +173,27 @@ export const readerLinks = pgTable(
   (table) => [index('reader_links_by_contact').on(table.contactId)],
 );
 
-/** Mails of the office itself that are still to be sent. */
-export const notes = pgTable(
-  'notes',
+/** Mails of the office itself, from when they are asked for; what they said goes as soon as it is known what became of them. */
+export const outbox = pgTable(
+  'outbox',
   {
-    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    id: integer().$type<MailId>().primaryKey().generatedAlwaysAsIdentity(),
+    kind: text().$type<MailKind>().notNull(),
     /** Null for one that only looks like the others to whoever measures. */
     address: text(),
     subject: text().notNull(),
     text: text().notNull(),
+    state: text().$type<OutboxState>().notNull().default('waiting'),
     attempts: smallint().notNull().default(0),
     nextAt: moment().notNull(),
+    /** What the mail server said last. */
+    answer: text(),
+    createdAt: moment().notNull(),
+    settledAt: moment(),
   },
-  (table) => [index('notes_by_time').on(table.nextAt)],
+  (table) => [
+    index('outbox_open')
+      .on(table.nextAt)
+      .where(sql`state in ('waiting', 'handing over')`),
+  ],
 );

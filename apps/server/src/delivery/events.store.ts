@@ -1,4 +1,6 @@
 // The event log, and the facts on deliveries that are derived from it in the same transaction.
+import type { CampaignId } from '@palabra/core/campaigns';
+import type { ContactId } from '@palabra/core/contacts';
 import type { DeliveryState } from '@palabra/core/delivery';
 import { sql, type SQL } from 'drizzle-orm';
 import type { ResponseFact } from '../contacts/index.js';
@@ -6,25 +8,26 @@ import { execute, type Db } from '../platform/database.js';
 import type { EventKind } from '@palabra/core/delivery';
 import type { DeliveryKey } from './facts.store.js';
 import { leadsOn, stateAfter } from './states.store.js';
+import { deliveries, events } from './delivery.table.js';
 
 export interface ReaderEvent {
   readonly kind: EventKind;
   readonly at: Date;
-  readonly campaignId: number;
-  readonly contactId: number;
+  readonly campaignId: CampaignId;
+  readonly contactId: ContactId;
   readonly link: number | null;
   readonly machine: boolean;
   readonly why: string | null;
 }
 
-export async function addEvents(db: Db, events: readonly ReaderEvent[]): Promise<void> {
-  if (events.length === 0) return;
+export async function addEvents(db: Db, added: readonly ReaderEvent[]): Promise<void> {
+  if (added.length === 0) return;
   await execute(
     db,
     sql`
-    insert into events (kind, at, campaign_id, contact_id, link, machine, why)
+    insert into ${events} (kind, at, campaign_id, contact_id, link, machine, why)
     select kind, at, campaign_id, contact_id, link, machine, why from jsonb_to_recordset(${JSON.stringify(
-      events.map((event) => ({
+      added.map((event) => ({
         kind: event.kind,
         at: event.at,
         campaign_id: event.campaignId,
@@ -38,8 +41,8 @@ export async function addEvents(db: Db, events: readonly ReaderEvent[]): Promise
 }
 
 export interface SeenDelivery extends Record<string, unknown> {
-  readonly campaign_id: number;
-  readonly contact_id: number;
+  readonly campaign_id: CampaignId;
+  readonly contact_id: ContactId;
   readonly state: DeliveryState;
   readonly accepted_at: Date | null;
 }
@@ -53,7 +56,7 @@ export async function seenDeliveries(
 ): Promise<SeenDelivery[]> {
   const { rows } = await execute<SeenDelivery>(
     db,
-    sql`select d.campaign_id, d.contact_id, d.state, d.accepted_at from ${asKeys(keys)} join deliveries d on d.campaign_id = k.campaign_id and d.contact_id = k.contact_id`,
+    sql`select d.campaign_id, d.contact_id, d.state, d.accepted_at from ${asKeys(keys)} join ${deliveries} d on d.campaign_id = k.campaign_id and d.contact_id = k.contact_id`,
   );
   return rows;
 }
@@ -61,8 +64,8 @@ export async function seenDeliveries(
 export interface WrittenClick extends Record<string, unknown> {
   readonly id: number;
   readonly at: Date;
-  readonly campaign_id: number;
-  readonly contact_id: number;
+  readonly campaign_id: CampaignId;
+  readonly contact_id: ContactId;
   readonly link: number | null;
   readonly why: string | null;
 }
@@ -70,14 +73,14 @@ export interface WrittenClick extends Record<string, unknown> {
 /** Clicks of these people that were written since a moment. */
 export async function clicksSince(
   db: Db,
-  contactIds: readonly number[],
+  contactIds: readonly ContactId[],
   since: Date,
 ): Promise<WrittenClick[]> {
   if (contactIds.length === 0) return [];
   const { rows } = await execute<WrittenClick>(
     db,
     sql`
-    select id, at, campaign_id, contact_id, link, why from events where contact_id = any(${sql.param(contactIds)}::int[]) and at >= ${since} and kind = 'clicked'`,
+    select id, at, campaign_id, contact_id, link, why from ${events} where contact_id = any(${sql.param(contactIds)}::int[]) and at >= ${since} and kind = 'clicked'`,
   );
   return rows;
 }
@@ -90,13 +93,13 @@ export async function relabel(
   if (labels.length === 0) return;
   await execute(
     db,
-    sql`update events e set machine = true, why = l.why from jsonb_to_recordset(${JSON.stringify(labels)}::jsonb) as l(id bigint, why text) where e.id = l.id`,
+    sql`update ${events} e set machine = true, why = l.why from jsonb_to_recordset(${JSON.stringify(labels)}::jsonb) as l(id bigint, why text) where e.id = l.id`,
   );
 }
 
 interface Sum {
-  readonly campaign_id: number;
-  readonly contact_id: number;
+  readonly campaign_id: CampaignId;
+  readonly contact_id: ContactId;
   opens: number;
   machine_opens: number;
   clicks: number;
@@ -108,9 +111,9 @@ interface Sum {
 }
 
 /** Opens and clicks of a group of events, summed per delivery. A person's click proves that the letter was opened. */
-export function sumUp(events: readonly ReaderEvent[]): Sum[] {
+export function sumUp(group: readonly ReaderEvent[]): Sum[] {
   const sums = new Map<string, Sum>();
-  for (const { kind, at, campaignId, contactId, machine } of events) {
+  for (const { kind, at, campaignId, contactId, machine } of group) {
     if (kind !== 'opened' && kind !== 'clicked') continue;
     const key = `${campaignId} ${contactId}`;
     const sum = sums.get(key) ?? {
@@ -150,7 +153,7 @@ const later = (a: Date | null, b: Date): Date => (a && a >= b ? a : b);
 export async function addToDeliveries(db: Db, sums: readonly Sum[]): Promise<ResponseFact[]> {
   if (sums.length === 0) return [];
   const { rows } = await execute<{
-    contact_id: number;
+    contact_id: ContactId;
     arrived_at: Date | null;
     newly_opened: boolean;
     newly_clicked: boolean;
@@ -161,8 +164,8 @@ export async function addToDeliveries(db: Db, sums: readonly Sum[]): Promise<Res
     sql`
     with f as (select * from jsonb_to_recordset(${JSON.stringify(sums)}::jsonb) as f(campaign_id int, contact_id int, opens int, machine_opens int, clicks int, machine_clicks int,
         first_opened timestamptz, last_opened timestamptz, first_clicked timestamptz, last_clicked timestamptz)),
-    was as (select d.campaign_id, d.contact_id, d.first_opened_at, d.first_clicked_at, d.state, d.first_tried_at from deliveries d join f on f.campaign_id = d.campaign_id and f.contact_id = d.contact_id for update of d),
-    done as (update deliveries d set
+    was as (select d.campaign_id, d.contact_id, d.first_opened_at, d.first_clicked_at, d.state, d.first_tried_at from ${deliveries} d join f on f.campaign_id = d.campaign_id and f.contact_id = d.contact_id for update of d),
+    done as (update ${deliveries} d set
         opens = d.opens + f.opens, machine_opens = d.machine_opens + f.machine_opens, clicks = d.clicks + f.clicks, machine_clicks = d.machine_clicks + f.machine_clicks,
         first_opened_at = least(d.first_opened_at, f.first_opened), last_opened_at = greatest(d.last_opened_at, f.last_opened),
         first_clicked_at = least(d.first_clicked_at, f.first_clicked), last_clicked_at = greatest(d.last_clicked_at, f.last_clicked),

@@ -1,10 +1,13 @@
 // Facts about deliveries counted anew from the event log: the same sums that are otherwise kept by adding.
+import type { CampaignId } from '@palabra/core/campaigns';
+import type { ContactId } from '@palabra/core/contacts';
 import { sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
+import { deliveries, events } from './delivery.table.js';
 
 export interface DeliveryKey {
-  readonly campaignId: number;
-  readonly contactId: number;
+  readonly campaignId: CampaignId;
+  readonly contactId: ContactId;
 }
 
 /** What the log says of each delivery. A person's click proves that the letter was opened. */
@@ -15,7 +18,7 @@ export const factsFromLog = (where: SQL): SQL => sql`
     min(at) filter (where kind in ('opened', 'clicked') and not machine) as first_opened_at, max(at) filter (where kind in ('opened', 'clicked') and not machine) as last_opened_at,
     min(at) filter (where kind = 'clicked' and not machine) as first_clicked_at, max(at) filter (where kind = 'clicked' and not machine) as last_clicked_at,
     min(at) filter (where kind = 'left') as left_at, min(at) filter (where kind = 'complained') as complained_at, min(at) filter (where kind = 'replied') as replied_at
-  from events where ${where} group by campaign_id, contact_id`;
+  from ${events} where ${where} group by campaign_id, contact_id`;
 
 export const factColumns = [
   'opens',
@@ -43,7 +46,7 @@ export async function recountDeliveries(db: Db, keys: readonly DeliveryKey[]): P
   await execute(
     db,
     sql`
-    update deliveries d set ${sql.join(
+    update ${deliveries} d set ${sql.join(
       factColumns.map((column) => sql`${sql.raw(column)} = ${factOrNothing(column)}`),
       sql`, `,
     )}

@@ -6,3 +6,4 @@ export { readerRoutes } from './reader.routes.js';
 export { ReturnedImap } from './returned.imap.js';
 export { ReturnedSmtp } from './returned.smtp.js';
 export { trackedAddresses } from './tracked.js';
+export { countedNumbers, isWhole } from './numbers.store.js';

@@ -1,4 +1,7 @@
 // What several lanes say goes to the database in groups, and nobody waits long for somebody else.
+import { idOf } from '@palabra/core/kernel';
+import type { CampaignId } from '@palabra/core/campaigns';
+import type { ContactId } from '@palabra/core/contacts';
 import type { SQL } from 'drizzle-orm';
 import { sql } from 'drizzle-orm';
 import { campaigns } from '../campaigns/campaigns.table.js';
@@ -16,8 +19,8 @@ const taken = { kind: 'answered', code: 250, text: 'taken' } as const;
 
 let test: TestDatabase;
 let keys: Keys;
-let people: number[];
-let campaign: number;
+let people: ContactId[];
+let campaign: CampaignId;
 /** Statements that advanced the send. */
 let statements: number;
 /** What the next of them fails with. */
@@ -51,7 +54,7 @@ beforeEach(async () => {
       updatedAt: NOW,
     })
     .returning({ id: campaigns.id });
-  campaign = row?.id ?? 0;
+  campaign = row?.id ?? idOf(0);
   await db.insert(deliveries).values(
     people.map((contactId, one) => ({
       campaignId: campaign,
@@ -80,7 +83,7 @@ function ledger(worker = ME): Ledger {
   return new Ledger(counting, campaign, worker, { now: () => NOW }, 1);
 }
 
-const due = (at: number) => ({ contact_id: people[at] ?? 0, attempts: 0 });
+const due = (at: number) => ({ contact_id: people[at] ?? idOf(0), attempts: 0 });
 const states = async (condition: SQL = sql`true`): Promise<string[]> => {
   const { rows } = await test.database.db.execute(
     sql`select state from deliveries where campaign_id = ${campaign} and ${condition} order by contact_id`,

@@ -1,9 +1,11 @@
 // What the lanes of one send write: letters taken in hand, and how handing over ended. What comes at about the same
 // time is written together, so that the database isn't asked twice for every letter.
+import type { CampaignId } from '@palabra/core/campaigns';
 import { oneLine } from '@palabra/core/contacts';
 import { pauseAfter, readAnswer, stepOf } from '@palabra/core/delivery';
 import type { Clock } from '@palabra/core/kernel';
-import { putOnDoNotMail, recountBounces } from '../contacts/index.js';
+import { putOnDoNotMail } from '../contacts/index.js';
+import { recountBounces } from './person-facts.store.js';
 import { isPassing, patiently, type Database, type Db } from '../platform/database.js';
 import * as store from './delivery.store.js';
 import { addEvents } from './events.store.js';
@@ -36,7 +38,7 @@ export class Ledger {
 
   constructor(
     private readonly database: Database,
-    private readonly campaign: number,
+    private readonly campaign: CampaignId,
     private readonly worker: string,
     private readonly clock: Clock,
     private readonly pace: number,

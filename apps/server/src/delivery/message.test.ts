@@ -1,4 +1,5 @@
 // Messages written in pieces read as if they had been written whole.
+import { idOf } from '@palabra/core/kernel';
 import type { Field } from '@palabra/core/contacts';
 import type { CompiledLetter, Part } from '@palabra/core/letters';
 import fc from 'fast-check';
@@ -25,7 +26,7 @@ const letter = (given: Partial<CompiledLetter>): CompiledLetter => ({
   ...given,
 });
 const sending = (compiled: CompiledLetter, given: Partial<Sending> = {}): Sending => ({
-  campaign: 3,
+  campaign: idOf(3),
   compiled,
   senderName: 'Quillwater',
   senderAddress: 'news@quillwater.test',

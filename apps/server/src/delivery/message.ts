@@ -1,22 +1,16 @@
 // One reader's message: the compiled letter filled in, with its headers.
 import { randomBytes } from 'node:crypto';
 import type { CampaignId } from '@palabra/core/campaigns';
-import {
-  envelopeAddress,
-  formatFieldValue,
-  oneLine,
-  type ContactId,
-  type Field,
-} from '@palabra/core/contacts';
+import { envelopeAddress, formatFieldValue, oneLine, type Field } from '@palabra/core/contacts';
 import { encodeParts, personalise, type CompiledLetter } from '@palabra/core/letters';
 import MailComposer from 'nodemailer/lib/mail-composer';
 import MimeNode from 'nodemailer/lib/mime-node';
 import { encode, wrap } from 'nodemailer/lib/qp';
-import { valueOf, type ContactRow } from '../contacts/index.js';
+import { type ContactRow, valueOf } from '../contacts/index.js';
 import type { Keys } from '../platform/keys.js';
 
 export interface Sending {
-  readonly campaign: number;
+  readonly campaign: CampaignId;
   readonly compiled: CompiledLetter;
   readonly senderName: string;
   readonly senderAddress: string;
@@ -77,8 +71,8 @@ export function messagesOf(
   }));
   return (contact, address) => {
     const body = {
-      campaign: sending.campaign as CampaignId,
-      contact: contact.id as ContactId,
+      campaign: sending.campaign,
+      contact: contact.id,
       link: 0,
     };
     const leaveToken = keys.sign('leave', body);

@@ -3,26 +3,33 @@
 // come back.
 import { createHash, randomBytes } from 'node:crypto';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
-import { addressProblems, maskedAddress, oneLine, parseAddress } from '@palabra/core/contacts';
+import {
+  addressProblems,
+  maskedAddress,
+  oneLine,
+  parseAddress,
+  type ContactId,
+} from '@palabra/core/contacts';
 import type { TokenBody } from '@palabra/core/delivery';
 import type { Clock } from '@palabra/core/kernel';
 import type { EventKind } from '@palabra/core/delivery';
-import { campaignStore } from '../campaigns/index.js';
+import { factsChanged } from '../campaigns/index.js';
 import {
-  changeStore,
-  contactStore,
-  ContactsService,
-  doNotMailEntry,
-  putOnDoNotMail,
-  recountBounces,
-  takeOffDoNotMail,
-  topicStore,
-  valueOf,
-  write,
+  allTopics,
+  contactById,
   type ContactRow,
+  contactsByAddress,
+  doNotMailEntry,
+  droppedBy,
+  dropTopics,
+  lockContacts,
+  PeopleWriter,
+  putOnDoNotMail,
+  takeOffDoNotMail,
+  valueOf,
   type Values,
+  VocabularyService,
 } from '../contacts/index.js';
-import { theOffice } from '../office/index.js';
 import type { Config } from '../platform/config.js';
 import { Database, type Db } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
@@ -32,7 +39,7 @@ import { Upkeep } from '../platform/upkeep.js';
 import { delivery, markLeft } from './delivery.store.js';
 import type { ReaderLinkKind } from './delivery.table.js';
 import { addEvents } from './events.store.js';
-import { NotesService } from './notes.service.js';
+import { Outbox } from './outbox.js';
 import type { ReaderData, ReaderTopic, Said, LetterView, OwnView } from './reader-pages.js';
 import * as store from './reader.store.js';
 
@@ -65,8 +72,9 @@ interface Visit {
 export class ReaderService implements OnModuleInit {
   constructor(
     private readonly database: Database,
-    private readonly contacts: ContactsService,
-    private readonly notes: NotesService,
+    private readonly writer: PeopleWriter,
+    private readonly vocabulary: VocabularyService,
+    private readonly outbox: Outbox,
     private readonly keys: Keys,
     private readonly upkeep: Upkeep,
     @Inject(CONFIG) private readonly config: Config,
@@ -89,8 +97,8 @@ export class ReaderService implements OnModuleInit {
   }
 
   private async topicsOf(db: Db, addressHash: Buffer): Promise<ReaderTopic[]> {
-    const dropped = await topicStore.droppedBy(db, addressHash);
-    return (await topicStore.allTopics(db)).map(({ id, name, description }) => ({
+    const dropped = await droppedBy(db, addressHash);
+    return (await allTopics(db)).map(({ id, name, description }) => ({
       id,
       name,
       description,
@@ -104,7 +112,7 @@ export class ReaderService implements OnModuleInit {
     kind: EventKind,
     at = this.clock.now(),
   ): Promise<void> {
-    await campaignStore.factsChanged(tx, [campaign]);
+    await factsChanged(tx, [campaign]);
     await addEvents(tx, [
       { kind, at, campaignId: campaign, contactId: contact, link: null, machine: false, why: null },
     ]);
@@ -168,12 +176,12 @@ export class ReaderService implements OnModuleInit {
       return wrong(
         'You chose many times today; what you chose last is kept. Tomorrow you can choose again.',
       );
-    const before = await topicStore.droppedBy(tx, hash);
-    const all = (await topicStore.allTopics(tx)).map(({ id }) => id);
+    const before = await droppedBy(tx, hash);
+    const all = (await allTopics(tx)).map(({ id }) => id);
     const dropped = all.filter((id) =>
       shown.includes(id) ? !wanted.includes(id) : before.has(id),
     );
-    await topicStore.dropTopics(tx, hash, dropped, this.clock.now());
+    await dropTopics(tx, hash, dropped, this.clock.now());
     await this.note(tx, who, 'chose topics');
     return good('Your choice is kept.');
   }
@@ -184,7 +192,7 @@ export class ReaderService implements OnModuleInit {
     return this.database.transaction(async (tx) => {
       const row = await delivery(tx, body.campaign, body.contact);
       if (!row) return undefined;
-      const [contact] = await contactStore.contactsById(tx, [body.contact]);
+      const [contact] = await lockContacts(tx, [body.contact]);
       const address = contact ? contact.address : row.address;
       const hash = contact ? contact.addressHash : row.address_hash;
       const isFew =
@@ -196,14 +204,8 @@ export class ReaderService implements OnModuleInit {
         );
       const isReached =
         address !== null && hash !== null && (await this.getsOf(tx, hash)) !== 'nothing: other';
-      const office = await theOffice(tx);
       const url = await this.addLink(tx, 'own page', body, address ?? '');
-      await this.notes.add(
-        tx,
-        isReached ? address : null,
-        `Your page at ${office.name}`,
-        `Somebody, we think you, asked for the page on which you see and change what ${office.name} knows of you, give another address, or come back.\n\nIt is open to you for a day:\n${url}\n\nIf you did not ask, do nothing. Whoever has one of your letters can ask for this page, but only you are sent it.\n\n${office.name}\n${office.postalAddress}`,
-      );
+      await this.outbox.add(tx, 'own page', isReached ? address : null, { url });
       return good(
         'We are sending a letter with a link to the address that our letters go to. It comes within minutes and works for a day.',
       );
@@ -239,8 +241,8 @@ export class ReaderService implements OnModuleInit {
     if (!link || !parsed?.ok) return undefined;
     const hash = this.keys.addressHash(parsed.value.key);
     const contact = isLocked
-      ? (await contactStore.contactsById(db, [link.contactId]))[0]
-      : await contactStore.contactById(db, link.contactId);
+      ? (await lockContacts(db, [link.contactId]))[0]
+      : await contactById(db, link.contactId);
     return contact && !contact.addressHash?.equals(hash) ? undefined : { link, contact, hash };
   }
 
@@ -276,7 +278,7 @@ export class ReaderService implements OnModuleInit {
         campaign: found.link.campaignId,
         contact: found.link.contactId,
         link: 0,
-      } as TokenBody);
+      });
     });
   }
 
@@ -336,30 +338,20 @@ export class ReaderService implements OnModuleInit {
     });
 
   /** Writes what a reader says of themselves as a change set of its own. */
-  private async apply(tx: Db, contactId: number, values: Values, what: string): Promise<boolean> {
-    const now = this.clock.now();
-    const [row] = await contactStore.contactsById(tx, [contactId]);
-    const written =
-      row &&
-      write(row, values, (key) => this.keys.addressHash(key), await this.contacts.fields(tx));
-    if (
-      !row ||
-      !written ||
-      !(await contactStore.changeContact(tx, row.id, row.version, written.columns, now))
-    )
-      return false;
-    if (written.columns.addressHash) await recountBounces(tx, [row.id]);
-    const setId = await changeStore.openChangeSet(tx, {
-      kind: 'reader',
-      userId: null,
-      at: now,
-      what,
+  private async apply(
+    tx: Db,
+    contactId: ContactId,
+    values: Values,
+    what: string,
+  ): Promise<boolean> {
+    const [row] = await lockContacts(tx, [contactId]);
+    if (!row) return false;
+    const occasion = { kind: 'reader', userId: null, what } as const;
+    const fields = await this.vocabulary.fields(tx);
+    const set = await this.writer.write(tx, occasion, fields, async (writing) => {
+      await writing.change([{ row, values }]);
     });
-    await changeStore.addChangeItems(tx, [
-      { setId, contactId, before: written.before, after: written.after },
-    ]);
-    await changeStore.countInto(tx, setId, 1);
-    return true;
+    return set !== null;
   }
 
   /** The person's row is locked, so many requests at once are as many as one after another. */
@@ -379,16 +371,10 @@ export class ReaderService implements OnModuleInit {
         'Everything else is kept. Letters about a new address are on their way already: answer one of them, or try again tomorrow.',
       );
     // Whether the address is known already is nobody's business here: all is done alike, only the letter is not sent.
-    const isOther = (await contactStore.contactsByAddress(tx, contact.poolId, [key])).length > 0;
+    const isOther = (await contactsByAddress(tx, contact.poolId, [key])).length > 0;
     const isRefused = (await doNotMailEntry(tx, hash)) !== undefined;
-    const office = await theOffice(tx);
     const url = await this.addLink(tx, 'new address', who, address);
-    await this.notes.add(
-      tx,
-      isOther || isRefused ? null : address,
-      `Your new address for letters from ${office.name}`,
-      `Somebody, we think you, asked that letters from ${office.name} go to this address.\n\nIf that is right, open this page and say yes:\n${url}\n\nIf not, do nothing: nothing changes.\n\n${office.name}\n${office.postalAddress}`,
-    );
+    await this.outbox.add(tx, 'new address', isOther || isRefused ? null : address, { url });
     return good(
       `We are sending a letter to ${address}. Answer it, and our letters go there; the address we have until now is told, too.`,
     );
@@ -403,7 +389,7 @@ export class ReaderService implements OnModuleInit {
   async confirm(secret: string): Promise<string | undefined> {
     return this.database.transaction(async (tx) => {
       const link = await store.linkOf(tx, 'new address', sha(secret), this.clock.now());
-      const [contact] = link ? await contactStore.contactsById(tx, [link.contactId]) : [];
+      const [contact] = link ? await lockContacts(tx, [link.contactId]) : [];
       if (
         !link ||
         !contact ||
@@ -416,19 +402,16 @@ export class ReaderService implements OnModuleInit {
         contact.addressHash &&
         (await this.getsOf(tx, contact.addressHash)) !== 'nothing: other'
       ) {
-        const office = await theOffice(tx);
         const url = await this.addLink(
           tx,
           'way back',
-          { campaign: link.campaignId, contact: contact.id } as TokenBody,
+          { campaign: link.campaignId, contact: contact.id },
           old,
         );
-        await this.notes.add(
-          tx,
-          old,
-          `Our letters go to another address now`,
-          `Letters from ${office.name} that came to you here now go to ${maskedAddress(link.address)}. Somebody who had a link from this mailbox, we think you, asked for that.\n\nIf it was not you, take it back within 14 days:\n${url}\n\nIf it was you, do nothing.\n\n${office.name}\n${office.postalAddress}`,
-        );
+        await this.outbox.add(tx, 'address moved', old, {
+          url,
+          address: maskedAddress(link.address),
+        });
       }
       return link.address;
     });
@@ -440,7 +423,7 @@ export class ReaderService implements OnModuleInit {
   ): Promise<{ readonly old: string; readonly now: string } | undefined> {
     const { db } = this.database;
     const link = await store.linkOf(db, 'way back', sha(secret), this.clock.now());
-    const contact = link && (await contactStore.contactById(db, link.contactId));
+    const contact = link && (await contactById(db, link.contactId));
     return (
       link &&
       contact && {
@@ -453,7 +436,7 @@ export class ReaderService implements OnModuleInit {
   async goBack(secret: string): Promise<string | undefined> {
     return this.database.transaction(async (tx) => {
       const link = await store.linkOf(tx, 'way back', sha(secret), this.clock.now());
-      const [contact] = link ? await contactStore.contactsById(tx, [link.contactId]) : [];
+      const [contact] = link ? await lockContacts(tx, [link.contactId]) : [];
       if (
         !link ||
         !contact ||
@@ -474,7 +457,7 @@ export class ReaderService implements OnModuleInit {
     const parsed = parseAddress(address);
     if (
       !parsed.ok ||
-      (await contactStore.contactsByAddress(tx, contact.poolId, [parsed.value.key])).some(
+      (await contactsByAddress(tx, contact.poolId, [parsed.value.key])).some(
         ({ id }) => id !== contact.id,
       )
     )

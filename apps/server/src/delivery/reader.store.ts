@@ -1,4 +1,5 @@
 // Links that were mailed to readers.
+import type { ContactId } from '@palabra/core/contacts';
 import { and, eq, gt, lt } from 'drizzle-orm';
 import type { Db } from '../platform/database.js';
 import { readerLinks, type ReaderLinkKind } from './delivery.table.js';
@@ -28,7 +29,11 @@ export async function linkOf(
   return row;
 }
 
-export const dropLinks = async (db: Db, contactId: number, kind: ReaderLinkKind): Promise<void> => {
+export const dropLinks = async (
+  db: Db,
+  contactId: ContactId,
+  kind: ReaderLinkKind,
+): Promise<void> => {
   await db
     .delete(readerLinks)
     .where(and(eq(readerLinks.contactId, contactId), eq(readerLinks.kind, kind)));

@@ -84,7 +84,7 @@ const nothingMailed = async (): Promise<void> => {
         (
           await execute<{ count: number }>(
             server.database.db,
-            sql`select count(*) as count from notes`,
+            sql`select count(*) as count from outbox where state in ('waiting', 'handing over')`,
           )
         ).rows[0]?.count,
       ) === 0,
@@ -339,7 +339,7 @@ describe('one’s own data', () => {
       (
         await execute(
           server.database.db,
-          sql`select (select count(*) from reader_links where kind = 'new address') as links, (select last_value from notes_id_seq) as notes`,
+          sql`select (select count(*) from reader_links where kind = 'new address') as links, (select last_value from outbox_id_seq) as notes`,
         )
       ).rows[0] as { links: number; notes: number };
     const before = await counts();

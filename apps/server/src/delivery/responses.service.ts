@@ -1,4 +1,6 @@
 // What readers do: opens and clicks come in groups, are told apart from machines', and are written together.
+import type { CampaignId } from '@palabra/core/campaigns';
+import type { ContactId } from '@palabra/core/contacts';
 import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import {
   AT_ONCE,
@@ -10,8 +12,9 @@ import {
 import type { Clock } from '@palabra/core/kernel';
 import type { TrackedLink } from '@palabra/core/letters';
 import { isbot } from 'isbot';
-import { campaignStore } from '../campaigns/index.js';
-import { countResponses, recountContacts } from '../contacts/index.js';
+import { campaignById, factsChanged } from '../campaigns/index.js';
+import { countResponses } from '../contacts/index.js';
+import { recountContacts } from './person-facts.store.js';
 import type { Config } from '../platform/config.js';
 import { Database, type Db } from '../platform/database.js';
 import { log, safeError } from '../platform/log.js';
@@ -71,8 +74,7 @@ export class ResponsesService implements OnApplicationShutdown {
   /** Where a link leads, or undefined when the letter has no such link. */
   async target(body: TokenBody): Promise<string | undefined> {
     if (!this.links.has(body.campaign)) {
-      const links = (await campaignStore.campaignById(this.database.db, body.campaign))?.compiled
-        ?.links;
+      const links = (await campaignById(this.database.db, body.campaign))?.compiled?.links;
       if (links) this.links.set(body.campaign, links);
     }
     return this.knownTarget(body);
@@ -131,7 +133,7 @@ export class ResponsesService implements OnApplicationShutdown {
   private async write(tx: Db, group: readonly ReaderEvent[]): Promise<void> {
     const { events, relabelled } = await this.label(tx, group);
     await addEvents(tx, events);
-    await campaignStore.factsChanged(
+    await factsChanged(
       tx,
       events.map(({ campaignId }) => campaignId),
     );
@@ -151,7 +153,7 @@ export class ResponsesService implements OnApplicationShutdown {
     group: readonly ReaderEvent[],
   ): Promise<{
     events: ReaderEvent[];
-    relabelled: { id: number; why: string; campaignId: number; contactId: number }[];
+    relabelled: { id: number; why: string; campaignId: CampaignId; contactId: ContactId }[];
   }> {
     const byDelivery = groupBy(group, keyOf);
     const keys = [...byDelivery.values()].flatMap(([first]) =>
@@ -169,7 +171,8 @@ export class ResponsesService implements OnApplicationShutdown {
       (click) => `${click.campaign_id} ${click.contact_id}`,
     );
     const events: ReaderEvent[] = [];
-    const relabelled: { id: number; why: string; campaignId: number; contactId: number }[] = [];
+    const relabelled: { id: number; why: string; campaignId: CampaignId; contactId: ContactId }[] =
+      [];
     for (const [key, hits] of byDelivery) {
       const before = written.get(key) ?? [];
       const row = seen.get(key);

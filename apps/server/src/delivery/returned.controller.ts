@@ -6,8 +6,8 @@ import {
   type ReturnedReply,
 } from '@palabra/contract/campaigns';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
-import { campaignStore } from '../campaigns/index.js';
-import { contactStore } from '../contacts/index.js';
+import { campaignById } from '../campaigns/index.js';
+import { anyContacts } from '../contacts/index.js';
 import { Database } from '../platform/database.js';
 import { Asking, May, Tells } from '../platform/sign-in/guard.js';
 import { ReturnedService } from './returned.service.js';
@@ -35,7 +35,7 @@ export class ReturnedController {
     const rows = await listReturned(db, { open: open === 'yes', before, limit: PAGE });
     const people = new Map(
       (
-        await contactStore.anyContacts(
+        await anyContacts(
           db,
           rows.flatMap(({ contactId }) => contactId ?? []),
         )
@@ -43,8 +43,7 @@ export class ReturnedController {
     );
     const mails: ReturnedReply[] = [];
     for (const row of rows) {
-      const campaign =
-        row.campaignId === null ? undefined : await campaignStore.campaignById(db, row.campaignId);
+      const campaign = row.campaignId === null ? undefined : await campaignById(db, row.campaignId);
       const person = row.contactId === null ? undefined : people.get(row.contactId);
       mails.push(
         reply(

@@ -1,16 +1,18 @@
 // Mail that comes back: read, matched with its letter, and acted on; what can't be read waits for a person.
+import type { CampaignId } from '@palabra/core/campaigns';
 import { createHash } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import type { SortReturnedRequest } from '@palabra/contract/campaigns';
-import { oneLine, parseAddress } from '@palabra/core/contacts';
+import { oneLine, parseAddress, type ContactId } from '@palabra/core/contacts';
 import type { BounceKind, Returned } from '@palabra/core/delivery';
-import { unreachable, type Clock } from '@palabra/core/kernel';
+import { idOf, unreachable, type Clock } from '@palabra/core/kernel';
 import type { Viewer } from '@palabra/core/office';
-import { campaignStore } from '../campaigns/index.js';
-import { ContactsService, countSent, putOnDoNotMail, recountBounces } from '../contacts/index.js';
+import { factsChanged } from '../campaigns/index.js';
+import { PeopleService, putOnDoNotMail } from '../contacts/index.js';
+import { countSent, recountBounces } from './person-facts.store.js';
 import { Database, type Db } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
-import { notFound, Problem } from '../platform/problem.js';
+import { notFound } from '../platform/refusals.js';
 import { DAY, mayTry, type Limit } from '../platform/throttle.store.js';
 import { CLOCK } from '../platform/time.js';
 import { delivery, markLeft } from './delivery.store.js';
@@ -19,6 +21,7 @@ import { addEvents } from './events.store.js';
 import { ReturnedReader } from './returned.reader.js';
 import type { Envelope, ReadMessage } from './returned.reading.js';
 import * as store from './returned.store.js';
+import { refuse } from './delivery.refusals.js';
 
 const EXCERPT = 2000;
 const RECENT_DAYS = 30;
@@ -28,8 +31,8 @@ const HANDFUL: Limit = { most: 6, windowMs: DAY };
 type Source = 'smtp' | 'mailbox';
 
 interface Letter {
-  readonly campaignId: number;
-  readonly contactId: number;
+  readonly campaignId: CampaignId;
+  readonly contactId: ContactId;
   /** Where it went. */
   readonly addressHash: Buffer;
 }
@@ -38,7 +41,7 @@ interface Letter {
 export class ReturnedService {
   constructor(
     private readonly database: Database,
-    private readonly contacts: ContactsService,
+    private readonly people: PeopleService,
     private readonly keys: Keys,
     private readonly reader: ReturnedReader,
     @Inject(CLOCK) private readonly clock: Clock,
@@ -246,7 +249,7 @@ export class ReturnedService {
       default:
         return unreachable(kind);
     }
-    await campaignStore.factsChanged(tx, [campaignId]);
+    await factsChanged(tx, [campaignId]);
   }
 
   /** A person says what a message is and whose; it then counts as if it had been read. */
@@ -259,22 +262,18 @@ export class ReturnedService {
     await this.database.transaction(async (tx) => {
       const mail = await store.returnedById(tx, id);
       if (!mail) throw notFound('message');
-      if (mail.handledAt) throw new Problem(422, 'Somebody has seen to this message already.');
+      if (mail.handledAt) throw refuse('seen-to-already');
       const handled = { handledAt: now, handledBy: viewer.userId };
       if (kind === 'nothing' || (kind === 'reply' && mail.kind === 'reply'))
         return store.markHandled(tx, id, handled);
-      const contactId = contact ?? mail.contactId;
-      if (!contactId)
-        throw new Problem(422, 'Say whose message this is.', {
-          errors: [{ path: 'contact', message: 'Say whose message this is.' }],
-        });
-      await this.contacts.person(contactId, viewer, tx);
+      const contactId = contact === undefined ? mail.contactId : idOf<ContactId>(contact);
+      if (!contactId) throw refuse('whose-message');
+      await this.people.person(contactId, viewer, tx);
       const campaignId =
         mail.contactId === contactId && mail.campaignId
           ? mail.campaignId
           : await store.lastLetterOf(tx, contactId);
-      if (!campaignId)
-        throw new Problem(422, 'This person has had no letter yet, so none can have come back.');
+      if (!campaignId) throw refuse('no-letter-yet');
       await this.act(
         tx,
         { campaignId, contactId },

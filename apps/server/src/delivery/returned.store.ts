@@ -1,9 +1,12 @@
 // Mail that came back, as it is listed and sorted.
+import type { CampaignId } from '@palabra/core/campaigns';
+import type { ContactId } from '@palabra/core/contacts';
 import type { BounceKind, ReturnedKind } from '@palabra/core/delivery';
 import { and, desc, eq, isNull, lt, sql } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
-import { mailboxCursors, returnedMail } from './delivery.table.js';
+import { mailboxCursors, returnedMail, deliveries } from './delivery.table.js';
 import { leadsOn, stateAfter } from './states.store.js';
+import { contacts } from '../contacts/people/people.table.js';
 
 export type ReturnedMail = typeof returnedMail.$inferSelect;
 
@@ -45,7 +48,7 @@ export const listReturned = (
 export async function countOpen(db: Db): Promise<number> {
   const { rows } = await execute<{ count: number }>(
     db,
-    sql`select count(*) as count from returned_mail where handled_at is null`,
+    sql`select count(*) as count from ${returnedMail} where handled_at is null`,
   );
   return rows[0]?.count ?? 0;
 }
@@ -63,11 +66,11 @@ export async function lastLetterTo(
   db: Db,
   addressHash: Buffer,
   since: Date,
-): Promise<{ campaignId: number; contactId: number } | undefined> {
-  const { rows } = await execute<{ campaign_id: number; contact_id: number }>(
+): Promise<{ campaignId: CampaignId; contactId: ContactId } | undefined> {
+  const { rows } = await execute<{ campaign_id: CampaignId; contact_id: ContactId }>(
     db,
     sql`
-    select d.campaign_id, d.contact_id from contacts c join deliveries d on d.contact_id = c.id
+    select d.campaign_id, d.contact_id from ${contacts} c join ${deliveries} d on d.contact_id = c.id
     where c.address_hash = ${addressHash} and d.address_hash = ${addressHash} and d.first_tried_at >= ${since} order by d.first_tried_at desc limit 1`,
   );
   const [row] = rows;
@@ -75,10 +78,10 @@ export async function lastLetterTo(
 }
 
 /** The latest letter that went to a person. */
-export async function lastLetterOf(db: Db, contactId: number): Promise<number | undefined> {
-  const { rows } = await execute<{ campaign_id: number }>(
+export async function lastLetterOf(db: Db, contactId: ContactId): Promise<CampaignId | undefined> {
+  const { rows } = await execute<{ campaign_id: CampaignId }>(
     db,
-    sql`select campaign_id from deliveries where contact_id = ${contactId} and first_tried_at is not null order by first_tried_at desc limit 1`,
+    sql`select campaign_id from ${deliveries} where contact_id = ${contactId} and first_tried_at is not null order by first_tried_at desc limit 1`,
   );
   return rows[0]?.campaign_id;
 }
@@ -86,8 +89,8 @@ export async function lastLetterOf(db: Db, contactId: number): Promise<number | 
 /** A late bounce: only a letter that was accepted, or of which nobody knew, can still come back. */
 export async function bounceLate(
   db: Db,
-  campaignId: number,
-  contactId: number,
+  campaignId: CampaignId,
+  contactId: ContactId,
   bounce: BounceKind,
   answer: string,
   at: Date,
@@ -95,7 +98,7 @@ export async function bounceLate(
   const { rows } = await execute(
     db,
     sql`
-    update deliveries set state = ${stateAfter('bounce notice')}, bounce = ${bounce}, answer = ${answer}, bounced_at = ${at}
+    update ${deliveries} set state = ${stateAfter('bounce notice')}, bounce = ${bounce}, answer = ${answer}, bounced_at = ${at}
     where campaign_id = ${campaignId} and contact_id = ${contactId} and ${leadsOn('bounce notice')} returning 1`,
   );
   return rows.length > 0;
@@ -104,14 +107,14 @@ export async function bounceLate(
 /** The letter is there: a person, or a receipt, says so. Returns when it counts as accepted, if that was not known. */
 export async function arrived(
   db: Db,
-  campaignId: number,
-  contactId: number,
+  campaignId: CampaignId,
+  contactId: ContactId,
   at: Date,
 ): Promise<Date | undefined> {
   const { rows } = await execute<{ accepted_at: Date }>(
     db,
     sql`
-    update deliveries set state = ${stateAfter('seen')}, accepted_at = coalesce(accepted_at, first_tried_at, ${at})
+    update ${deliveries} set state = ${stateAfter('seen')}, accepted_at = coalesce(accepted_at, first_tried_at, ${at})
     where campaign_id = ${campaignId} and contact_id = ${contactId} and ${leadsOn('seen')} returning accepted_at`,
   );
   return rows[0]?.accepted_at;
@@ -119,15 +122,15 @@ export async function arrived(
 
 export const markResponded = async (
   db: Db,
-  campaignId: number,
-  contactId: number,
+  campaignId: CampaignId,
+  contactId: ContactId,
   what: 'complained' | 'replied',
   at: Date,
 ): Promise<void> => {
   const column = sql.raw(what === 'complained' ? 'complained_at' : 'replied_at');
   await execute(
     db,
-    sql`update deliveries set ${column} = least(${column}, ${at}::timestamptz) where campaign_id = ${campaignId} and contact_id = ${contactId}`,
+    sql`update ${deliveries} set ${column} = least(${column}, ${at}::timestamptz) where campaign_id = ${campaignId} and contact_id = ${contactId}`,
   );
 };
 

@@ -1,13 +1,21 @@
 // The work behind a send: write the recipients, then hand over one letter after another.
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
-import { begin, fixed, leaveFixing, tallyDifferences, tallyOf } from '@palabra/core/campaigns';
-import { parsePlainAddress } from '@palabra/core/contacts';
+import { tallyOf, type CampaignOrder, type CampaignId } from '@palabra/core/campaigns';
+import { parsePlainAddress, type ContactId } from '@palabra/core/contacts';
 import { readAnswer } from '@palabra/core/delivery';
 import type { Clock } from '@palabra/core/kernel';
-import { ok } from '@palabra/core/kernel';
 import { personalise } from '@palabra/core/letters';
-import { campaignStore, CampaignsService, type Campaign } from '../campaigns/index.js';
-import { ContactsService, contactStore, countSent, type ContactRow } from '../contacts/index.js';
+import {
+  CampaignsService,
+  type Campaign,
+  campaignById,
+  dueCampaigns,
+  factsChanged,
+  keepWithCampaign,
+  lockCampaign,
+} from '../campaigns/index.js';
+import { anyContacts, type ContactRow, VocabularyService } from '../contacts/index.js';
+import { countSent } from './person-facts.store.js';
 import { letterById, LettersService } from '../letters/index.js';
 import { theOffice } from '../office/index.js';
 import type { Config } from '../platform/config.js';
@@ -16,7 +24,7 @@ import { Continuity } from '../platform/continuity.js';
 import { Jobs } from '../platform/jobs.js';
 import { Keys } from '../platform/keys.js';
 import { log } from '../platform/log.js';
-import { notFound, Problem } from '../platform/problem.js';
+import { notFound } from '../platform/refusals.js';
 import { Foreground, Stride } from '../platform/stride.js';
 import { CLOCK, CONFIG } from '../platform/time.js';
 import * as store from './delivery.store.js';
@@ -25,6 +33,7 @@ import { Lanes } from './lanes.js';
 import { Ledger } from './ledger.js';
 import { composeProof, messagesOf, type Mail, type Sending } from './message.js';
 import type { Lane } from './smtp.js';
+import { refuse } from './delivery.refusals.js';
 
 const STRETCH = { first: 500, least: 250, most: 5000 };
 const BATCH = 500;
@@ -46,7 +55,7 @@ export class SendingService implements OnModuleInit {
   constructor(
     private readonly database: Database,
     private readonly campaigns: CampaignsService,
-    private readonly contacts: ContactsService,
+    private readonly vocabulary: VocabularyService,
     private readonly letters: LettersService,
     private readonly jobs: Jobs,
     private readonly continuity: Continuity,
@@ -59,35 +68,31 @@ export class SendingService implements OnModuleInit {
 
   onModuleInit(): void {
     const { db } = this.database;
-    const nameOf = async (id: number): Promise<string> =>
-      (await campaignStore.campaignById(db, id))?.name ?? 'a campaign';
-    this.jobs.register({
-      name: 'fixing',
+    const nameOf = async (id: CampaignId): Promise<string> =>
+      (await campaignById(db, id))?.name ?? 'a campaign';
+    this.jobs.register<CampaignId>('fixing', {
       isOutward: true,
       run: (id, signal) => this.fix(id, signal),
-      unfinished: () => campaignStore.dueCampaigns(db, this.clock.now()),
+      unfinished: () => dueCampaigns(db, this.clock.now()),
       what: async (id) => `writing down who receives “${await nameOf(id)}”`,
-      leave: async (id) => {
-        await this.campaigns.step(id, (state) => ok(leaveFixing(state)));
-      },
+      leave: (id) => this.quietly(id, { step: 'leave fixing' }),
     });
-    this.jobs.register({
-      name: 'sending',
+    this.jobs.register<CampaignId>('sending', {
       isOutward: true,
       run: (id, signal) => this.work(id, signal),
       unfinished: () => store.campaignsToWorkOn(db, this.clock.now()),
       what: async (id) => `sending “${await nameOf(id)}”`,
-      leave: (id) => this.campaigns.move(id, 'pause'),
+      leave: (id) => this.quietly(id, { step: 'pause' }),
     });
   }
 
   /** Writes who receives and who is held back, with everything that will be needed to account for it later. */
-  async fix(id: number, signal: AbortSignal): Promise<void> {
+  async fix(id: CampaignId, signal: AbortSignal): Promise<void> {
     const { db } = this.database;
-    let campaign = await campaignStore.campaignById(db, id);
+    let campaign = await campaignById(db, id);
     if (campaign?.status === 'scheduled') {
-      await this.campaigns.step(id, (state) => ok(begin(state, this.clock.now())));
-      campaign = await campaignStore.campaignById(db, id);
+      await this.quietly(id, { step: 'begin', now: this.clock.now() });
+      campaign = await campaignById(db, id);
     }
     if (campaign?.status !== 'fixing') return;
     const who = await this.campaigns.bind(campaign.who, campaign.topicId);
@@ -95,7 +100,7 @@ export class SendingService implements OnModuleInit {
     if (!letter)
       return this.trouble(id, 'The letter was deleted. Take it back, or stop this campaign.');
     const compiled = await this.letters.compile(letter.content);
-    await campaignStore.patchCampaign(db, id, {
+    await keepWithCampaign(db, id, {
       compiled,
       subject: personalise(
         compiled.subject,
@@ -111,8 +116,7 @@ export class SendingService implements OnModuleInit {
       const last = await stride.step((size) =>
         this.database.transaction(async (tx) => {
           const reached = await writeStretch(tx, id, who, after, size);
-          if (reached !== undefined)
-            await campaignStore.patchCampaign(tx, id, { fixedUpTo: reached });
+          if (reached !== undefined) await keepWithCampaign(tx, id, { fixedUpTo: reached });
           return reached;
         }),
       );
@@ -123,16 +127,13 @@ export class SendingService implements OnModuleInit {
     await analyzeDeliveries(db);
     const tally = tallyOf(await countWritten(db, id));
     const now = this.clock.now();
-    await campaignStore.patchCampaign(db, id, { tally, fixedAt: now });
-    await this.campaigns.step(id, (before) =>
-      ok(
-        fixed(
-          before,
-          tally,
-          before.status === 'fixing' && tallyDifferences(before.seen, tally).length === 0,
-        ),
-      ),
-    );
+    await keepWithCampaign(db, id, { tally, fixedAt: now });
+    await this.quietly(id, { step: 'fixed', tally });
+  }
+
+  /** Asks for a step that may come too late: then somebody else was faster, and nothing is wrong. */
+  private async quietly(id: CampaignId, order: CampaignOrder): Promise<void> {
+    await this.database.transaction((tx) => this.campaigns.tryOrder(tx, id, order));
   }
 
   private stride(): Stride {
@@ -150,14 +151,14 @@ export class SendingService implements OnModuleInit {
     return count;
   }
 
-  private async trouble(id: number, text: string | null): Promise<void> {
-    await campaignStore.patchCampaign(this.database.db, id, { trouble: text });
+  private async trouble(id: CampaignId, text: string | null): Promise<void> {
+    await keepWithCampaign(this.database.db, id, { trouble: text });
   }
 
   /** Everything there is to do for a campaign: send what is due, stop what was stopped, forget what did not begin. */
-  async work(id: number, signal: AbortSignal): Promise<void> {
+  async work(id: CampaignId, signal: AbortSignal): Promise<void> {
     const { db } = this.database;
-    const campaign = await campaignStore.campaignById(db, id);
+    const campaign = await campaignById(db, id);
     if (!campaign) return;
     if (campaign.status === 'draft')
       await this.untilNone((size) => forgetWritten(db, id, 'draft', size), signal);
@@ -166,7 +167,7 @@ export class SendingService implements OnModuleInit {
       log.warn({ campaign: id, uncertain }, 'letters of a process that ended are uncertain');
     if (campaign.status === 'stopped')
       await this.untilNone((size) => store.stopWaiting(db, id, size), signal);
-    if (uncertain > 0 || campaign.status === 'stopped') await campaignStore.factsChanged(db, [id]);
+    if (uncertain > 0 || campaign.status === 'stopped') await factsChanged(db, [id]);
     if (campaign.status === 'sending') await this.sendAll(campaign, signal);
   }
 
@@ -174,7 +175,11 @@ export class SendingService implements OnModuleInit {
     const { db } = this.database;
     const run: Run = {
       campaign,
-      compose: messagesOf(await this.sendingOf(campaign), await this.contacts.fields(), this.keys),
+      compose: messagesOf(
+        await this.sendingOf(campaign),
+        await this.vocabulary.fields(),
+        this.keys,
+      ),
       ledger: new Ledger(
         this.database,
         campaign.id,
@@ -189,7 +194,7 @@ export class SendingService implements OnModuleInit {
     let rests = 0;
     try {
       for (;;) {
-        const status = (await campaignStore.campaignById(db, campaign.id))?.status;
+        const status = (await campaignById(db, campaign.id))?.status;
         if (status !== 'sending' || signal.aborted || (await this.continuity.isBroken())) return;
         const due = await store.nextDue(db, campaign.id, this.clock.now(), BATCH);
         if (due.length === 0) break;
@@ -207,25 +212,18 @@ export class SendingService implements OnModuleInit {
         await rest(REST_MS[Math.min(rests++, REST_MS.length - 1)] ?? 1000, signal);
         run.trouble = undefined;
       }
-      if (await store.isEverythingSettled(db, campaign.id)) await this.finish(campaign.id);
+      if (await store.isEverythingSettled(db, campaign.id))
+        await this.quietly(campaign.id, { step: 'finish' });
     } finally {
       for (const lane of run.lanes) lane.close();
     }
-  }
-
-  private async finish(id: number): Promise<void> {
-    await this.database.transaction(async (tx) => {
-      const campaign = await campaignStore.lockCampaign(tx, id);
-      if (campaign?.status === 'sending')
-        await campaignStore.writeState(tx, id, { status: 'sent' }, this.clock.now());
-    });
   }
 
   /** Hands a batch over on all lanes; returns how many got an answer. One lane's failure never cuts off what another has in hand. */
   private async sendBatch(run: Run, due: readonly store.ClaimedDelivery[]): Promise<number> {
     const contacts = new Map(
       (
-        await contactStore.anyContacts(
+        await anyContacts(
           this.database.db,
           due.map(({ contact_id }) => contact_id),
         )
@@ -282,11 +280,11 @@ export class SendingService implements OnModuleInit {
   }
 
   /** The coordinator's word on letters nobody knows about: they count as sent, or go out again. */
-  async settleUncertain(id: number, how: 'count as sent' | 'send again'): Promise<number> {
+  async settleUncertain(id: CampaignId, how: 'count as sent' | 'send again'): Promise<number> {
     await this.campaigns.campaign(id);
     const settle = (size: number): Promise<number> =>
       this.database.transaction(async (tx) => {
-        const campaign = await campaignStore.lockCampaign(tx, id);
+        await lockCampaign(tx, id);
         const rows = await store.settleUncertain(tx, id, how, this.clock.now(), size);
         await countSent(
           tx,
@@ -294,9 +292,9 @@ export class SendingService implements OnModuleInit {
             acceptedAt ? [{ contactId, at: acceptedAt }] : [],
           ),
         );
-        await campaignStore.factsChanged(tx, [id]);
-        if (how === 'send again' && rows.length > 0 && campaign?.status === 'sent')
-          await campaignStore.writeState(tx, id, { status: 'sending' }, this.clock.now());
+        await factsChanged(tx, [id]);
+        if (how === 'send again' && rows.length > 0)
+          await this.campaigns.tryOrder(tx, id, { step: 'take up again' });
         return rows.length;
       });
     const count = await this.foreground.aside(() => this.untilNone(settle));
@@ -320,33 +318,25 @@ export class SendingService implements OnModuleInit {
   }
 
   /** Sends a trial copy to one address, filled in as one of the recipients would read it. */
-  async proof(id: number, to: string, as: number | undefined): Promise<void> {
+  async proof(id: CampaignId, to: string, as: ContactId | undefined): Promise<void> {
     const { db } = this.database;
     const campaign = await this.campaigns.campaign(id);
     const letter = campaign.letterId === null ? undefined : await letterById(db, campaign.letterId);
     if (!letter) throw notFound('letter');
     if (!parsePlainAddress(campaign.senderAddress).ok)
-      throw new Problem(
-        422,
-        `“${campaign.senderAddress}” is not an address to send from. Mend the sender first.`,
-      );
+      throw refuse('no-sender', campaign.senderAddress);
     const sending = await this.sendingOf({
       ...campaign,
       compiled: await this.letters.compile(letter.content),
     });
-    const example = as === undefined ? undefined : (await contactStore.anyContacts(db, [as]))[0];
-    const mail = await composeProof(sending, example, to, await this.contacts.fields());
+    const example = as === undefined ? undefined : (await anyContacts(db, [as]))[0];
+    const mail = await composeProof(sending, example, to, await this.vocabulary.fields());
     const lane = this.lanes.open();
     const outcome = await lane.send(mail.from, mail.to, mail.raw);
     lane.close();
-    if (outcome.kind !== 'answered')
-      throw new Problem(503, `${capital(outcome.why)}. The proof was not sent.`);
+    if (outcome.kind !== 'answered') throw refuse('proof-not-sent', capital(outcome.why));
     const answer = readAnswer(outcome.code, outcome.text);
-    if (answer.kind !== 'accepted')
-      throw new Problem(
-        422,
-        `The mail server did not take the proof: ${outcome.text.slice(0, 200)}`,
-      );
+    if (answer.kind !== 'accepted') throw refuse('proof-not-taken', outcome.text.slice(0, 200));
   }
 }
 

@@ -1,6 +1,7 @@
+import type { CampaignId } from '@palabra/core/campaigns';
 import { Controller, Get, HttpCode, Param, ParseIntPipe, Post } from '@nestjs/common';
 import type { StandbyReply } from '@palabra/contract/campaigns';
-import { notFound } from '../platform/problem.js';
+import { notFound } from '../platform/refusals.js';
 import { May, Tells } from '../platform/sign-in/guard.js';
 import { isStandbyWord, StandbyService } from './standby.service.js';
 
@@ -28,7 +29,7 @@ export class StandbyController {
   @May('send')
   @Tells('nobody')
   async decide(
-    @Param('campaign', ParseIntPipe) campaign: number,
+    @Param('campaign', ParseIntPipe) campaign: CampaignId,
     @Param('word') word: string,
   ): Promise<void> {
     if (!isStandbyWord(word)) throw notFound('step');

@@ -2,20 +2,23 @@
 // out how it goes on, and then that the office may send again.
 import { Inject, Injectable } from '@nestjs/common';
 import type { StandbyReply, StandbyWord } from '@palabra/contract/campaigns';
-import { leaveFixing } from '@palabra/core/campaigns';
+import { leadsFrom, type PlainStep, type CampaignId } from '@palabra/core/campaigns';
 import type { Clock } from '@palabra/core/kernel';
-import { ok } from '@palabra/core/kernel';
-import { campaignStore, CampaignsService } from '../campaigns/index.js';
-import { countSent } from '../contacts/index.js';
+import { CampaignsService, factsChanged } from '../campaigns/index.js';
+
+import { countSent } from './person-facts.store.js';
 import * as continuity from '../platform/continuity.store.js';
 import { Database } from '../platform/database.js';
-import { Problem } from '../platform/problem.js';
 import { Foreground, Stride } from '../platform/stride.js';
 import { CLOCK } from '../platform/time.js';
 import { countAsSent } from './delivery.store.js';
 import * as store from './standby.store.js';
+import { refuse } from './delivery.refusals.js';
 
 const STRETCH = { first: 500, least: 250, most: 5000 };
+
+/** How a campaign is ended, whatever it is doing. */
+const endings: readonly PlainStep[] = ['stop', 'unschedule', 'back to draft', 'leave fixing'];
 
 const words: readonly StandbyWord[] = ['go-on', 'count-as-sent', 'stop'];
 export const isStandbyWord = (text: string): text is StandbyWord =>
@@ -48,39 +51,32 @@ export class StandbyService {
         open,
         isDecided: row.decided.includes(id),
       })),
-      notes: await store.countNotes(db),
+      notes: await store.countMails(db),
     };
   }
 
-  private async held(campaign: number): Promise<store.HeldCampaign> {
+  private async held(campaign: CampaignId): Promise<store.HeldCampaign> {
     const { db } = this.database;
     const found = (await continuity.readContinuity(db))?.brokenBy
       ? (await store.goingOut(db)).find(({ id }) => id === campaign)
       : undefined;
-    if (!found) throw new Problem(422, 'This campaign is not waiting for a word.');
+    if (!found) throw refuse('not-waiting');
     return found;
   }
 
-  async decide(id: number, word: StandbyWord): Promise<void> {
+  async decide(id: CampaignId, word: StandbyWord): Promise<void> {
     const { status } = await this.held(id);
-    const hasBegun = status === 'sending' || status === 'paused';
     if (word === 'count-as-sent') {
-      if (!hasBegun)
-        throw new Problem(
-          422,
-          'Its recipients are not written down, so nobody can be counted. Let it go on, or stop it.',
-        );
+      if (!leadsFrom('count as sent', status)) throw refuse('not-written-down');
       await this.countAll(id);
     } else if (word === 'stop') {
-      if (hasBegun) await this.campaigns.move(id, 'stop');
-      else if (status === 'scheduled') await this.campaigns.move(id, 'unschedule');
-      else if (status === 'differs') await this.campaigns.move(id, 'back to draft');
-      else await this.campaigns.step(id, (state) => ok(leaveFixing(state)));
+      const step = endings.find((one) => leadsFrom(one, status));
+      if (step) await this.campaigns.order(id, { step });
     }
     await continuity.decide(this.database.db, id);
   }
 
-  private async countAll(id: number): Promise<void> {
+  private async countAll(id: CampaignId): Promise<void> {
     const stride = new Stride(this.foreground, STRETCH.first, STRETCH.least, STRETCH.most);
     const count = (size: number): Promise<number> =>
       this.database.transaction(async (tx) => {
@@ -91,15 +87,13 @@ export class StandbyService {
             acceptedAt ? [{ contactId, at: acceptedAt }] : [],
           ),
         );
-        await campaignStore.factsChanged(tx, [id]);
+        await factsChanged(tx, [id]);
         return settled.length;
       });
     await this.foreground.aside(async () => {
       while ((await stride.step(count)) > 0);
     });
-    await this.database.transaction((tx) =>
-      campaignStore.writeState(tx, id, { status: 'sent' }, this.clock.now()),
-    );
+    await this.campaigns.order(id, { step: 'count as sent' });
   }
 
   /** The office sends again. */
@@ -108,9 +102,9 @@ export class StandbyService {
     if (!standby) return;
     const open = standby.campaigns.filter(({ isDecided }) => !isDecided);
     if (open.length > 0)
-      throw new Problem(
-        422,
-        `Say first how ${open.length === 1 ? `“${open[0]?.name ?? ''}” goes on` : `${open.length} campaigns go on`}.`,
+      throw refuse(
+        'undecided',
+        open.map(({ name }) => name),
       );
     await continuity.mendContinuity(this.database.db);
   }

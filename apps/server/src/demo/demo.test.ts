@@ -1,4 +1,5 @@
 // The demo world in small: its accounts close, its facts are what its own event log says, and its numbers open.
+import { idOf } from '@palabra/core/kernel';
 import { resultNumbers, type ResultNumber } from '@palabra/core/results';
 import { sql } from 'drizzle-orm';
 import { readConfig } from '../platform/config.js';
@@ -6,8 +7,8 @@ import { execute } from '../platform/database.js';
 import { resultCounts } from '../results/results.store.js';
 import { openTestDatabase, type TestDatabase } from '../testing/database.js';
 import { wrongFacts } from '../testing/facts.js';
-import { writtenPeople } from '../campaigns/who.store.js';
-import { count } from '../contacts/people.store.js';
+import { writtenPeople } from '../delivery/written.store.js';
+import { count } from '../contacts/people/people.store.js';
 import { makeDemo } from './index.js';
 
 let test: TestDatabase;
@@ -63,9 +64,9 @@ it('opens every figure of its results into just so many people', async () => {
     sql`select id from campaigns where status = 'sent' order by id desc limit 5`,
   );
   for (const { id } of rows) {
-    const counts = await resultCounts(db, id);
+    const counts = await resultCounts(db, idOf(id));
     for (const [figure, { part }] of Object.entries(resultNumbers)) {
-      const people = writtenPeople(id, part);
+      const people = writtenPeople(idOf(id), part);
       expect({ id, figure, people: people && (await count(db, people)) }).toEqual({
         id,
         figure,

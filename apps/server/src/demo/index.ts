@@ -1,6 +1,7 @@
 // Loads the demo world: a made-up garden with eighteen months of letters and what came back. The same
 // seed gives the same world, placed relative to today.
-import { nameKey, parseAddress, searchKey, tagKey } from '@palabra/core/contacts';
+import { idOf } from '@palabra/core/kernel';
+import { happeningsOf, nameKey, parseAddress, searchKey, tagKey } from '@palabra/core/contacts';
 import { nobodyYet, noneHeldBack, type HeldBackReason, type Tally } from '@palabra/core/campaigns';
 import type { CompiledLetter, LetterContent } from '@palabra/core/letters';
 import type { Rule } from '@palabra/core/segments';
@@ -16,6 +17,8 @@ import { Loader } from './copy.js';
 import { newsletter, promotion } from './letters.js';
 import { Random } from './random.js';
 import * as words from './words.js';
+
+type Remembered = Readonly<Record<string, unknown>>;
 
 const SEED = 20_240_611;
 const DAY = 24 * 3600_000;
@@ -113,7 +116,7 @@ class World {
     ])
       await this.client.query(`vacuum (analyze) ${table}`);
     for (const id of this.sent)
-      await countsOf(this.database.db, { id, status: 'sent', factsVersion: 0 });
+      await countsOf(this.database.db, { id: idOf(id), status: 'sent', factsVersion: 0 });
     // The office's row comes last: a world that was cut off in the middle is not taken for whole.
     await this.client.query(
       `insert into offices (id, name, postal_address, time_zone, sender_name, sender_address, created_at) values (1, $1, $2, $3, $4, $5, $6)`,
@@ -859,7 +862,7 @@ class World {
     kind: string,
     what: string,
     at: Date,
-    items: readonly (readonly [contact: number, before: unknown, after: unknown])[],
+    items: readonly (readonly [contact: number, before: Remembered | null, after: Remembered])[],
   ): Promise<number> {
     const id = await this.id(
       'insert into change_sets (kind, user_id, at, what, count, finished_at) values ($1, $2, $3, $4, $5, $3)',
@@ -874,6 +877,11 @@ class World {
         JSON.stringify(after),
       );
     await list.flush();
+    const happened = new Loader(this.client, 'happenings (set_id, contact_id, kind, which)');
+    for (const [contact, before, after] of items)
+      for (const { kind, which } of happeningsOf(before, after))
+        await happened.add(id, contact, kind, which);
+    await happened.flush();
     return id;
   }
 

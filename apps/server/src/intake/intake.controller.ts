@@ -1,3 +1,4 @@
+import type { ImportId } from '@palabra/core/intake';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import {
@@ -93,7 +94,7 @@ export class IntakeController {
     @Req() request: Request,
     @Query('name') name: string | undefined,
     @Asking() viewer: Viewer,
-  ): Promise<{ id: number }> {
+  ): Promise<{ id: ImportId }> {
     return {
       id: await this.intake.upload(
         await readBody(request, IMPORT_BYTES),
@@ -105,14 +106,17 @@ export class IntakeController {
 
   @Get(':id')
   @Tells('own people')
-  async one(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<ImportReply> {
+  async one(
+    @Param('id', ParseIntPipe) id: ImportId,
+    @Asking() viewer: Viewer,
+  ): Promise<ImportReply> {
     return reply(await this.intake.import(id, viewer), viewer);
   }
 
   @Sse(':id/live')
   @Tells('own people')
   async live(
-    @Param('id', ParseIntPipe) id: number,
+    @Param('id', ParseIntPipe) id: ImportId,
     @Req() request: SignedRequest,
     @Asking() viewer: Viewer,
   ): Promise<Observable<MessageEvent>> {
@@ -131,7 +135,7 @@ export class IntakeController {
   @May('change people')
   @Tells('own people')
   readAgain(
-    @Param('id', ParseIntPipe) id: number,
+    @Param('id', ParseIntPipe) id: ImportId,
     @Body() request: ReadingRequest,
     @Asking() viewer: Viewer,
   ): Promise<void> {
@@ -143,7 +147,7 @@ export class IntakeController {
   @May('change people')
   @Tells('own people')
   start(
-    @Param('id', ParseIntPipe) id: number,
+    @Param('id', ParseIntPipe) id: ImportId,
     @Body() request: StartImportRequest,
     @Asking() viewer: Viewer,
   ): Promise<void> {
@@ -154,7 +158,7 @@ export class IntakeController {
   @HttpCode(204)
   @May('change people')
   @Tells('own people')
-  cancel(@Param('id', ParseIntPipe) id: number, @Asking() viewer: Viewer): Promise<void> {
+  cancel(@Param('id', ParseIntPipe) id: ImportId, @Asking() viewer: Viewer): Promise<void> {
     return this.intake.cancel(id, viewer);
   }
 
@@ -162,7 +166,7 @@ export class IntakeController {
   @Get(':id/take-back')
   @Tells('own people')
   takingBack(
-    @Param('id', ParseIntPipe) id: number,
+    @Param('id', ParseIntPipe) id: ImportId,
     @Asking() viewer: Viewer,
   ): Promise<TakingBackReply> {
     return this.intake.takingBack(id, viewer);
@@ -173,7 +177,7 @@ export class IntakeController {
   @May('change people')
   @Tells('own people')
   async takeBack(
-    @Param('id', ParseIntPipe) id: number,
+    @Param('id', ParseIntPipe) id: ImportId,
     @Asking() viewer: Viewer,
   ): Promise<ImportReply> {
     await this.intake.takeBack(id, viewer);
@@ -183,7 +187,7 @@ export class IntakeController {
   @Get(':id/refused')
   @Tells('own people')
   async refused(
-    @Param('id', ParseIntPipe) id: number,
+    @Param('id', ParseIntPipe) id: ImportId,
     @Query('after', new ParseIntPipe({ optional: true })) after = 0,
     @Asking() viewer: Viewer,
   ): Promise<RefusedPage> {
@@ -195,7 +199,7 @@ export class IntakeController {
   @Get(':id/refused.csv')
   @Tells('own people')
   async refusedFile(
-    @Param('id', ParseIntPipe) id: number,
+    @Param('id', ParseIntPipe) id: ImportId,
     @Asking() viewer: Viewer,
     @Res() response: Response,
   ): Promise<void> {

@@ -1,7 +1,12 @@
 import { Module } from '@nestjs/common';
 import { ContactsModule } from '../contacts/index.js';
+import { ImportWork } from './import-work.js';
 import { IntakeController } from './intake.controller.js';
 import { IntakeService } from './intake.service.js';
 
-@Module({ imports: [ContactsModule], controllers: [IntakeController], providers: [IntakeService] })
+@Module({
+  imports: [ContactsModule],
+  controllers: [IntakeController],
+  providers: [IntakeService, ImportWork],
+})
 export class IntakeModule {}

@@ -1,7 +1,9 @@
-import type { ImportState, RowOutcome } from '@palabra/core/intake';
+import type { UserId } from '@palabra/core/office';
+import type { ContactId, ChangeSetId } from '@palabra/core/contacts';
+import type { ImportState, RowOutcome, ImportId } from '@palabra/core/intake';
 import { and, desc, eq, isNull, sql, type SQL } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
-import { changeSets } from '../contacts/contacts.table.js';
+import { changeSets } from '../contacts/changes/changes.table.js';
 import { execute, type Db } from '../platform/database.js';
 import { users } from '../platform/sign-in/sign-in.table.js';
 import { importRows, imports } from './intake.table.js';
@@ -12,7 +14,7 @@ export type ImportRow = typeof importRows.$inferInsert;
 export async function addImport(
   db: Db,
   values: Omit<typeof imports.$inferInsert, 'id'>,
-): Promise<number> {
+): Promise<ImportId> {
   const [row] = await db.insert(imports).values(values).returning({ id: imports.id });
   if (!row) throw new Error('the import was not written');
   return row.id;
@@ -23,7 +25,7 @@ export interface ImportLine {
   readonly row: Import;
   readonly by: string;
   readonly undoing: {
-    readonly id: number;
+    readonly id: ChangeSetId;
     readonly count: number;
     readonly leftAlone: number;
     readonly finishedAt: Date | null;
@@ -52,8 +54,8 @@ const lines = (db: Db) =>
 /** One import, of one user's own when `userId` is given. */
 export async function importById(
   db: Db,
-  id: number,
-  userId?: number,
+  id: ImportId,
+  userId?: UserId,
 ): Promise<ImportLine | undefined> {
   const [line] = await lines(db).where(
     and(eq(imports.id, id), userId === undefined ? undefined : eq(imports.userId, userId)),
@@ -61,7 +63,7 @@ export async function importById(
   return line;
 }
 
-export const lastImports = (db: Db, limit: number, userId?: number): Promise<ImportLine[]> =>
+export const lastImports = (db: Db, limit: number, userId?: UserId): Promise<ImportLine[]> =>
   lines(db)
     .where(userId === undefined ? undefined : eq(imports.userId, userId))
     .orderBy(desc(imports.id))
@@ -70,7 +72,7 @@ export const lastImports = (db: Db, limit: number, userId?: number): Promise<Imp
 /** Moves from one state to another; false when it was not in that state any more. */
 export async function moveImport(
   db: Db,
-  id: number,
+  id: ImportId,
   from: ImportState,
   values: Partial<Import>,
 ): Promise<boolean> {
@@ -82,12 +84,12 @@ export async function moveImport(
   return rows.length > 0;
 }
 
-export async function lockImport(db: Db, id: number): Promise<Import | undefined> {
+export async function lockImport(db: Db, id: ImportId): Promise<Import | undefined> {
   const [row] = await db.select().from(imports).where(eq(imports.id, id)).for('update');
   return row;
 }
 
-export async function runningImports(db: Db): Promise<number[]> {
+export async function runningImports(db: Db): Promise<ImportId[]> {
   const rows = await db
     .select({ id: imports.id })
     .from(imports)
@@ -100,22 +102,26 @@ export const addRows = async (db: Db, rows: readonly ImportRow[]): Promise<void>
   await execute(
     db,
     sql`
-    insert into import_rows (import_id, row, outcome, contact_id, reason, cells)
-    select "importId", row, outcome, "contactId", reason, cells
-    from jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) as r("importId" int, row int, outcome text, "contactId" int, reason text, cells jsonb)`,
+    insert into ${importRows} (import_id, row, line, outcome, contact_id, reason, cells)
+    select "importId", row, line, outcome, "contactId", reason, cells
+    from jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) as r("importId" int, row int, line int, outcome text, "contactId" int, reason text, cells jsonb)`,
   );
 };
 
 /** By which outcome people are counted whom earlier rows of the file named. */
 export async function outcomesSoFar(
   db: Db,
-  id: number,
-  contactIds: readonly number[],
-): Promise<Map<number, RowOutcome>> {
+  id: ImportId,
+  contactIds: readonly ContactId[],
+): Promise<Map<ContactId, RowOutcome>> {
   if (contactIds.length === 0) return new Map();
-  const { rows } = await execute<{ contact_id: number; outcome: RowOutcome }>(
+  const { rows } = await execute<{ contact_id: ContactId; outcome: RowOutcome }>(
     db,
-    sql`select contact_id, outcome from import_rows where import_id = ${id} and outcome in ('new', 'changed', 'unchanged', 'elsewhere') and contact_id = any(${sql.param(contactIds)}::int[])`,
+    // Each person is looked up by themselves: asked for all at once, a server's planner reads the whole import.
+    sql`
+    select asked.contact_id, asked.outcome from (
+      select contact_id, outcome from unnest(${sql.param(contactIds)}::int[]) c(contact_id), unnest(array['new', 'changed', 'unchanged', 'elsewhere']) o(outcome)) asked
+    where exists (select 1 from ${importRows} r where r.import_id = ${id} and r.outcome = asked.outcome and r.contact_id = asked.contact_id offset 0)`,
   );
   return new Map(rows.map((row) => [row.contact_id, row.outcome]));
 }
@@ -123,20 +129,20 @@ export async function outcomesSoFar(
 /** People whom a later row changed count as changed; returns how many. */
 export async function countAsChanged(
   db: Db,
-  id: number,
-  contactIds: readonly number[],
+  id: ImportId,
+  contactIds: readonly ContactId[],
 ): Promise<number> {
   if (contactIds.length === 0) return 0;
   const { rows } = await execute(
     db,
-    sql`update import_rows set outcome = 'changed' where import_id = ${id} and outcome = 'unchanged' and contact_id = any(${sql.param(contactIds)}::int[]) returning 1`,
+    sql`update ${importRows} set outcome = 'changed' where import_id = ${id} and outcome = 'unchanged' and contact_id = any(${sql.param(contactIds)}::int[]) returning 1`,
   );
   return rows.length;
 }
 
 export async function countOutcomes(
   db: Db,
-  id: number,
+  id: ImportId,
   outcomes: Readonly<Record<RowOutcome, number>>,
   cursor: number,
 ): Promise<void> {
@@ -167,7 +173,7 @@ export interface Refused extends Refusal {
 /** Refused rows with the beginning of their cells: whole they stand in the file. */
 export async function refusedRows(
   db: Db,
-  id: number,
+  id: ImportId,
   after: number,
   limit: number,
 ): Promise<Refused[]> {
@@ -175,26 +181,26 @@ export async function refusedRows(
     db,
     sql`
     select row, line, reason, (select coalesce(jsonb_agg(left(cell, 201) order by at), '[]') from jsonb_array_elements_text(cells) with ordinality as kept(cell, at) where at <= 50) as cells
-    from import_rows where import_id = ${id} and outcome = 'refused' and row > ${after} order by row limit ${limit}`,
+    from ${importRows} where import_id = ${id} and outcome = 'refused' and row > ${after} order by row limit ${limit}`,
   );
   return rows;
 }
 
 export async function refusals(
   db: Db,
-  id: number,
+  id: ImportId,
   after: number,
   limit: number,
 ): Promise<Refusal[]> {
   const { rows } = await execute<Refusal>(
     db,
-    sql`select row, reason from import_rows where import_id = ${id} and outcome = 'refused' and row > ${after} order by row limit ${limit}`,
+    sql`select row, reason from ${importRows} where import_id = ${id} and outcome = 'refused' and row > ${after} order by row limit ${limit}`,
   );
   return rows;
 }
 
 /** People of one outcome; each has one, however many rows they are on. */
-export const importedPeople = (id: number, outcome: string): SQL =>
-  sql`c.id in (select contact_id from import_rows where import_id = ${id} and outcome = ${outcome})`;
-export const allImportedPeople = (id: number): SQL =>
-  sql`c.id in (select contact_id from import_rows where import_id = ${id} and outcome in ('new', 'changed', 'unchanged'))`;
+export const importedPeople = (id: ImportId, outcome: string): SQL =>
+  sql`c.id in (select contact_id from ${importRows} where import_id = ${id} and outcome = ${outcome})`;
+export const allImportedPeople = (id: ImportId): SQL =>
+  sql`c.id in (select contact_id from ${importRows} where import_id = ${id} and outcome in ('new', 'changed', 'unchanged'))`;

@@ -1,5 +1,13 @@
-import type { PermissionKind } from '@palabra/core/contacts';
-import type { Encoding, ImportState, RowOutcome, Separator, Target } from '@palabra/core/intake';
+import type { UserId } from '@palabra/core/office';
+import type { PermissionKind, ChangeSetId, ContactId, PoolId, TagId } from '@palabra/core/contacts';
+import type {
+  Encoding,
+  ImportState,
+  RowOutcome,
+  Separator,
+  Target,
+  ImportId,
+} from '@palabra/core/intake';
 import { sql } from 'drizzle-orm';
 import { index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 
@@ -8,7 +16,7 @@ const moment = () => timestamp({ withTimezone: true });
 export const imports = pgTable(
   'imports',
   {
-    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    id: integer().$type<ImportId>().primaryKey().generatedAlwaysAsIdentity(),
     state: text().$type<ImportState>().notNull(),
     fileId: text().notNull(),
     fileName: text().notNull(),
@@ -21,12 +29,12 @@ export const imports = pgTable(
     sample: jsonb().$type<string[][]>().notNull(),
     rows: integer().notNull(),
     mapping: jsonb().$type<Target[]>().notNull(),
-    poolId: integer().notNull(),
-    ownerId: integer().notNull(),
+    poolId: integer().$type<PoolId>().notNull(),
+    ownerId: integer().$type<UserId>().notNull(),
     permission: text().$type<PermissionKind>().notNull().default('unknown'),
     permissionAt: moment(),
     permissionSource: text().notNull().default(''),
-    tagIds: jsonb().$type<number[]>().notNull().default([]),
+    tagIds: jsonb().$type<TagId[]>().notNull().default([]),
     /** The last row that is in, counted from 1 after the header. */
     cursor: integer().notNull().default(0),
     newCount: integer().notNull().default(0),
@@ -37,8 +45,8 @@ export const imports = pgTable(
     elsewhereCount: integer().notNull().default(0),
     /** Further rows of people who are counted by their first. */
     againCount: integer().notNull().default(0),
-    changeSetId: integer(),
-    userId: integer().notNull(),
+    changeSetId: integer().$type<ChangeSetId>(),
+    userId: integer().$type<UserId>().notNull(),
     createdAt: moment().notNull(),
     startedAt: moment(),
     finishedAt: moment(),
@@ -49,12 +57,12 @@ export const imports = pgTable(
 export const importRows = pgTable(
   'import_rows',
   {
-    importId: integer().notNull(),
+    importId: integer().$type<ImportId>().notNull(),
     row: integer().notNull(),
     /** Line of the file on which a refused row begins. */
     line: integer(),
     outcome: text().$type<RowOutcome>().notNull(),
-    contactId: integer(),
+    contactId: integer().$type<ContactId>(),
     reason: text(),
     /** The beginning of each cell of a refused row, for looking at it. */
     cells: jsonb().$type<string[]>(),

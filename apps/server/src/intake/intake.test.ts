@@ -193,6 +193,10 @@ it('keeps of refused rows what can be looked at, and gives them back whole', asy
   );
   const page = await server.call('GET', `/api/imports/${id}/refused`);
   expect(page.body.total).toBe(60);
+  expect(page.body.rows.slice(0, 2)).toMatchObject([
+    { row: 2, line: 3 },
+    { row: 3, line: 4 },
+  ]);
   expect(page.text.length).toBeLessThan(60 * 1000);
   const { rows: kept } = await execute<{ bytes: number }>(
     server.database.db,

@@ -11,6 +11,7 @@ import {
 } from '@palabra/core/intake';
 import { Problem } from '../platform/problem.js';
 import { beginningOf, inTurn } from '../platform/upload.js';
+import { refuse } from './intake.refusals.js';
 
 const SAMPLE_ROWS = 5;
 const MAX_COLUMNS = 200;
@@ -44,26 +45,16 @@ const otherKinds: readonly (readonly [RegExp, string])[] = [
 export function refuseBinary(pieces: readonly Buffer[], encoding: Encoding): void {
   const sample = beginningOf(pieces, 100_000);
   const head = sample.subarray(0, 4);
-  if (head.equals(Buffer.from('PK\u0003\u0004', 'latin1')))
-    throw new Problem(
-      415,
-      'This is a spreadsheet workbook or an archive. Save the sheet as CSV in your spreadsheet program and bring that.',
-    );
-  if (head.toString('latin1') === '%PDF')
-    throw new Problem(415, 'This is a PDF. Bring the list as a CSV file.');
+  if (head.equals(Buffer.from('PK\u0003\u0004', 'latin1'))) throw refuse('workbook');
+  if (head.toString('latin1') === '%PDF') throw refuse('pdf');
   const text = decode(sample.subarray(0, 2000), encoding)
     .replace(/^\ufeff/, '')
     .trimStart();
   const kind = otherKinds.find(([pattern]) => pattern.test(text));
-  if (kind)
-    throw new Problem(
-      415,
-      `This is ${kind[1]}. Bring the list as a CSV file: a spreadsheet or an address book can save it so.`,
-    );
+  if (kind) throw refuse('no-table', kind[1]);
   if (encoding.startsWith('utf-16')) return;
   const zeros = sample.filter((byte) => byte === 0).length;
-  if (zeros > sample.length / 20)
-    throw new Problem(415, 'This file is not text. Bring the list as a CSV file.');
+  if (zeros > sample.length / 20) throw refuse('no-text');
 }
 
 const decode = (contents: Buffer, encoding: Encoding): string =>
@@ -138,10 +129,7 @@ export async function* rowsOf(
   } catch (error) {
     if (error instanceof Problem) throw error;
     const { code, lines } = error as CsvError & { lines?: number };
-    throw new Problem(
-      422,
-      `The file can’t be read as a table${lines ? ` from line ${lines} on` : ''}${code === 'CSV_QUOTE_NOT_CLOSED' ? ': a quotation mark is never closed' : ''}. Check the separator, or save it again as CSV.`,
-    );
+    throw refuse('torn-table', lines, code === 'CSV_QUOTE_NOT_CLOSED');
   } finally {
     csv.destroy();
   }
@@ -178,23 +166,15 @@ export async function shapeOf(
   for await (const { cells: row, line } of rowsOf(pieces, encoding, separator)) {
     rows++;
     if (first.length < HEADER_ROWS + SAMPLE_ROWS) first.push(cut(row, MAX_COLUMNS + 1, 200));
-    if (row.some((text) => text.length > MAX_CELL))
-      throw new Problem(
-        422,
-        `The row on line ${line} has a cell of more than ${MAX_CELL} signs. Is a quotation mark missing?`,
-      );
+    if (row.some((text) => text.length > MAX_CELL)) throw refuse('long-cell', line, MAX_CELL);
   }
-  if (rows === 0) throw new Problem(422, 'The file is empty.');
+  if (rows === 0) throw refuse('empty');
   const at = headerAt === undefined ? findHeader(first, fields) : headerAt;
   const people = first.slice(rowsAbove(at));
   const names = at === null ? [] : (first[at] ?? []);
   const width = at === null ? Math.max(0, ...people.map((row) => row.length)) : names.length;
-  if (width > MAX_COLUMNS)
-    throw new Problem(
-      422,
-      `The file has more than ${MAX_COLUMNS} columns; ${MAX_COLUMNS} are the most. Is the separator right?`,
-    );
-  if (rows <= rowsAbove(at)) throw new Problem(422, 'The file has a header but no rows.');
+  if (width > MAX_COLUMNS) throw refuse('many-columns', MAX_COLUMNS);
+  if (rows <= rowsAbove(at)) throw refuse('header-alone');
   return {
     headerAt: at,
     beginning: first

@@ -1,3 +1,4 @@
+import type { ContactId } from '@palabra/core/contacts';
 import {
   Body,
   Controller,
@@ -21,28 +22,28 @@ import {
   type PictureReply,
   type PreviewReply,
 } from '@palabra/contract/letters';
-import type { Clock } from '@palabra/core/kernel';
-import { lineText } from '@palabra/core/letters';
+import { idOf, type Clock } from '@palabra/core/kernel';
+import { lineText, type LetterId } from '@palabra/core/letters';
 import type { Viewer } from '@palabra/core/office';
 import type { Request, Response } from 'express';
 import { Database } from '../platform/database.js';
-import { notFound, Problem } from '../platform/problem.js';
+import { notFound } from '../platform/refusals.js';
 import { Asking, May, Tells } from '../platform/sign-in/guard.js';
 import { CLOCK } from '../platform/time.js';
 import { readBody } from '../platform/upload.js';
 import { LettersService } from './letters.service.js';
-import { allLetters, setLetterDeleted, subjectText } from './letters.store.js';
+import { setLetterDeleted, subjectText } from './letters.store.js';
+import { refuse } from './letters.refusals.js';
 
 /** A letter in its frame may show pictures and its own styles, and nothing else. */
 const PREVIEW_POLICY =
   "default-src 'none'; img-src 'self' data: http: https:; style-src 'unsafe-inline'; sandbox allow-popups; frame-ancestors 'self'";
 
-function contactOf(as: string | undefined): number | undefined {
+function contactOf(as: string | undefined): ContactId | undefined {
   if (as === undefined || as === '') return undefined;
   const id = Number(as);
-  if (!Number.isInteger(id) || id < 1 || id > 2 ** 31 - 1)
-    throw new Problem(400, 'There is no such person to show the letter as.');
-  return id;
+  if (!Number.isInteger(id) || id < 1 || id > 2 ** 31 - 1) throw refuse('no-such-reader');
+  return idOf(id);
 }
 
 @Controller('api')
@@ -56,7 +57,7 @@ export class LettersController {
   @Get('letters')
   @Tells('nobody')
   async list(): Promise<LetterLine[]> {
-    return (await allLetters(this.database.db)).map((row) => ({
+    return (await this.letters.all()).map((row) => ({
       id: row.id,
       name: row.name,
       subject: subjectText(row),
@@ -68,13 +69,13 @@ export class LettersController {
   @Post('letters')
   @May('write letters')
   @Tells('nobody')
-  async add(@Body() request: NewLetterRequest): Promise<{ id: number }> {
+  async add(@Body() request: NewLetterRequest): Promise<{ id: LetterId }> {
     return { id: await this.letters.add(request) };
   }
 
   @Get('letters/:id')
   @Tells('nobody')
-  async one(@Param('id', ParseIntPipe) id: number): Promise<LetterReply> {
+  async one(@Param('id', ParseIntPipe) id: LetterId): Promise<LetterReply> {
     const { name, version, content, updatedAt } = await this.letters.letter(id);
     return { id, name, version, content, updatedAt: updatedAt.toISOString() };
   }
@@ -83,7 +84,7 @@ export class LettersController {
   @May('write letters')
   @Tells('nobody')
   change(
-    @Param('id', ParseIntPipe) id: number,
+    @Param('id', ParseIntPipe) id: LetterId,
     @Body() request: LetterRequest,
     @Asking() viewer: Viewer,
   ): Promise<{ version: number }> {
@@ -94,7 +95,7 @@ export class LettersController {
   @HttpCode(204)
   @May('write letters')
   @Tells('nobody')
-  async remove(@Param('id', ParseIntPipe) id: number): Promise<void> {
+  async remove(@Param('id', ParseIntPipe) id: LetterId): Promise<void> {
     if (!(await setLetterDeleted(this.database.db, id, this.clock.now()))) throw notFound('letter');
   }
 
@@ -102,14 +103,14 @@ export class LettersController {
   @HttpCode(204)
   @May('write letters')
   @Tells('nobody')
-  async restore(@Param('id', ParseIntPipe) id: number): Promise<void> {
+  async restore(@Param('id', ParseIntPipe) id: LetterId): Promise<void> {
     if (!(await setLetterDeleted(this.database.db, id, null))) throw notFound('letter');
   }
 
   @Get('letters/:id/preview')
   @Tells('own people')
   async preview(
-    @Param('id', ParseIntPipe) id: number,
+    @Param('id', ParseIntPipe) id: LetterId,
     @Query('as') as: string | undefined,
     @Asking() viewer: Viewer,
   ): Promise<PreviewReply> {
@@ -121,7 +122,7 @@ export class LettersController {
   @Get('letters/:id/preview.html')
   @Tells('own people')
   async previewHtml(
-    @Param('id', ParseIntPipe) id: number,
+    @Param('id', ParseIntPipe) id: LetterId,
     @Query('as') as: string | undefined,
     @Asking() viewer: Viewer,
     @Res() response: Response,

@@ -1,8 +1,9 @@
 // Letters: kept as they are made, shown as a reader will see them.
 import { Inject, Injectable } from '@nestjs/common';
 import type { LetterRequest, NewLetterRequest, PictureReply } from '@palabra/contract/letters';
-import { oneLine, formatFieldValue } from '@palabra/core/contacts';
-import type { Clock, Ids } from '@palabra/core/kernel';
+import { oneLine, formatFieldValue, type ContactId } from '@palabra/core/contacts';
+import type { SQL } from 'drizzle-orm';
+import { idOf, type Clock, type Ids } from '@palabra/core/kernel';
 import {
   emptyLetter,
   personalise,
@@ -11,18 +12,21 @@ import {
   type LetterContent,
   type LetterLook,
   type ReaderCopy,
+  type LetterId,
 } from '@palabra/core/letters';
 import type { Viewer } from '@palabra/core/office';
 import sharp from 'sharp';
-import { ContactsService, valueOf } from '../contacts/index.js';
+import { PeopleService, VocabularyService, valueOf } from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
 import type { Config } from '../platform/config.js';
 import { Database } from '../platform/database.js';
 import { saveFile } from '../platform/files/files.store.js';
-import { conflict, notFound, Problem } from '../platform/problem.js';
+import { Problem } from '../platform/problem.js';
+import { conflict, notFound } from '../platform/refusals.js';
 import { CLOCK, CONFIG, IDS } from '../platform/time.js';
 import { compileLetter } from './compile.js';
 import * as store from './letters.store.js';
+import { refuse } from './letters.refusals.js';
 
 const PICTURE_BYTES = 10 * 1024 * 1024;
 const PICTURE_PIXELS = 50_000_000;
@@ -33,32 +37,45 @@ const PICTURE_WIDTH = 1056;
 export class LettersService {
   constructor(
     private readonly database: Database,
-    private readonly contacts: ContactsService,
+    private readonly people: PeopleService,
+    private readonly vocabulary: VocabularyService,
     @Inject(CONFIG) private readonly config: Config,
     @Inject(CLOCK) private readonly clock: Clock,
     @Inject(IDS) private readonly ids: Ids,
   ) {}
 
-  async add(request: NewLetterRequest): Promise<number> {
+  async add(request: NewLetterRequest): Promise<LetterId> {
     const content = await this.start(request);
     return store.addLetter(this.database.db, this.name(request.name), content, this.clock.now());
   }
 
   private async start(request: NewLetterRequest): Promise<LetterContent> {
-    if (request.copyOf !== undefined) return (await this.letter(request.copyOf)).content;
+    if (request.copyOf !== undefined) return (await this.letter(idOf(request.copyOf))).content;
     if (request.template === undefined) return emptyLetter(this.ids.uuid());
     const template = shippedTemplates.find(({ key }) => key === request.template);
     if (!template) throw notFound('template');
     return template.content;
   }
 
-  async letter(id: number): Promise<store.Letter> {
+  private used: SQL | undefined;
+
+  /** What counts the uses of a letter `l`; whoever uses letters says it at start. */
+  registerUse(used: SQL): void {
+    this.used = used;
+  }
+
+  all(): Promise<store.LetterLineRow[]> {
+    if (!this.used) throw new Error('nobody says what uses letters');
+    return store.allLetters(this.database.db, this.used);
+  }
+
+  async letter(id: LetterId): Promise<store.Letter> {
     const letter = await store.letterById(this.database.db, id);
     if (!letter) throw notFound('letter');
     return letter;
   }
 
-  async change(id: number, request: LetterRequest, viewer: Viewer): Promise<{ version: number }> {
+  async change(id: LetterId, request: LetterRequest, viewer: Viewer): Promise<{ version: number }> {
     const changed = await this.database.transaction((tx) =>
       store.changeLetter(
         tx,
@@ -81,10 +98,7 @@ export class LettersService {
 
   private name(text: string): string {
     const name = oneLine(text);
-    if (name === '')
-      throw new Problem(422, 'A letter needs a name.', {
-        errors: [{ path: 'name', message: 'A letter needs a name.' }],
-      });
+    if (name === '') throw refuse('no-name');
     return name;
   }
 
@@ -105,8 +119,8 @@ export class LettersService {
 
   /** The letter as one person would get it, with links that lead nowhere else and nothing counted. */
   async preview(
-    id: number,
-    as: number | undefined,
+    id: LetterId,
+    as: ContactId | undefined,
     viewer: Viewer,
   ): Promise<{ html: string; text: string; subject: string; bytes: number }> {
     const letter = await this.letter(id);
@@ -123,7 +137,7 @@ export class LettersService {
 
   private async previewReader(
     compiled: CompiledLetter,
-    as: number | undefined,
+    as: ContactId | undefined,
     viewer: Viewer,
   ): Promise<ReaderCopy> {
     const links = {
@@ -132,8 +146,8 @@ export class LettersService {
       open: 'data:,',
     };
     if (as === undefined) return { value: () => '', ...links };
-    const row = await this.contacts.person(as, viewer);
-    const fields = await this.contacts.fields();
+    const row = await this.people.person(as, viewer);
+    const fields = await this.vocabulary.fields();
     return {
       value: (key) => {
         const field = fields.get(key);
@@ -145,11 +159,7 @@ export class LettersService {
 
   /** Keeps a picture at the width a letter needs; refuses what is none, too large, or moving pixels beyond reason. */
   async addPicture(contents: Buffer): Promise<PictureReply> {
-    if (contents.length > PICTURE_BYTES)
-      throw new Problem(
-        413,
-        'This picture is larger than 10 MB. Make it smaller first; 200 kB are plenty for a letter.',
-      );
+    if (contents.length > PICTURE_BYTES) throw refuse('large-picture');
     try {
       const picture = sharp(contents, { limitInputPixels: PICTURE_PIXELS, failOn: 'error' });
       const { format } = await picture.metadata();
@@ -169,10 +179,7 @@ export class LettersService {
       return { file: file.id, width: info.width, height: info.height, size: file.size };
     } catch (error) {
       if (error instanceof Problem) throw error;
-      throw new Problem(
-        415,
-        'This file is not a picture that can be read. JPEG, PNG, WebP and GIF work.',
-      );
+      throw refuse('no-picture');
     }
   }
 }

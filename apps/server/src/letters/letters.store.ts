@@ -1,30 +1,32 @@
-import { lineText, type LetterContent } from '@palabra/core/letters';
-import { and, eq, isNull, sql } from 'drizzle-orm';
+import type { UserId } from '@palabra/core/office';
+import { lineText, type LetterContent, type LetterId } from '@palabra/core/letters';
+import { and, eq, isNull, sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
 import { letters, letterVersions } from './letters.table.js';
 
 export type Letter = typeof letters.$inferSelect;
 
 export interface LetterLineRow extends Record<string, unknown> {
-  readonly id: number;
+  readonly id: LetterId;
   readonly name: string;
   readonly subject: LetterContent['subject'];
   readonly updated_at: Date;
   readonly used_by: number;
 }
 
-export async function allLetters(db: Db): Promise<LetterLineRow[]> {
+/** `used` counts what uses a letter `l`. */
+export async function allLetters(db: Db, used: SQL): Promise<LetterLineRow[]> {
   const { rows } = await execute<LetterLineRow>(
     db,
     sql`
     select l.id, l.name, l.content -> 'subject' as subject, l.updated_at,
-      (select count(*) from campaigns k where k.letter_id = l.id and k.deleted_at is null) as used_by
-    from letters l where l.deleted_at is null order by l.updated_at desc, l.id desc limit 500`,
+      (${used}) as used_by
+    from ${letters} l where l.deleted_at is null order by l.updated_at desc, l.id desc limit 500`,
   );
   return rows;
 }
 
-export async function letterById(db: Db, id: number): Promise<Letter | undefined> {
+export async function letterById(db: Db, id: LetterId): Promise<Letter | undefined> {
   const [row] = await db
     .select()
     .from(letters)
@@ -37,7 +39,7 @@ export async function addLetter(
   name: string,
   content: LetterContent,
   now: Date,
-): Promise<number> {
+): Promise<LetterId> {
   const [row] = await db
     .insert(letters)
     .values({ name, content, createdAt: now, updatedAt: now })
@@ -51,11 +53,11 @@ const SAME_SITTING_MS = 120_000;
 
 export async function changeLetter(
   db: Db,
-  id: number,
+  id: LetterId,
   version: number,
   name: string,
   content: LetterContent,
-  userId: number,
+  userId: UserId,
   now: Date,
 ): Promise<Letter | undefined> {
   const before = await letterById(db, id);
@@ -67,7 +69,7 @@ export async function changeLetter(
   if (!row || !before) return undefined;
   const { rows } = await execute<{ at: Date; user_id: number | null }>(
     db,
-    sql`select at, user_id from letter_versions where letter_id = ${id} order by version desc limit 1`,
+    sql`select at, user_id from ${letterVersions} where letter_id = ${id} order by version desc limit 1`,
   );
   const [last] = rows;
   if (!last || last.user_id !== userId || now.getTime() - last.at.getTime() > SAME_SITTING_MS) {
@@ -78,7 +80,7 @@ export async function changeLetter(
   return row;
 }
 
-export const setLetterDeleted = async (db: Db, id: number, at: Date | null): Promise<boolean> => {
+export const setLetterDeleted = async (db: Db, id: LetterId, at: Date | null): Promise<boolean> => {
   const rows = await db
     .update(letters)
     .set({ deletedAt: at })

@@ -1,4 +1,5 @@
-import type { LetterContent } from '@palabra/core/letters';
+import type { UserId } from '@palabra/core/office';
+import type { LetterContent, LetterId } from '@palabra/core/letters';
 import { index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 
 const moment = () => timestamp({ withTimezone: true });
@@ -6,7 +7,7 @@ const moment = () => timestamp({ withTimezone: true });
 export const letters = pgTable(
   'letters',
   {
-    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    id: integer().$type<LetterId>().primaryKey().generatedAlwaysAsIdentity(),
     name: text().notNull(),
     content: jsonb().$type<LetterContent>().notNull(),
     version: integer().notNull().default(1),
@@ -20,11 +21,11 @@ export const letters = pgTable(
 export const letterVersions = pgTable(
   'letter_versions',
   {
-    letterId: integer().notNull(),
+    letterId: integer().$type<LetterId>().notNull(),
     version: integer().notNull(),
     content: jsonb().$type<LetterContent>().notNull(),
     at: moment().notNull(),
-    userId: integer(),
+    userId: integer().$type<UserId>(),
   },
   (table) => [primaryKey({ columns: [table.letterId, table.version] })],
 );

@@ -1,2 +1,3 @@
 export { OfficeModule } from './office.module.js';
+export { OfficeService } from './office.service.js';
 export { findOffice, keepMailTakesUtf8, theOffice, type Office } from './office.store.js';

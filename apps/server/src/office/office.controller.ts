@@ -29,14 +29,16 @@ import type { Response } from 'express';
 import type { Config } from '../platform/config.js';
 import { Database } from '../platform/database.js';
 import { Jobs } from '../platform/jobs.js';
-import { notFound, Problem } from '../platform/problem.js';
+import { notFound } from '../platform/refusals.js';
 import { Asking, May, Open, Tells, type SignedRequest } from '../platform/sign-in/guard.js';
 import { SignIn } from '../platform/sign-in/sign-in.js';
 import { allUsers, type User } from '../platform/sign-in/sign-in.store.js';
 import { stoppedWork } from '../platform/standstill.store.js';
 import { CONFIG } from '../platform/time.js';
-import { alreadySetUp, OfficeService } from './office.service.js';
+import { OfficeService } from './office.service.js';
 import { findOffice, theOffice, type Office } from './office.store.js';
+import { refuse as refuseOffice } from './office.refusals.js';
+import { refuse } from '../platform/refusals.js';
 
 const account = ({ id, name, address, role }: User): Account & { address: string } => ({
   id,
@@ -46,7 +48,12 @@ const account = ({ id, name, address, role }: User): Account & { address: string
 });
 /** Addresses to sign in with are for who sees to the accounts. */
 const colleague = ({ id, name, role }: User): Account => ({ id, name, address: null, role });
-const officeReply = ({ id: _, createdAt: __, ...settings }: Office): OfficeReply => settings;
+const officeReply = ({
+  id: _,
+  createdAt: __,
+  mailTakesUtf8: ___,
+  ...settings
+}: Office): OfficeReply => settings;
 
 @Controller('api')
 export class OfficeController {
@@ -89,7 +96,7 @@ export class OfficeController {
     @Ip() ip: string,
     @Res({ passthrough: true }) response: Response,
   ): Promise<{ done: true }> {
-    if (await findOffice(this.database.db)) throw alreadySetUp();
+    if (await findOffice(this.database.db)) throw refuseOffice('set-up-already');
     await this.signIn.needSetUpCode(request.code, ip);
     response.setHeader('Set-Cookie', await this.office.setUp(request));
     return { done: true };
@@ -131,7 +138,7 @@ export class OfficeController {
     @Body() request: PasswordRequest,
     @Req() { user, sessionToken, browserToken }: SignedRequest,
   ): Promise<void> {
-    if (!user || !sessionToken) throw new Problem(401, 'Sign in first.');
+    if (!user || !sessionToken) throw refuse('session-ended');
     await this.signIn.changePassword(
       user,
       sessionToken,
@@ -154,18 +161,19 @@ export class OfficeController {
     return officeReply(await this.office.change(request));
   }
 
-  /** Work that failed the same way a few times and waits for a word. */
+  /** Work that was given up and waits for a word, or is still tried again but has failed for some time. */
   @Get('standstills')
   @Tells('nobody')
   async standstills(@Asking() viewer: Viewer): Promise<StandstillReply[]> {
     if (!seesEverybody(viewer.role)) return [];
     return (await stoppedWork(this.database.db)).map(
-      ({ work, thing, what, reason, stoppedAt }) => ({
+      ({ work, thing, what, reason, failures, nextAt, stoppedAt }) => ({
         work,
         thing,
         what,
         reason,
-        at: stoppedAt?.toISOString() ?? '',
+        failures,
+        nextAt: stoppedAt ? null : (nextAt?.toISOString() ?? null),
       }),
     );
   }

@@ -3,13 +3,13 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { AccountRequest, OfficeRequest, SetUpRequest } from '@palabra/contract/office';
 import { oneLine, parsePlainAddress } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
-import { pools } from '../contacts/contacts.table.js';
-import { Database } from '../platform/database.js';
-import { conflict, Problem } from '../platform/problem.js';
+import { Database, type Db } from '../platform/database.js';
+import { conflict } from '../platform/refusals.js';
 import { hashPassword, SignIn } from '../platform/sign-in/sign-in.js';
 import { addUser, userByAddress, type User } from '../platform/sign-in/sign-in.store.js';
 import { CLOCK } from '../platform/time.js';
 import * as store from './office.store.js';
+import { refuse } from './office.refusals.js';
 
 /** Postal addresses have lines; everything else is one. */
 const lines = (text: string): string =>
@@ -19,9 +19,6 @@ const lines = (text: string): string =>
     .filter((line) => line !== '')
     .join('\n');
 
-export const alreadySetUp = (): Problem =>
-  new Problem(409, 'This office is set up already. Sign in instead.');
-
 @Injectable()
 export class OfficeService {
   constructor(
@@ -29,6 +26,13 @@ export class OfficeService {
     private readonly signIn: SignIn,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
+
+  private readonly beginnings: ((tx: Db) => Promise<void>)[] = [];
+
+  /** What a capability needs to be there from the first day on. */
+  whenSetUp(begin: (tx: Db) => Promise<void>): void {
+    this.beginnings.push(begin);
+  }
 
   /** Makes the office and its first account; returns the cookies of the first session. */
   async setUp(request: SetUpRequest): Promise<string[]> {
@@ -44,8 +48,8 @@ export class OfficeService {
         senderAddress: address.address,
         createdAt: now,
       });
-      if (!made) throw alreadySetUp();
-      await tx.insert(pools).values({ name: 'house', kind: 'house' });
+      if (!made) throw refuse('set-up-already');
+      for (const begin of this.beginnings) await begin(tx);
       return addUser(tx, {
         name: oneLine(request.name),
         address: address.address,
@@ -74,9 +78,7 @@ export class OfficeService {
   async addAccount(request: AccountRequest): Promise<User> {
     const address = this.address(request.address);
     if (await userByAddress(this.database.db, address.key)) {
-      throw new Problem(422, 'Somebody signs in with this address already.', {
-        errors: [{ path: 'address', message: 'Somebody signs in with this address already.' }],
-      });
+      throw refuse('address-in-use');
     }
     return addUser(this.database.db, {
       name: oneLine(request.name),
@@ -90,7 +92,7 @@ export class OfficeService {
 
   private address(text: string): { address: string; key: string } {
     const parsed = parsePlainAddress(text);
-    if (!parsed.ok) throw new Problem(422, 'This is not an email address.');
+    if (!parsed.ok) throw refuse('no-address');
     return parsed.value;
   }
 

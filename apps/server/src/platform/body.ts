@@ -6,7 +6,7 @@ import express, {
   type RequestHandler,
   type Response,
 } from 'express';
-import { Problem } from './problem.js';
+import { refuse } from './refusals.js';
 
 const LIMITS = {
   /** Deeper than any rule or letter; parsers and validators downstream work recursively. */
@@ -35,25 +35,18 @@ export function refuseShape(body: Buffer): void {
     if (sign === QUOTE) inText = true;
     else if (sign === BRACE || sign === BRACKET) {
       open.push({ isObject: sign === BRACE, count: 1 });
-      if (open.length > LIMITS.depth)
-        throw new Problem(400, `The request is nested deeper than ${LIMITS.depth} levels.`);
+      if (open.length > LIMITS.depth) throw refuse('too-deep', LIMITS.depth);
       values++;
     } else if (sign === 0x7d || sign === 0x5d) open.pop();
     else if (sign === COMMA) {
       const inner = open.at(-1);
       if (!inner) continue;
       inner.count++;
-      if (inner.isObject && inner.count > LIMITS.keys)
-        throw new Problem(400, `A part of the request has more than ${LIMITS.keys} fields.`);
-      if (inner.count > LIMITS.items)
-        throw new Problem(
-          400,
-          `A list in the request has more than ${LIMITS.items} entries. Send it in parts.`,
-        );
+      if (inner.isObject && inner.count > LIMITS.keys) throw refuse('too-many-fields', LIMITS.keys);
+      if (inner.count > LIMITS.items) throw refuse('too-long-a-list', LIMITS.items);
       values++;
     }
-    if (values > LIMITS.values)
-      throw new Problem(400, `The request has more than ${LIMITS.values} parts.`);
+    if (values > LIMITS.values) throw refuse('too-many-parts', LIMITS.values);
   }
 }
 
@@ -63,10 +56,9 @@ function parseJson(body: Buffer): object {
   try {
     value = JSON.parse(body.toString('utf8'));
   } catch {
-    throw new Problem(400, 'The request is not readable JSON.');
+    throw refuse('not-json');
   }
-  if (typeof value !== 'object' || value === null)
-    throw new Problem(400, 'The request must be a JSON object.');
+  if (typeof value !== 'object' || value === null) throw refuse('no-object');
   return value;
 }
 

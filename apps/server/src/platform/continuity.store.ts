@@ -1,3 +1,4 @@
+import type { CampaignId } from '@palabra/core/campaigns';
 import { eq, isNull, sql } from 'drizzle-orm';
 import { execute, type Db } from './database.js';
 import { continuity, type Break } from './continuity.table.js';
@@ -30,13 +31,13 @@ export const breakContinuity = async (db: Db, by: Break, asOf: Date, now: Date):
 };
 
 export const seen = async (db: Db, now: Date): Promise<void> => {
-  await execute(db, sql`update continuity set seen_at = ${now} where id = 1`);
+  await execute(db, sql`update ${continuity} set seen_at = ${now} where id = 1`);
 };
 
-export const decide = async (db: Db, campaign: number): Promise<void> => {
+export const decide = async (db: Db, campaign: CampaignId): Promise<void> => {
   await execute(
     db,
-    sql`update continuity set decided = array_append(decided, ${campaign}) where id = 1 and not ${campaign} = any(decided)`,
+    sql`update ${continuity} set decided = array_append(decided, ${campaign}) where id = 1 and not ${campaign} = any(decided)`,
   );
 };
 

@@ -258,6 +258,11 @@ async function bringUpToDate(connection: Target): Promise<void> {
   }
 }
 
+/** A server translates what it takes for long work into machine code, which takes it longer than our longest statement. The pool waits for the answer. */
+const withoutJit = ((client) => client.query('set jit = off')) satisfies (
+  client: pg.ClientBase,
+) => Promise<unknown> as (client: pg.ClientBase) => void;
+
 /** Starts or reaches the database and brings its schema up to date. */
 export async function openDatabase(
   config: Pick<Config, 'dataDir' | 'databaseUrl' | 'fsync'>,
@@ -279,7 +284,12 @@ export async function openDatabase(
     await embedded?.stop();
     throw error;
   }
-  const pool = new PatientPool({ ...connection, max: 10, connectionTimeoutMillis: 20_000 });
+  const pool = new PatientPool({
+    ...connection,
+    max: 10,
+    connectionTimeoutMillis: 20_000,
+    ...(embedded ? {} : { onConnect: withoutJit }),
+  });
   // A connection that breaks while a transaction holds it tells its statements; without a listener it would end the process.
   pool.on('connect', (client) => client.on('error', () => undefined));
   pool.on('error', (error) =>

@@ -1,174 +1,149 @@
-// The OpenAPI document, made from what the routes and the request classes say of themselves.
-import { RequestMethod } from '@nestjs/common';
-import { METHOD_METADATA, PATH_METADATA, ROUTE_ARGS_METADATA } from '@nestjs/common/constants.js';
-import { ModulesContainer } from '@nestjs/core';
-import { RouteParamtypes } from '@nestjs/common/enums/route-paramtypes.enum.js';
+// The OpenAPI document: routes and requests from what the controllers and the request classes say of themselves, replies
+// from the declared types (`scripts/replies.mjs`), problems from the maps of refusals.
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { DiscoveryService, MetadataScanner } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
+import { ApiProperty, DocumentBuilder, SwaggerModule, type OpenAPIObject } from '@nestjs/swagger';
 import classTransformer from 'class-transformer/cjs/storage.js';
 import { validationMetadatasToSchemas } from 'class-validator-jsonschema';
-import { isOpen, mayDo, tellsOf } from './sign-in/guard.js';
+import { NO_CODE } from './problem.js';
+import { knownRefusals } from './refusals.js';
 
 type Json = Record<string, unknown>;
+type Schemas = NonNullable<NonNullable<OpenAPIObject['components']>['schemas']>;
+type Schema = Schemas[string];
+type Operation = NonNullable<OpenAPIObject['paths'][string]['get']>;
+
+const METHODS = ['get', 'post', 'put', 'patch', 'delete'] as const;
+
+/** What the build wrote down of what routes answer; nothing where there was no build. */
+function builtReplies(): { readonly replies: Schemas; readonly schemas: Schemas } {
+  const file = join(fileURLToPath(import.meta.url), '../../../dist/replies.json');
+  return existsSync(file)
+    ? (JSON.parse(readFileSync(file, 'utf8')) as { replies: Schemas; schemas: Schemas })
+    : { replies: {}, schemas: {} };
+}
+
+/** Tells the request classes what their validators say, so that the routes can be described by them. */
+function describeRequests(app: NestExpressApplication, schemas: Schemas): void {
+  const scanner = app.get(MetadataScanner);
+  for (const { instance } of app.get(DiscoveryService).getControllers()) {
+    const prototype = Object.getPrototypeOf(instance) as object;
+    for (const name of scanner.getAllMethodNames(prototype)) {
+      const types = (Reflect.getMetadata('design:paramtypes', prototype, name) ?? []) as unknown[];
+      for (const type of types) if (isClass(type)) describeRequest(type, schemas);
+    }
+  }
+}
+
 type Class = new () => object;
+const isClass = (type: unknown): type is Class => typeof type === 'function';
 
-interface Argument {
-  readonly index: number;
-  readonly data?: unknown;
-}
-
-/** Types of what a handler's arguments are, e.g. a request class. */
-const typesOf = (controller: object, name: string): readonly unknown[] =>
-  (Reflect.getMetadata('design:paramtypes', controller, name) as readonly unknown[] | undefined) ??
-  [];
-
-const schemaName = (type: unknown): string | undefined =>
-  typeof type === 'function' && ![String, Number, Object, Boolean, Array].includes(type as never)
-    ? type.name
-    : undefined;
-
-function join(...parts: readonly (string | undefined)[]): string {
-  return `/${parts
-    .flatMap((part) => (part ?? '').split('/'))
-    .filter((part) => part !== '')
-    .join('/')}`;
-}
-
-const problem = {
-  description: 'What is wrong and what to do (RFC 9457).',
-  content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
-};
-
-function operation(controller: Class, name: string, handler: object, schemas: Json): Json {
-  const args = Object.entries(
-    (Reflect.getMetadata(ROUTE_ARGS_METADATA, controller, name) as
-      Record<string, Argument> | undefined) ?? {},
-  ).map(([key, argument]) => ({ kind: Number(key.split(':')[0]), ...argument }));
-  const types = typesOf(controller.prototype as object, name);
-  const parameters: Json[] = [];
-  let body: string | undefined;
-  for (const { kind, index, data } of args) {
-    const type = types[index];
-    if ((kind as RouteParamtypes) === RouteParamtypes.PARAM)
-      parameters.push({
-        name: String(data),
-        in: 'path',
-        required: true,
-        schema: type === Number ? { type: 'integer' } : { type: 'string' },
-      });
-    if ((kind as RouteParamtypes) === RouteParamtypes.BODY) body = schemaName(type);
-    if ((kind as RouteParamtypes) === RouteParamtypes.QUERY) {
-      const properties =
-        ((schemas[schemaName(type) ?? ''] as Json | undefined)?.['properties'] as
-          Record<string, Json> | undefined) ?? {};
-      if (typeof data === 'string')
-        parameters.push({
-          name: data,
-          in: 'query',
-          schema: type === Number ? { type: 'integer' } : { type: 'string' },
-        });
-      for (const [own, schema] of Object.entries(properties))
-        parameters.push({ name: own, in: 'query', schema });
-    }
-  }
-  const deed = mayDo(handler, controller);
-  return {
-    operationId: `${controller.name.replace(/Controller$/, '')}.${name}`,
-    tags: [controller.name.replace(/Controller$/, '')],
-    ...(deed ? { description: `Only for who may: ${deed}.` } : {}),
-    security: isOpen(handler, controller) ? [] : [{ session: [] }],
-    'x-tells': tellsOf(handler),
-    parameters,
-    ...(body && schemas[body]
-      ? {
-          requestBody: {
-            required: true,
-            content: { 'application/json': { schema: { $ref: `#/components/schemas/${body}` } } },
-          },
-        }
-      : {}),
-    responses: { '2XX': { description: 'Done.' }, '4XX': problem, '503': problem },
+function describeRequest(type: Class, schemas: Schemas): void {
+  const { properties = {}, required = [] } = (schemas[type.name] ?? {}) as {
+    properties?: Json;
+    required?: string[];
   };
-}
-
-interface Route {
-  readonly controller: Class;
-  readonly name: string;
-  readonly handler: object;
-  readonly method: RequestMethod;
-  readonly path: string;
-}
-
-/** All routes of the application. */
-function* routesOf(app: NestExpressApplication): Generator<Route> {
-  for (const { controllers } of app.get(ModulesContainer).values()) {
-    for (const { metatype } of controllers.values()) {
-      if (typeof metatype !== 'function') continue;
-      const controller = metatype as Class;
-      const prototype = controller.prototype as Record<string, unknown>;
-      for (const name of Object.getOwnPropertyNames(prototype)) {
-        const handler = prototype[name];
-        const method =
-          typeof handler === 'function'
-            ? (Reflect.getMetadata(METHOD_METADATA, handler) as RequestMethod | undefined)
-            : undefined;
-        if (method === undefined || typeof handler !== 'function') continue;
-        const path = join(
-          Reflect.getMetadata(PATH_METADATA, controller) as string | undefined,
-          Reflect.getMetadata(PATH_METADATA, handler) as string | undefined,
-        ).replace(/:(\w+)/g, '{$1}');
-        yield { controller, name, handler, method, path };
-      }
-    }
-  }
-}
-
-/** Fails when a route does not say which people its answer speaks of: a count that nobody thought of tells what is hidden. */
-export function needWhom(app: NestExpressApplication): void {
-  const silent = [...routesOf(app)].filter(({ handler }) => tellsOf(handler) === undefined);
-  if (silent.length > 0)
-    throw new Error(
-      `These routes do not say with @Tells whom they speak of: ${silent.map(({ controller, name }) => `${controller.name}.${name}`).join(', ')}.`,
+  for (const [key, schema] of Object.entries(properties))
+    ApiProperty({ ...(schema as object), required: required.includes(key) })(
+      type.prototype as object,
+      key,
     );
 }
 
-/** OpenAPI 3.0 for all routes of the application. */
-export function openApi(app: NestExpressApplication): Json {
-  const schemas = {
-    ...validationMetadatasToSchemas({
-      classTransformerMetadataStorage: classTransformer.defaultMetadataStorage,
-      additionalConverters: { parsed: {} },
-    }),
-    Problem: {
-      type: 'object',
-      required: ['type', 'title', 'status', 'detail'],
-      properties: {
-        type: { type: 'string' },
-        title: { type: 'string' },
-        status: { type: 'integer' },
-        detail: { type: 'string' },
-        errors: { type: 'array', items: { type: 'object' } },
+/** Made when it is asked for: by then every capability has named its refusals. */
+const problemSchema = (): Schema => ({
+  type: 'object',
+  description: 'What is wrong and what to do (RFC 9457).',
+  required: ['type', 'title', 'status', 'detail'],
+  properties: {
+    type: {
+      type: 'string',
+      description: `What it is, for programs; “${NO_CODE}” where the status says it all.`,
+      enum: [NO_CODE, ...knownRefusals.keys()],
+    },
+    title: { type: 'string' },
+    status: { type: 'integer' },
+    detail: { type: 'string', description: 'For people.' },
+    errors: {
+      type: 'array',
+      description: 'The fields of the request that it is about.',
+      items: {
+        type: 'object',
+        required: ['path', 'message'],
+        properties: { path: { type: 'string' }, message: { type: 'string' } },
       },
     },
-  } as Json;
-  const paths: Record<string, Json> = {};
-  for (const { controller, name, handler, method, path } of routesOf(app)) {
-    paths[path] = {
-      ...paths[path],
-      [RequestMethod[method].toLowerCase()]: operation(controller, name, handler, schemas),
-    };
+    current: { description: 'In a conflict: what is there now.' },
+  },
+});
+
+const problemReply = {
+  description: 'Refused.',
+  content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
+};
+
+/** Adds to an operation what it answers, and who may ask. */
+function complete(path: string, operation: Operation & Json, replies: Schemas): void {
+  const schema = replies[operation.operationId ?? ''];
+  const [[status, done] = []] = Object.entries(operation.responses);
+  if (status && done && !('$ref' in done)) {
+    done.description = done.description || 'Done.';
+    if (schema) done.content = { 'application/json': { schema } };
   }
-  return {
-    openapi: '3.0.3',
-    info: {
-      title: 'Palabra',
-      version: '1',
-      description:
+  // Keys are numbers with a brand, of which nothing is left when the program runs.
+  const parameters = (operation.parameters ??= []);
+  for (const [, name = ''] of path.matchAll(/\{(\w+)\}/g))
+    if (!parameters.some((one) => 'name' in one && one.name === name))
+      parameters.push({ name, in: 'path', required: true, schema: { type: 'integer' } });
+  operation.responses['4XX'] = problemReply;
+  operation.responses['503'] = problemReply;
+  operation.security = operation['x-open'] ? [] : [{ session: [] }];
+}
+
+const operationsOf = (document: OpenAPIObject): [path: string, Operation & Json][] =>
+  Object.entries(document.paths).flatMap(([path, item]) =>
+    METHODS.flatMap((method): [string, Operation & Json][] => {
+      const operation = item[method];
+      return operation ? [[path, operation as Operation & Json]] : [];
+    }),
+  );
+
+/** OpenAPI 3.0 for all routes of the application. Fails when a route does not say which people its answer speaks of: a count that nobody thought of tells what is hidden. */
+export function openApi(app: NestExpressApplication): OpenAPIObject {
+  const requests = validationMetadatasToSchemas({
+    classTransformerMetadataStorage: classTransformer.defaultMetadataStorage,
+    additionalConverters: { parsed: {} },
+  }) as Schemas;
+  describeRequests(app, requests);
+  const document = SwaggerModule.createDocument(
+    app,
+    new DocumentBuilder()
+      .setTitle('Palabra')
+      .setVersion('1')
+      .setDescription(
         'What the interface itself uses. Requests that change anything carry the header `x-requested-by: palabra`.',
+      )
+      .addCookieAuth('palabra_session', undefined, 'session')
+      .build(),
+    {
+      operationIdFactory: (controller, method) =>
+        `${controller.replace(/Controller$/, '')}.${method}`,
     },
-    components: {
-      schemas,
-      securitySchemes: { session: { type: 'apiKey', in: 'cookie', name: 'palabra_session' } },
-    },
-    paths,
+  );
+  const { replies, schemas } = builtReplies();
+  const operations = operationsOf(document);
+  for (const [path, operation] of operations) complete(path, operation, replies);
+  const silent = operations.filter(([, operation]) => operation['x-tells'] === undefined);
+  if (silent.length > 0)
+    throw new Error(
+      `These routes do not say with @Tells whom they speak of: ${silent.map(([, { operationId }]) => operationId).join(', ')}.`,
+    );
+  document.components = {
+    ...document.components,
+    schemas: { ...schemas, ...requests, Problem: problemSchema() },
   };
+  return document;
 }

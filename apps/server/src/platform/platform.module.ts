@@ -1,6 +1,6 @@
 // Everything that knows no capability, made once at start and handed to whoever asks.
 import { Module, type DynamicModule } from '@nestjs/common';
-import { APP_FILTER, APP_GUARD } from '@nestjs/core';
+import { APP_FILTER, APP_GUARD, DiscoveryModule } from '@nestjs/core';
 import type { Clock, Ids } from '@palabra/core/kernel';
 import type { Config } from './config.js';
 import { Continuity } from './continuity.js';
@@ -29,6 +29,7 @@ export class PlatformModule {
     return {
       module: PlatformModule,
       global: true,
+      imports: [DiscoveryModule],
       providers: [
         { provide: Database, useValue: database },
         { provide: Keys, useValue: keys },

@@ -6,25 +6,28 @@ import type { Response } from 'express';
 import { isConnectionLost } from './database.js';
 import { log, safeError } from './log.js';
 
-/** A refusal on its way to the client. `extra` is what the client needs to go on, e.g. both states of a conflict. */
+/** A refusal on its way to the client; made by the maps of `refusals.ts`. */
 export class Problem extends Error {
   constructor(
     readonly status: number,
+    /** Its stable code, as the `type` of the problem. */
+    readonly type: string,
     detail: string,
     readonly extra: Readonly<Record<string, unknown>> = {},
   ) {
     super(detail);
   }
-}
 
-export const notFound = (what: string): Problem =>
-  new Problem(404, `There is no such ${what}, or it was deleted.`);
-export const conflict = (what: string, current: unknown): Problem =>
-  new Problem(
-    409,
-    `This ${what} was changed elsewhere in the meantime. Nothing is lost: both states are here.`,
-    { current },
-  );
+  /** The same with what the client needs to go on, e.g. both states of a conflict. */
+  with(extra: Readonly<Record<string, unknown>>): Problem {
+    return new Problem(this.status, this.type, this.message, { ...this.extra, ...extra });
+  }
+
+  /** The same, said of a field of the request, in other words where its place says enough. */
+  about(path: string, message = this.message): Problem {
+    return this.with({ errors: [{ path, message }] });
+  }
+}
 
 const titles: Record<number, string> = {
   400: 'That can’t be read',
@@ -42,12 +45,16 @@ const titles: Record<number, string> = {
   503: 'Just a moment',
 };
 
+/** What has no code of its own is said by its status alone. */
+export const NO_CODE = 'about:blank';
+
 export function wire(
   status: number,
   detail: string,
   extra: Readonly<Record<string, unknown>> = {},
+  type = NO_CODE,
 ): Wire {
-  return { type: 'about:blank', title: titles[status] ?? 'Not possible', status, detail, ...extra };
+  return { type, title: titles[status] ?? 'Not possible', status, detail, ...extra };
 }
 
 /** More errors than anybody reads at once. */
@@ -72,9 +79,12 @@ export function fieldProblems(errors: readonly ValidationError[]): FieldProblem[
 
 export const validationProblem = (errors: readonly ValidationError[]): Problem => {
   const found = fieldProblems(errors);
-  return new Problem(400, found[0]?.message ?? 'The request has parts that can’t be read.', {
-    errors: found,
-  });
+  return new Problem(
+    400,
+    NO_CODE,
+    found[0]?.message ?? 'The request has parts that can’t be read.',
+    { errors: found },
+  );
 };
 
 /** SQLSTATE classes that only bad input brings about: data exceptions, and text PostgreSQL can't store. */
@@ -104,7 +114,7 @@ export class ProblemFilter implements ExceptionFilter {
   }
 
   private translate(error: unknown): Wire {
-    if (error instanceof Problem) return wire(error.status, error.message, error.extra);
+    if (error instanceof Problem) return wire(error.status, error.message, error.extra, error.type);
     if (error instanceof HttpException)
       return wire(error.getStatus(), plain(error.getStatus(), error.message));
     if (isConnectionLost(error))

@@ -14,7 +14,7 @@ import {
   timer,
   type Observable,
 } from 'rxjs';
-import { Problem } from './problem.js';
+import { refuse } from './refusals.js';
 import type { SignedRequest } from './sign-in/guard.js';
 import { SignIn } from './sign-in/sign-in.js';
 
@@ -46,11 +46,7 @@ export class Streams {
     goesOn: (seen: T) => boolean,
   ): Observable<MessageEvent> {
     const open = this.open.get(sessionToken) ?? 0;
-    if (open >= MOST_PER_SESSION)
-      throw new Problem(
-        429,
-        `Progress is being followed in ${open} places already. Close some of them.`,
-      );
+    if (open >= MOST_PER_SESSION) throw refuse('too-many-streams', open);
     if (res && !res.closed) {
       this.open.set(sessionToken, open + 1);
       res.once('close', () => this.release(sessionToken));

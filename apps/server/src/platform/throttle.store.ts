@@ -17,7 +17,7 @@ export async function mayTry(db: Db, subject: string, limit: Limit, now: Date): 
   const { rows } = await execute<{ count: number }>(
     db,
     sql`
-    insert into tries (subject, since, count) values (${subject}, ${now}, 1)
+    insert into ${tries} (subject, since, count) values (${subject}, ${now}, 1)
     on conflict (subject) do update set since = case when ${old} then excluded.since else tries.since end,
       count = case when ${old} then 1 else least(tries.count + 1, 1000000) end
     returning count`,
@@ -29,12 +29,12 @@ export async function mayTry(db: Db, subject: string, limit: Limit, now: Date): 
 export const forgiveTry = async (db: Db, subject: string): Promise<void> => {
   await execute(
     db,
-    sql`update tries set count = count - 1 where subject = ${subject} and count > 0`,
+    sql`update ${tries} set count = count - 1 where subject = ${subject} and count > 0`,
   );
 };
 
 export const forgetTries = async (db: Db, subject: string): Promise<void> => {
-  await execute(db, sql`delete from tries where subject = ${subject}`);
+  await execute(db, sql`delete from ${tries} where subject = ${subject}`);
 };
 
 /** Windows last a day at the most. */

@@ -1,5 +1,5 @@
 // Housekeeping that nobody asks for: what is due is done in small pieces, now and then.
-import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
+import { Injectable, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
 import { Database } from './database.js';
 import { Jobs } from './jobs.js';
 import { log, safeError } from './log.js';
@@ -16,60 +16,64 @@ const RESTED_MS = 20_000;
 const MOST_MS = 3_600_000;
 
 @Injectable()
-export class Upkeep implements OnApplicationShutdown {
+export class Upkeep implements OnModuleInit, OnApplicationShutdown {
   private readonly chores: Chore[] = [];
   private timer: NodeJS.Timeout | undefined;
-  private round: Promise<void> = Promise.resolve();
-  private stopped = false;
+  private tidying: Promise<void> = Promise.resolve();
   private lastTidying = performance.now();
 
   constructor(
     private readonly database: Database,
     private readonly jobs: Jobs,
     private readonly foreground: Foreground,
-  ) {
-    if (database.isEmbedded) this.register(() => this.tidyOne());
-  }
+  ) {}
 
   register(chore: Chore): void {
     this.chores.push(chore);
   }
 
+  /** By the clock of the queue, so that of several processes one does it. */
+  onModuleInit(): void {
+    this.jobs.register('upkeep', {
+      schedule: '* * * * *',
+      run: (_, signal) => this.doChores(signal),
+      unfinished: () => Promise.resolve([]),
+      what: () => Promise.resolve('forgetting what is too old'),
+      leave: () => Promise.resolve(),
+    });
+  }
+
+  /** The embedded database has no upkeep of its own, and one process. */
   start(): void {
+    if (!this.database.isEmbedded) return;
     this.timer = setInterval(() => {
-      this.round = this.round.then(() => this.once());
+      this.tidying = this.tidying.then(() => this.tidyOne()).catch(warn);
     }, EVERY_MS);
   }
 
   /** One round over all chores; between pieces others get their turn. */
-  async once(): Promise<void> {
-    for (const chore of this.chores) {
-      try {
-        while (!this.stopped && (await chore()));
-      } catch (error) {
-        if (!this.stopped)
-          log.warn({ error: safeError(error) }, 'upkeep failed, will be tried again');
-      }
-    }
+  private async doChores(signal: AbortSignal): Promise<void> {
+    for (const chore of this.chores) while (!signal.aborted && (await chore()));
   }
 
   /**
    * One table a round: a vacuum holds up whoever comes meanwhile. None during an import or a send, and none while
    * people are at work, but for a table that has waited a long time.
    */
-  private async tidyOne(): Promise<boolean> {
-    if (this.jobs.isBusy) return false;
+  async tidyOne(): Promise<void> {
+    if (this.jobs.isBusy) return;
     if (!this.foreground.hasRested(RESTED_MS) && performance.now() - this.lastTidying < MOST_MS)
-      return false;
+      return;
     this.lastTidying = performance.now();
     const table = await untidyTable(this.database.db);
     if (table) await vacuum(this.database.db, table);
-    return false;
   }
 
   async onApplicationShutdown(): Promise<void> {
-    this.stopped = true;
     clearInterval(this.timer);
-    await this.round;
+    await this.tidying;
   }
 }
+
+const warn = (error: unknown): void =>
+  log.warn({ error: safeError(error) }, 'upkeep failed, will be tried again');

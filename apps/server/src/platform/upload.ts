@@ -1,7 +1,7 @@
 // Files come as the plain body of a request, and stay in the pieces they came in: what walks through a large one
 // stops between pieces, so that others get their turn.
 import type { Request } from 'express';
-import { Problem } from './problem.js';
+import { refuse } from './refusals.js';
 
 const TURN = 1024 * 1024;
 
@@ -13,11 +13,11 @@ export async function readBody(request: Request, limit: number): Promise<Buffer[
     size += piece.length;
     if (size > limit) {
       request.resume();
-      throw new Problem(413, `This file is larger than ${Math.floor(limit / 1024 / 1024)} MB.`);
+      throw refuse('large-file', Math.floor(limit / 1024 / 1024));
     }
     pieces.push(piece);
   }
-  if (size === 0) throw new Problem(400, 'The file is empty.');
+  if (size === 0) throw refuse('empty-file');
   return pieces;
 }
 

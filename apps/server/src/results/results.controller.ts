@@ -1,3 +1,4 @@
+import type { CampaignId } from '@palabra/core/campaigns';
 import { Controller, Get, Param, ParseIntPipe, Query } from '@nestjs/common';
 import type { ResultLine, ResultReply, SinceReply } from '@palabra/contract/results';
 import type { Viewer } from '@palabra/core/office';
@@ -36,7 +37,7 @@ export class ResultsController {
 
   @Get(':id')
   @Tells('shared')
-  one(@Param('id', ParseIntPipe) id: number): Promise<ResultReply> {
+  one(@Param('id', ParseIntPipe) id: CampaignId): Promise<ResultReply> {
     return this.results.one(id);
   }
 }

@@ -1,17 +1,17 @@
 // Results: counts and rates of what came back, each of which opens into people.
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import type { ResultLine, ResultReply } from '@palabra/contract/results';
-import { noneHeldBack } from '@palabra/core/campaigns';
+import { noneHeldBack, type CampaignId } from '@palabra/core/campaigns';
 import type { Clock } from '@palabra/core/kernel';
 import { CampaignsService } from '../campaigns/index.js';
 import type { Viewer } from '@palabra/core/office';
-import { PeopleSets, peopleStore } from '../contacts/index.js';
+import { PeopleSets, scope } from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
 import { Database } from '../platform/database.js';
-import { Problem } from '../platform/problem.js';
 import { CLOCK } from '../platform/time.js';
 import * as store from './results.store.js';
 import type { ResultDetail } from './results.table.js';
+import { refuse } from '../platform/refusals.js';
 
 const HOUR = 3600_000;
 /** The chart shows the days in which nearly everything comes back. */
@@ -51,13 +51,12 @@ export class ResultsService implements OnModuleInit {
 
   async since(days: number, viewer: Viewer): Promise<store.Since & { from: Date }> {
     const from = this.ago(days);
-    return { from, ...(await store.since(this.database.db, from, peopleStore.scope(viewer))) };
+    return { from, ...(await store.since(this.database.db, from, scope(viewer))) };
   }
 
   async list(before: string | undefined, limit: number): Promise<ResultLine[]> {
     const from = before === undefined ? undefined : new Date(before);
-    if (from && Number.isNaN(from.getTime()))
-      throw new Problem(400, 'This part of the list can’t be found.');
+    if (from && Number.isNaN(from.getTime())) throw refuse('no-such-page');
     const lines: ResultLine[] = [];
     for (const {
       id,
@@ -88,7 +87,7 @@ export class ResultsService implements OnModuleInit {
     return lines;
   }
 
-  async one(id: number): Promise<ResultReply> {
+  async one(id: CampaignId): Promise<ResultReply> {
     const { db } = this.database;
     const campaign = await this.campaigns.campaign(id);
     const office = await theOffice(db);

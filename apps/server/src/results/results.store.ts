@@ -1,13 +1,17 @@
-import type { CampaignStatus } from '@palabra/core/campaigns';
+import { isOver, type CampaignStatus, type CampaignId } from '@palabra/core/campaigns';
 import type { ResultCounts } from '@palabra/core/results';
 import { and, eq, sql, type SQL } from 'drizzle-orm';
-import { countedNumbers, isWhole } from '../campaigns/index.js';
-import { peopleStore } from '../contacts/index.js';
+import { countedNumbers, isWhole } from '../delivery/index.js';
+import { living } from '../contacts/index.js';
 import { execute, type Db } from '../platform/database.js';
 import { countedResults, type LinkClicks, type ResultDetail } from './results.table.js';
+import { doNotMail } from '../contacts/standing/standing.table.js';
+import { deliveries, events } from '../delivery/delivery.table.js';
+import { contacts } from '../contacts/people/people.table.js';
+import { campaigns } from '../campaigns/campaigns.table.js';
 
 export interface SentCampaign extends Record<string, unknown> {
-  readonly id: number;
+  readonly id: CampaignId;
   readonly name: string;
   readonly subject: string | null;
   readonly status: CampaignStatus;
@@ -24,7 +28,7 @@ export async function sentCampaigns(
   const { rows } = await execute<SentCampaign>(
     db,
     sql`
-    select id, name, subject, status, started_at, facts_version from campaigns
+    select id, name, subject, status, started_at, facts_version from ${campaigns}
     where deleted_at is null and started_at is not null ${before ? sql`and started_at < ${before}` : sql``}
     order by started_at desc, id desc limit ${limit}`,
   );
@@ -32,18 +36,16 @@ export async function sentCampaigns(
 }
 
 export interface Counted {
-  readonly id: number;
+  readonly id: CampaignId;
   readonly status: CampaignStatus;
   readonly factsVersion: number;
 }
-
-const isOver = ({ status }: Counted): boolean => status === 'sent' || status === 'stopped';
 
 async function kept(
   db: Db,
   campaign: Counted,
 ): Promise<typeof countedResults.$inferSelect | undefined> {
-  if (!isOver(campaign)) return undefined;
+  if (!isOver(campaign.status)) return undefined;
   const [row] = await db
     .select()
     .from(countedResults)
@@ -61,7 +63,7 @@ export async function countsOf(db: Db, campaign: Counted): Promise<ResultCounts>
   const known = await kept(db, campaign);
   if (known) return known.counts;
   const counts = await resultCounts(db, campaign.id);
-  if (isOver(campaign)) {
+  if (isOver(campaign.status)) {
     const values = { factsVersion: campaign.factsVersion, counts, detail: null };
     await db
       .insert(countedResults)
@@ -92,12 +94,12 @@ export async function detailOf(
   return detail;
 }
 
-export async function resultCounts(db: Db, campaignId: number): Promise<ResultCounts> {
+export async function resultCounts(db: Db, campaignId: CampaignId): Promise<ResultCounts> {
   const { rows } = await execute<{ [K in keyof ResultCounts]: number }>(
     db,
     sql`
     select ${countedNumbers}
-    from deliveries where campaign_id = ${campaignId}`,
+    from ${deliveries} where campaign_id = ${campaignId}`,
   );
   const [row] = rows;
   if (!row) throw new Error('no counts');
@@ -107,13 +109,13 @@ export async function resultCounts(db: Db, campaignId: number): Promise<ResultCo
 /** People who followed each link, and those for whom a machine did. */
 export async function clicksByLink(
   db: Db,
-  campaignId: number,
+  campaignId: CampaignId,
 ): Promise<Record<string, LinkClicks>> {
   const { rows } = await execute<{ link: number; people: number; machines: number }>(
     db,
     sql`
     select link, count(distinct contact_id) filter (where not machine) as people, count(distinct contact_id) filter (where machine) as machines
-    from events where campaign_id = ${campaignId} and kind = 'clicked' group by link`,
+    from ${events} where campaign_id = ${campaignId} and kind = 'clicked' group by link`,
   );
   return Object.fromEntries(rows.map(({ link, people, machines }) => [link, { people, machines }]));
 }
@@ -128,7 +130,7 @@ export interface Point extends Record<string, unknown> {
 /** When people opened and clicked for the first time, and when machines came by, in steps. */
 export async function overTime(
   db: Db,
-  campaignId: number,
+  campaignId: CampaignId,
   step: 'minute' | 'hour',
   timeZone: string,
   until: Date,
@@ -137,11 +139,11 @@ export async function overTime(
     db,
     sql`
     with marks as (
-      select date_trunc(${step}, first_opened_at, ${timeZone}) as at, 1 as opened, 0 as clicked, 0 as machines from deliveries where campaign_id = ${campaignId} and first_opened_at < ${until}
+      select date_trunc(${step}, first_opened_at, ${timeZone}) as at, 1 as opened, 0 as clicked, 0 as machines from ${deliveries} where campaign_id = ${campaignId} and first_opened_at < ${until}
       union all
-      select date_trunc(${step}, first_clicked_at, ${timeZone}), 0, 1, 0 from deliveries where campaign_id = ${campaignId} and first_clicked_at < ${until}
+      select date_trunc(${step}, first_clicked_at, ${timeZone}), 0, 1, 0 from ${deliveries} where campaign_id = ${campaignId} and first_clicked_at < ${until}
       union all
-      select date_trunc(${step}, at, ${timeZone}), 0, 0, 1 from events where campaign_id = ${campaignId} and machine and at < ${until})
+      select date_trunc(${step}, at, ${timeZone}), 0, 0, 1 from ${events} where campaign_id = ${campaignId} and machine and at < ${until})
     select at, sum(opened)::int as opened, sum(clicked)::int as clicked, sum(machines)::int as machines from marks group by at order by at`,
   );
   return rows;
@@ -155,14 +157,14 @@ export interface Since extends Record<string, unknown> {
 
 export const cameInSince = (from: Date) => sql`c.created_at >= ${from}`;
 export const onDoNotMailSince = (from: Date, reason: string) =>
-  sql`c.address_hash in (select address_hash from do_not_mail where at >= ${from} and reason = ${reason})`;
+  sql`c.address_hash in (select address_hash from ${doNotMail} where at >= ${from} and reason = ${reason})`;
 export const respondedSince = (from: Date) =>
   sql`(c.last_opened_at >= ${from} or c.last_clicked_at >= ${from})`;
 
 /** What happened with the people `seen` since a moment: each figure is the length of the list it opens. */
 export async function since(db: Db, from: Date, seen: SQL): Promise<Since> {
   const countOf = (people: SQL) =>
-    sql`select count(*) from contacts c where ${peopleStore.living} and ${seen} and ${people}`;
+    sql`select count(*) from ${contacts} c where ${living} and ${seen} and ${people}`;
   const { rows } = await execute<Since>(
     db,
     sql`

@@ -1,3 +1,4 @@
+import type { CampaignId } from '@palabra/core/campaigns';
 import type { ResultCounts } from '@palabra/core/results';
 import { integer, jsonb, pgTable } from 'drizzle-orm/pg-core';
 
@@ -19,7 +20,7 @@ export interface ResultDetail {
 
 /** Figures of finished campaigns as counted at one facts version; counted again when that has risen. */
 export const countedResults = pgTable('counted_results', {
-  campaignId: integer().primaryKey(),
+  campaignId: integer().$type<CampaignId>().primaryKey(),
   factsVersion: integer().notNull(),
   counts: jsonb().$type<ResultCounts>().notNull(),
   detail: jsonb().$type<ResultDetail>(),

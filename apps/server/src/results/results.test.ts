@@ -1,12 +1,15 @@
 // Every number of a result opens into just so many people, whatever came back.
+import type { ContactId } from '@palabra/core/contacts';
+import { idOf } from '@palabra/core/kernel';
+import type { CampaignId } from '@palabra/core/campaigns';
 import type { BounceKind, DeliveryState } from '@palabra/core/delivery';
 import { figures, resultNumbers, type ResultNumber } from '@palabra/core/results';
 import { sql } from 'drizzle-orm';
 import fc from 'fast-check';
 import { campaigns } from '../campaigns/campaigns.table.js';
-import { writtenPeople } from '../campaigns/who.store.js';
-import { peopleStore } from '../contacts/index.js';
-import { putOnDoNotMail } from '../contacts/do-not-mail.store.js';
+import { writtenPeople } from '../delivery/written.store.js';
+import { allOf, countLiving, countPeople, gone, living, peoplePage } from '../contacts/index.js';
+import { putOnDoNotMail } from '../contacts/standing/do-not-mail.store.js';
 import { deliveries, events } from '../delivery/delivery.table.js';
 import { Keys } from '../platform/keys.js';
 import { openTestDatabase, type TestDatabase } from '../testing/database.js';
@@ -20,7 +23,7 @@ const later = (hours: number): Date => new Date(NOW.getTime() + hours * HOUR);
 let test: TestDatabase;
 let world: TestWorld;
 let keys: Keys;
-let people: number[];
+let people: ContactId[];
 beforeAll(async () => {
   test = await openTestDatabase();
   world = await aWorld(test.database.db);
@@ -53,7 +56,7 @@ async function aCampaign(status: 'sent' | 'sending' = 'sent'): Promise<store.Cou
       updatedAt: NOW,
     })
     .returning({ id: campaigns.id });
-  return { id: row?.id ?? 0, status, factsVersion: 1 };
+  return { id: row?.id ?? idOf(0), status, factsVersion: 1 };
 }
 
 const hash = (one: number): Buffer => keys.addressHash(`person${one}@example.com`);
@@ -112,14 +115,11 @@ const means: { readonly [K in ResultNumber]: (letter: Letter) => boolean } = {
 };
 const numbers = Object.keys(resultNumbers) as ResultNumber[];
 
-async function behind(campaign: number, part: string): Promise<number> {
+async function behind(campaign: CampaignId, part: string): Promise<number> {
   const among = writtenPeople(campaign, part);
   if (!among) throw new Error(`no people behind ${part}`);
   const { db } = test.database;
-  return (
-    (await peopleStore.countLiving(db, among)) +
-    (await peopleStore.count(db, peopleStore.allOf(peopleStore.gone, among)))
-  );
+  return (await countLiving(db, among)) + (await countPeople(db, allOf(gone, among)));
 }
 
 it('opens every count into as many people, those deleted since among them', async () => {
@@ -131,7 +131,7 @@ it('opens every count into as many people, those deleted since among them', asyn
           letters.map((letter, one) => ({
             ...letter,
             campaignId: id,
-            contactId: people[one] ?? 0,
+            contactId: people[one] ?? idOf(0),
             addressHash: hash(one),
           })),
         );
@@ -179,7 +179,7 @@ it('counts people behind each link once, and machines apart', async () => {
               kind: 'clicked' as const,
               at: later(at),
               campaignId: id,
-              contactId: people[contact] ?? 0,
+              contactId: people[contact] ?? idOf(0),
               link,
               machine,
             })),
@@ -207,15 +207,15 @@ it('counts people behind each link once, and machines apart', async () => {
 it.each(['link-', 'link-x', 'link-99999', "link-1'", 'nothing-such', ''])(
   'knows no people behind “%s”',
   (part) => {
-    expect(writtenPeople(1, part)).toBeUndefined();
+    expect(writtenPeople(idOf(1), part)).toBeUndefined();
   },
 );
 
 describe('kept counts', () => {
-  const deliver = (campaign: number, one: number) =>
+  const deliver = (campaign: CampaignId, one: number) =>
     test.database.db.insert(deliveries).values({
       campaignId: campaign,
-      contactId: people[one] ?? 0,
+      contactId: people[one] ?? idOf(0),
       state: 'accepted',
       addressHash: hash(one),
     });
@@ -285,9 +285,7 @@ it('says of the last days what the lists behind it hold, an address in two pools
   });
   for (const among of [store.cameInSince(later(1)), store.onDoNotMailSince(later(1), 'left')]) {
     expect(
-      (await peopleStore.page(db, peopleStore.allOf(peopleStore.living, among), 10))
-        .map(({ id }) => id)
-        .sort((a, b) => a - b),
+      (await peoplePage(db, allOf(living, among), 10)).map(({ id }) => id).sort((a, b) => a - b),
     ).toEqual([inHouse, atPartner]);
   }
   expect(await store.since(db, later(5), sql`true`)).toEqual({

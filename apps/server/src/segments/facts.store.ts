@@ -2,7 +2,7 @@
 import type { FieldValue } from '@palabra/core/contacts';
 import { dayIn } from '@palabra/core/office';
 import type { FactName, Facts, Person, RuleContext } from '@palabra/core/segments';
-import { contactStore, valueOf, type ContactRow } from '../contacts/index.js';
+import { type ContactRow, contactTagIds, valueOf } from '../contacts/index.js';
 import type { Db } from '../platform/database.js';
 
 const loaders: {
@@ -19,7 +19,7 @@ const loaders: {
             : valueOf(row, key);
     return Promise.resolve(values);
   },
-  tags: async (db, row) => new Set(await contactStore.contactTagIds(db, row.id)),
+  tags: async (db, row) => new Set(await contactTagIds(db, row.id)),
 };
 
 export const factNames = Object.keys(loaders) as readonly FactName[];

@@ -1,4 +1,5 @@
 // A rule as SQL and as a predicate find the same people, whatever the rule and whoever they are.
+import type { ContactId } from '@palabra/core/contacts';
 import {
   compile,
   fieldOperators,
@@ -17,7 +18,7 @@ import {
 } from '@palabra/core/segments';
 import fc from 'fast-check';
 import { sql } from 'drizzle-orm';
-import { contactsById } from '../contacts/contacts.store.js';
+import { anyContacts } from '../contacts/people/person.store.js';
 import {
   allOf,
   byName,
@@ -26,8 +27,9 @@ import {
   firstPage,
   living,
   siftStretch,
-} from '../contacts/people.store.js';
-import { addOwnField, allFields, allTags } from '../contacts/vocabulary.store.js';
+  type Cursor,
+} from '../contacts/people/people.store.js';
+import { addOwnField, allFields, allTags } from '../contacts/vocabulary/vocabulary.store.js';
 import { execute } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
 import { openTestDatabase, type TestDatabase } from '../testing/database.js';
@@ -74,7 +76,7 @@ beforeAll(async () => {
   world = { ...world, fields: new Map(fields.map((field) => [field.key, field])) };
   context = { fields, tags: await allTags(db), today: '2026-03-10', timeZone: 'Europe/Lisbon' };
   const keys = await Keys.load(db, NOW);
-  const ids: number[] = [];
+  const ids: ContactId[] = [];
   for (let at = 0; at < 90; at++) {
     const pick = <T>(list: readonly T[], step: number): T | null =>
       at % step === 0 ? null : (list[(at * step) % list.length] ?? null);
@@ -100,7 +102,7 @@ beforeAll(async () => {
       }),
     );
   }
-  const rows = await contactsById(db, ids);
+  const rows = await anyContacts(db, ids);
   people = await Promise.all(
     rows.map(async (row) => ({
       id: row.id,
@@ -216,7 +218,7 @@ it('counts parts a stretch at a time as all at once, and finds the first people 
         );
         const alone = fragments.map(() => 0);
         const left = chain.map(() => 0);
-        const first: { key: string; id: number }[] = [];
+        const first: Cursor[] = [];
         let count = 0;
         for (let after = 0; after < last; after += size) {
           const within = { after, upTo: after + size };

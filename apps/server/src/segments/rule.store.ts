@@ -1,6 +1,7 @@
 // Binds a compiled rule to tables: the only place that knows where a field or a tag really is.
 import type { Fragment, Piece, Reference } from '@palabra/core/segments';
 import { sql, type SQL } from 'drizzle-orm';
+import { contactTags } from '../contacts/people/people.table.js';
 
 /** Contact keys above `after` and up to `upTo`. */
 export interface Stretch {
@@ -46,7 +47,7 @@ function bindReference(ref: Reference, timeZone: string, within: Stretch | undef
       return sql`c.id`;
     case 'tag':
       return within
-        ? sql`(select contact_id, tag_id from contact_tags where contact_id > ${within.after} and contact_id <= ${within.upTo}) tagged_within`
+        ? sql`(select contact_id, tag_id from ${contactTags} where contact_id > ${within.after} and contact_id <= ${within.upTo}) tagged_within`
         : sql`contact_tags`;
   }
 }

@@ -1,3 +1,4 @@
+import type { SegmentId } from '@palabra/core/segments';
 import {
   Body,
   Controller,
@@ -25,7 +26,7 @@ import type { Viewer } from '@palabra/core/office';
 import type { Response } from 'express';
 import { Database } from '../platform/database.js';
 import { untilGone } from '../platform/gone.js';
-import { notFound } from '../platform/problem.js';
+import { notFound } from '../platform/refusals.js';
 import { Asking, May, Tells } from '../platform/sign-in/guard.js';
 import { SegmentsService } from './segments.service.js';
 import { allSegments, segmentById, setDeleted, type SegmentWithPool } from './segments.store.js';
@@ -54,7 +55,7 @@ export class SegmentsController {
   @Post()
   @May('write letters')
   @Tells('nobody')
-  async add(@Body() request: NewSegmentRequest): Promise<{ id: number }> {
+  async add(@Body() request: NewSegmentRequest): Promise<{ id: SegmentId }> {
     return { id: await this.segments.add(request) };
   }
 
@@ -89,7 +90,7 @@ export class SegmentsController {
 
   @Get(':id')
   @Tells('nobody')
-  async one(@Param('id', ParseIntPipe) id: number): Promise<SegmentReply> {
+  async one(@Param('id', ParseIntPipe) id: SegmentId): Promise<SegmentReply> {
     const segment = await segmentById(this.database.db, id);
     if (!segment) throw notFound('segment');
     return {
@@ -104,7 +105,7 @@ export class SegmentsController {
   @May('write letters')
   @Tells('nobody')
   change(
-    @Param('id', ParseIntPipe) id: number,
+    @Param('id', ParseIntPipe) id: SegmentId,
     @Body() request: SegmentRequest,
     @Asking() viewer: Viewer,
   ): Promise<{ version: number }> {
@@ -115,7 +116,7 @@ export class SegmentsController {
   @HttpCode(204)
   @May('write letters')
   @Tells('nobody')
-  async remove(@Param('id', ParseIntPipe) id: number): Promise<void> {
+  async remove(@Param('id', ParseIntPipe) id: SegmentId): Promise<void> {
     if (!(await setDeleted(this.database.db, id, new Date()))) throw notFound('segment');
   }
 
@@ -123,7 +124,7 @@ export class SegmentsController {
   @HttpCode(204)
   @May('write letters')
   @Tells('nobody')
-  async restore(@Param('id', ParseIntPipe) id: number): Promise<void> {
+  async restore(@Param('id', ParseIntPipe) id: SegmentId): Promise<void> {
     if (!(await setDeleted(this.database.db, id, null))) throw notFound('segment');
   }
 }

@@ -9,8 +9,8 @@ import type {
   WhyReply,
   WhyRequest,
 } from '@palabra/contract/segments';
-import { oneLine } from '@palabra/core/contacts';
-import type { Clock } from '@palabra/core/kernel';
+import { oneLine, type PoolId } from '@palabra/core/contacts';
+import { idOf, type Clock } from '@palabra/core/kernel';
 import { dayIn, type Viewer } from '@palabra/core/office';
 import {
   compile,
@@ -28,23 +28,41 @@ import {
   type Rule,
   type RuleContext,
   type RuleNode,
+  type SegmentId,
 } from '@palabra/core/segments';
 import type { SQL } from 'drizzle-orm';
 import {
-  ContactsService,
+  allFields,
+  allOf,
+  allPools,
+  allTags,
+  byName,
+  countEach,
+  countParts,
+  countPeople,
+  firstPeople,
+  inPool,
+  lastKey,
+  linesOf,
+  living,
+  nobody,
+  type PartCounts,
+  type PeopleCursor,
+  PeopleService,
   PeopleSets,
-  peopleStore,
   personRow,
-  vocabularyStore,
+  scope,
+  siftStretch,
 } from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
 import { Database } from '../platform/database.js';
-import { conflict, notFound, Problem } from '../platform/problem.js';
+import { conflict, notFound } from '../platform/refusals.js';
 import { Foreground, Stride } from '../platform/stride.js';
 import { CLOCK } from '../platform/time.js';
 import { loadPerson } from './facts.store.js';
 import { bindRule, type Stretch } from './rule.store.js';
 import * as store from './segments.store.js';
+import { refuse } from './segments.refusals.js';
 
 const FIRST_PEOPLE = 8;
 /** A rule of so few looks at a contact is quick at once, and quicker by its indexes. */
@@ -66,7 +84,7 @@ interface ToCount {
 export class SegmentsService implements OnModuleInit {
   constructor(
     private readonly database: Database,
-    private readonly contacts: ContactsService,
+    private readonly people: PeopleService,
     private readonly sets: PeopleSets,
     private readonly foreground: Foreground,
     @Inject(CLOCK) private readonly clock: Clock,
@@ -74,7 +92,7 @@ export class SegmentsService implements OnModuleInit {
 
   onModuleInit(): void {
     // `segment.4`, what is left after its first parts (`segment.4.upto-2`), or one condition alone (`segment.4.only-1-0`).
-    this.sets.register('segment', 'of the office', async ({ id, part }) => {
+    this.sets.register<SegmentId>('segment', 'of the office', async ({ id, part }) => {
       const segment = await store.segmentById(this.database.db, id);
       if (!segment || part === '')
         return (
@@ -96,9 +114,9 @@ export class SegmentsService implements OnModuleInit {
   async context(): Promise<RuleContext> {
     const { db } = this.database;
     const office = await theOffice(db);
-    const tags = await vocabularyStore.allTags(db);
+    const tags = await allTags(db);
     return {
-      fields: await vocabularyStore.allFields(db),
+      fields: await allFields(db),
       tags,
       today: dayIn(office.timeZone, this.clock.now()),
       timeZone: office.timeZone,
@@ -112,24 +130,20 @@ export class SegmentsService implements OnModuleInit {
     const context = await this.context();
     const rule = parseRule(segment.rule, context);
     // A tag or field that is gone makes the rule unreadable: nobody, rather than too many.
-    if (!rule.ok) return { people: peopleStore.nobody, isFinished: false };
+    if (!rule.ok) return { people: nobody, isFinished: false };
     return {
       people: this.condition(rule.value.root, segment.poolId, context),
       isFinished: unfinished(rule.value, context).length === 0,
     };
   }
 
-  private condition(node: RuleNode, pool: number, context: RuleContext): SQL {
-    return peopleStore.allOf(
-      peopleStore.inPool(pool),
-      bindRule(compile(node, context), context.timeZone),
-    );
+  private condition(node: RuleNode, pool: PoolId, context: RuleContext): SQL {
+    return allOf(inPool(pool), bindRule(compile(node, context), context.timeZone));
   }
 
   private readRule(raw: unknown, context: RuleContext): Rule {
     const parsed = parseRule(raw, context);
-    if (!parsed.ok)
-      throw new Problem(422, parsed.error, { errors: [{ path: 'rule', message: parsed.error }] });
+    if (!parsed.ok) throw refuse('rule-unread', parsed.error);
     return parsed.value;
   }
 
@@ -138,38 +152,34 @@ export class SegmentsService implements OnModuleInit {
     const { db } = this.database;
     const context = await this.context();
     const { root } = this.readRule(request.rule, context);
-    const seen = peopleStore.allOf(
-      peopleStore.living,
-      peopleStore.inPool(request.pool),
-      peopleStore.scope(viewer),
-    );
-    const everybody = await peopleStore.count(db, seen);
+    const seen = allOf(living, inPool(idOf(request.pool)), scope(viewer));
+    const everybody = await countPeople(db, seen);
     if (weightOf(root) <= LIGHT) {
-      const { lines, count } = await peopleStore.firstPage(
+      const { lines, count } = await firstPeople(
         db,
-        peopleStore.allOf(seen, this.condition(root, request.pool, context)),
+        allOf(seen, this.condition(root, idOf(request.pool), context)),
         FIRST_PEOPLE,
-        request.pool,
+        idOf(request.pool),
       );
       return { count, everybody, people: lines.map(personRow) };
     }
     let count = 0;
-    let first: peopleStore.Cursor[] = [];
+    let first: PeopleCursor[] = [];
     await this.inStretches(weightOf(root), signal, async (within) => {
-      const found = await peopleStore.siftStretch(
+      const found = await siftStretch(
         db,
-        peopleStore.allOf(seen, bindRule(compile(root, context), context.timeZone, within)),
+        allOf(seen, bindRule(compile(root, context), context.timeZone, within)),
         FIRST_PEOPLE,
         within,
       );
       count += found.count;
-      first = [...first, ...found.first].sort(peopleStore.byName).slice(0, FIRST_PEOPLE);
+      first = [...first, ...found.first].sort(byName).slice(0, FIRST_PEOPLE);
     });
     return {
       count,
       everybody,
       people: (
-        await peopleStore.linesOf(
+        await linesOf(
           db,
           first.map(({ id }) => id),
         )
@@ -183,7 +193,7 @@ export class SegmentsService implements OnModuleInit {
     signal: AbortSignal,
     work: (within: Stretch) => Promise<void>,
   ): Promise<void> {
-    const last = await peopleStore.lastKey(this.database.db);
+    const last = await lastKey(this.database.db);
     const stride = new Stride(
       this.foreground,
       Math.round(STRETCH.looks / Math.max(weight, 1)),
@@ -211,11 +221,7 @@ export class SegmentsService implements OnModuleInit {
     const chain = root.of === 'all' ? root.items.map((_, at) => String(at)) : [];
     for (const path of chain) parts.set(path, root.items[Number(path)] ?? root);
     const places = [...parts.keys()];
-    const people = peopleStore.allOf(
-      peopleStore.living,
-      peopleStore.inPool(request.pool),
-      peopleStore.scope(viewer),
-    );
+    const people = allOf(living, inPool(idOf(request.pool)), scope(viewer));
     const toCount = {
       people,
       fragments: [...parts.values()].map((node) => compile(node, context)),
@@ -233,21 +239,16 @@ export class SegmentsService implements OnModuleInit {
   }
 
   /** Few parts are counted each by its index. */
-  private async countAtOnce({
-    people,
-    fragments,
-    chain,
-    timeZone,
-  }: ToCount): Promise<peopleStore.PartCounts> {
+  private async countAtOnce({ people, fragments, chain, timeZone }: ToCount): Promise<PartCounts> {
     const bound = fragments.map((fragment) => bindRule(fragment, timeZone));
     // After the first part those are left that it holds for.
     const further = chain
       .slice(1)
       .map((_, at) =>
-        peopleStore.allOf(people, ...chain.slice(0, at + 2).flatMap((part) => bound[part] ?? [])),
+        allOf(people, ...chain.slice(0, at + 2).flatMap((part) => bound[part] ?? [])),
       );
-    const counts = await peopleStore.countEach(this.database.db, [
-      ...bound.map((part) => peopleStore.allOf(people, part)),
+    const counts = await countEach(this.database.db, [
+      ...bound.map((part) => allOf(people, part)),
       ...further,
     ]);
     const alone = counts.slice(0, bound.length);
@@ -262,11 +263,11 @@ export class SegmentsService implements OnModuleInit {
     { people, fragments, chain, timeZone }: ToCount,
     weight: number,
     signal: AbortSignal,
-  ): Promise<peopleStore.PartCounts> {
+  ): Promise<PartCounts> {
     const alone = fragments.map(() => 0);
     const left = chain.map(() => 0);
     await this.inStretches(2 * weight, signal, async (within) => {
-      const counted = await peopleStore.countParts(
+      const counted = await countParts(
         this.database.db,
         people,
         fragments.map((fragment) => bindRule(fragment, timeZone, within)),
@@ -282,7 +283,7 @@ export class SegmentsService implements OnModuleInit {
   async why(request: WhyRequest, viewer: Viewer): Promise<WhyReply> {
     const context = await this.context();
     const rule = this.readRule(request.rule, context);
-    const row = await this.contacts.person(request.contact, viewer);
+    const row = await this.people.person(idOf(request.contact), viewer);
     const person = await loadPerson(this.database.db, row, factsOf(rule.root), context);
     return {
       holds: row.poolId === request.pool && holds(rule.root, person, context),
@@ -290,24 +291,28 @@ export class SegmentsService implements OnModuleInit {
     };
   }
 
-  async add(request: NewSegmentRequest): Promise<number> {
+  async add(request: NewSegmentRequest): Promise<SegmentId> {
     const rule = this.readRule(request.rule, await this.context());
     await this.needPool(request.pool);
     return store.addSegment(this.database.db, {
       name: this.name(request.name),
-      poolId: request.pool,
+      poolId: idOf<PoolId>(request.pool),
       rule,
       now: this.clock.now(),
     });
   }
 
-  async change(id: number, request: SegmentRequest, viewer: Viewer): Promise<{ version: number }> {
+  async change(
+    id: SegmentId,
+    request: SegmentRequest,
+    viewer: Viewer,
+  ): Promise<{ version: number }> {
     const rule = this.readRule(request.rule, await this.context());
     await this.needPool(request.pool);
     const values = {
       name: this.name(request.name),
       description: oneLine(request.description),
-      poolId: request.pool,
+      poolId: idOf<PoolId>(request.pool),
       rule,
     };
     const changed = await this.database.transaction((tx) =>
@@ -327,16 +332,12 @@ export class SegmentsService implements OnModuleInit {
 
   private name(text: string): string {
     const name = oneLine(text);
-    if (name === '')
-      throw new Problem(422, 'A segment needs a name.', {
-        errors: [{ path: 'name', message: 'A segment needs a name.' }],
-      });
+    if (name === '') throw refuse('no-name');
     return name;
   }
 
   private async needPool(id: number): Promise<void> {
-    if (!(await vocabularyStore.allPools(this.database.db)).some((pool) => pool.id === id))
-      throw notFound('pool');
+    if (!(await allPools(this.database.db)).some((pool) => pool.id === id)) throw notFound('pool');
   }
 }
 

@@ -1,7 +1,8 @@
-import { searchKey } from '@palabra/core/contacts';
-import type { Rule } from '@palabra/core/segments';
+import type { UserId } from '@palabra/core/office';
+import { searchKey, type PoolId } from '@palabra/core/contacts';
+import type { Rule, SegmentId } from '@palabra/core/segments';
 import { and, eq, isNull, sql } from 'drizzle-orm';
-import { pools } from '../contacts/contacts.table.js';
+import { pools } from '../contacts/vocabulary/vocabulary.table.js';
 import type { Db } from '../platform/database.js';
 import { segments, segmentVersions } from './segments.table.js';
 
@@ -23,7 +24,7 @@ export async function allSegments(db: Db): Promise<SegmentWithPool[]> {
   return named.sort((a, b) => (a.key < b.key ? -1 : a.key > b.key ? 1 : a.id - b.id));
 }
 
-export async function segmentById(db: Db, id: number): Promise<SegmentWithPool | undefined> {
+export async function segmentById(db: Db, id: SegmentId): Promise<SegmentWithPool | undefined> {
   const [row] = await db
     .select({ segment: segments, pool: pools.name })
     .from(segments)
@@ -34,8 +35,8 @@ export async function segmentById(db: Db, id: number): Promise<SegmentWithPool |
 
 export async function addSegment(
   db: Db,
-  segment: { name: string; poolId: number; rule: Rule; now: Date },
-): Promise<number> {
+  segment: { name: string; poolId: PoolId; rule: Rule; now: Date },
+): Promise<SegmentId> {
   const { now, ...values } = segment;
   const [row] = await db
     .insert(segments)
@@ -48,10 +49,10 @@ export async function addSegment(
 /** Keeps the rule that is replaced; undefined when another version is there now. */
 export async function changeSegment(
   db: Db,
-  id: number,
+  id: SegmentId,
   version: number,
-  values: { name: string; description: string; poolId: number; rule: Rule },
-  userId: number,
+  values: { name: string; description: string; poolId: PoolId; rule: Rule },
+  userId: UserId,
   now: Date,
 ): Promise<Segment | undefined> {
   const [before] = await db.select().from(segments).where(eq(segments.id, id));
@@ -68,7 +69,7 @@ export async function changeSegment(
   return row;
 }
 
-export const setDeleted = async (db: Db, id: number, at: Date | null): Promise<boolean> => {
+export const setDeleted = async (db: Db, id: SegmentId, at: Date | null): Promise<boolean> => {
   const rows = await db
     .update(segments)
     .set({ deletedAt: at })

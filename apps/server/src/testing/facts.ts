@@ -1,6 +1,7 @@
 // Facts that are kept by adding must equal what the event log and the deliveries say, counted anew.
 import { sql } from 'drizzle-orm';
-import { bounceCounts, bouncesInARow, contactFacts } from '../contacts/facts.store.js';
+import { bounceCounts } from '../contacts/index.js';
+import { bouncesInARow, contactFacts } from '../delivery/person-facts.store.js';
 import { factColumns, factOrNothing, factsFromLog } from '../delivery/facts.store.js';
 import { execute, type Db } from '../platform/database.js';
 

@@ -1,8 +1,10 @@
 // Builders of contacts for store tests.
-import type { Field, FieldValue } from '@palabra/core/contacts';
-import { addContacts, putTags } from '../contacts/contacts.store.js';
-import { write } from '../contacts/values.js';
-import { addPool, allFields, allTags, addTag } from '../contacts/vocabulary.store.js';
+import { idOf } from '@palabra/core/kernel';
+import type { UserId } from '@palabra/core/office';
+import type { Field, FieldValue, ContactId, PoolId, TagId } from '@palabra/core/contacts';
+import { addContacts, putTags } from '../contacts/people/writer.store.js';
+import { write } from '../contacts/people/values.js';
+import { addPool, allFields, allTags, addTag } from '../contacts/vocabulary/vocabulary.store.js';
 import { addOffice } from '../office/office.store.js';
 import type { Db } from '../platform/database.js';
 import type { Keys } from '../platform/keys.js';
@@ -11,10 +13,10 @@ import { addUser } from '../platform/sign-in/sign-in.store.js';
 export const NOW = new Date('2026-03-10T12:00:00Z');
 
 export interface TestWorld {
-  readonly house: number;
-  readonly partner: number;
-  readonly owners: readonly number[];
-  readonly tags: readonly number[];
+  readonly house: PoolId;
+  readonly partner: PoolId;
+  readonly owners: readonly UserId[];
+  readonly tags: readonly TagId[];
   readonly fields: ReadonlyMap<string, Field>;
 }
 
@@ -27,7 +29,7 @@ export async function aWorld(db: Db): Promise<TestWorld> {
     senderAddress: 'letters@example.com',
     createdAt: NOW,
   });
-  const owners: number[] = [];
+  const owners: UserId[] = [];
   for (const name of ['Ines', 'Kasimir'])
     owners.push(
       (
@@ -56,9 +58,9 @@ export async function aWorld(db: Db): Promise<TestWorld> {
 
 export interface TestPerson {
   readonly values?: Readonly<Record<string, FieldValue>>;
-  readonly tags?: readonly number[];
-  readonly pool?: number;
-  readonly owner?: number;
+  readonly tags?: readonly TagId[];
+  readonly pool?: PoolId;
+  readonly owner?: UserId;
   readonly createdAt?: Date;
 }
 
@@ -67,7 +69,7 @@ export async function aPerson(
   world: TestWorld,
   keys: Keys,
   person: TestPerson,
-): Promise<number> {
+): Promise<ContactId> {
   const written = write(
     undefined,
     { permission: 'asked', ...person.values },
@@ -78,12 +80,15 @@ export async function aPerson(
     {
       ...written?.columns,
       poolId: person.pool ?? world.house,
-      ownerId: person.owner ?? world.owners[0] ?? 1,
+      ownerId: person.owner ?? world.owners[0] ?? idOf(1),
       createdAt: person.createdAt ?? NOW,
       updatedAt: NOW,
     },
   ]);
   if (id === undefined) throw new Error('no contact');
-  await putTags(db, [id], person.tags ?? []);
+  await putTags(
+    db,
+    (person.tags ?? []).map((tagId) => ({ contactId: id, tagId })),
+  );
   return id;
 }

@@ -7,6 +7,7 @@ export async function importPeople(
   { call }: Caller,
   csv: string,
   permission = 'asked',
+  tagIds: readonly number[] = [],
 ): Promise<number> {
   const { body } = await call('POST', '/api/imports?name=list.csv', csv, {
     headers: { 'content-type': 'text/csv' },
@@ -17,7 +18,7 @@ export async function importPeople(
     mapping: (found as { mapping: unknown }).mapping,
     permission,
     source: permission === 'unknown' ? '' : 'a list',
-    tagIds: [],
+    tagIds,
   });
   if (started.status !== 204) throw new Error(started.text);
   await until(

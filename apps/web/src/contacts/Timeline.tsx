@@ -74,10 +74,19 @@ function Entry({ entry }: { readonly entry: TimelineEntry }) {
   if (entry.kind === 'changed') {
     const says = entry.what.charAt(0).toUpperCase() + entry.what.slice(1);
     const fields = entry.fields.filter((field) => !entry.what.includes(field));
+    // What the change is called says it already, as a rule.
+    const tags = entry.tags.filter(({ name }) => !entry.what.includes(`“${name}”`));
+    const put = tags.filter((tag) => tag.put).map(({ name }) => `“${name}”`);
+    const taken = tags.filter((tag) => !tag.put).map(({ name }) => `“${name}”`);
+    const more = [
+      ...fields,
+      ...(put.length > 0 ? [`tagged ${put.join(', ')}`] : []),
+      ...(taken.length > 0 ? [`untagged ${taken.join(', ')}`] : []),
+    ];
     return (
       <>
         {says}
-        {fields.length > 0 && <span className="soft"> ({fields.join(', ')})</span>}
+        {more.length > 0 && <span className="soft"> ({more.join(', ')})</span>}
         {entry.who && <span className="soft"> by {entry.who}</span>}
       </>
     );

@@ -1,13 +1,16 @@
-// Work that failed in the same way a few times: what it was, why it stands still, and how it goes on.
+// Work that failed several times: what it is, why it stands still, and how it goes on.
 import { Button, Group } from '@mantine/core';
 import type { StandstillReply } from '@palabra/contract/office';
 import { useState } from 'react';
 import { problemOf } from '../app/api';
+import { count } from '../ui/numbers';
 import { Note } from '../ui/states';
+import { clock } from '../ui/time';
 import { useDecideStandstillMutation } from './office.api';
-import { useMay } from './OfficeContext';
+import { useMay, useOffice } from './OfficeContext';
 
-export function Standstill({ work, thing, what, reason }: StandstillReply) {
+export function Standstill({ work, thing, what, reason, failures, nextAt }: StandstillReply) {
+  const { office } = useOffice();
   const may = useMay('send');
   const [decide, { isLoading }] = useDecideStandstillMutation();
   const [wrong, setWrong] = useState<string>();
@@ -20,7 +23,9 @@ export function Standstill({ work, thing, what, reason }: StandstillReply) {
   return (
     <div role="status">
       <Note kind="wrong">
-        <b>Stands still:</b> {what}. {reason.charAt(0).toUpperCase() + reason.slice(1)}.
+        <b>{nextAt ? `Failed ${count(failures)} times:` : 'Stands still:'}</b> {what}.{' '}
+        {sentence(reason)}
+        {nextAt && ` It is tried again at ${clock(office.timeZone, nextAt)}.`}
         {may && (
           <Group gap="xs" mt={6}>
             <Button
@@ -29,7 +34,7 @@ export function Standstill({ work, thing, what, reason }: StandstillReply) {
               loading={isLoading}
               onClick={() => go('again')}
             >
-              Try again
+              {nextAt ? 'Try again now' : 'Try again'}
             </Button>
             <Button
               size="compact-sm"
@@ -47,3 +52,6 @@ export function Standstill({ work, thing, what, reason }: StandstillReply) {
     </div>
   );
 }
+
+const sentence = (text: string): string =>
+  `${text.charAt(0).toUpperCase()}${text.slice(1)}${text.endsWith('.') ? '' : '.'}`;

@@ -1,4 +1,6 @@
-import type { DeliveryState, EventKind } from '@palabra/core/delivery';
+import type { LetterKind } from '@palabra/core/delivery';
+
+export type { LetterKind };
 import {
   parseTagName,
   permissionKinds,
@@ -209,9 +211,6 @@ export interface PlaceReply {
   readonly next: number | null;
 }
 
-/** What became of a letter to somebody, and what they did with it; `sent` is one that arrived, even if it came back later. */
-export type LetterKind = 'sent' | Exclude<DeliveryState, 'accepted'> | EventKind;
-
 export type TimelineEntry = { readonly key: string; readonly at: Moment } & (
   | {
       readonly kind: LetterKind;
@@ -224,7 +223,9 @@ export type TimelineEntry = { readonly key: string; readonly at: Moment } & (
       readonly kind: 'changed';
       readonly what: string;
       readonly who: string | null;
+      /** Labels of the fields that changed. */
       readonly fields: readonly string[];
+      readonly tags: readonly { readonly name: string; readonly put: boolean }[];
     }
 );
 

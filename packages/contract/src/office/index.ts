@@ -5,6 +5,7 @@ import {
   PASSWORD_LENGTH,
   roles,
   type Role,
+  type WorkKind,
 } from '@palabra/core/office';
 import { parsePlainAddress, addressProblems } from '@palabra/core/contacts';
 import {
@@ -135,13 +136,14 @@ export interface OfficeReply {
   readonly colour: string;
 }
 
-/** Work that failed in the same way a few times and stands still until somebody says how it goes on. */
+/** Work that failed several times in a row: it is tried again at `nextAt`, or was given up. */
 export interface StandstillReply {
-  readonly work: string;
+  readonly work: WorkKind;
   readonly thing: number;
   readonly what: string;
   readonly reason: string;
-  readonly at: Moment;
+  readonly failures: number;
+  readonly nextAt: Moment | null;
 }
 
 export interface MeReply {

@@ -1,30 +1,28 @@
 import fc from 'fast-check';
 import { emptyLetter, shippedTemplates } from '../letters/index.js';
 import {
-  agree,
-  backToDraft,
-  begin,
   campaignStatuses,
+  campaignSteps,
   checkCampaign,
+  decide,
   editable,
-  fixed,
-  goOn,
   heldBackReasons,
+  isOver,
   noneHeldBack,
   parseTally,
   parseWho,
-  pause,
-  schedule,
-  sendNow,
   shownReasons,
-  stop,
   stops,
   tallyDifferences,
   tallyOf,
-  unschedule,
+  underWay,
   wentOut,
+  type CampaignOrder,
+  type CampaignRefusal,
   type CampaignSituation,
   type CampaignState,
+  type CampaignStep,
+  type PlainStep,
   type Tally,
 } from './index.js';
 
@@ -116,69 +114,96 @@ describe('who', () => {
 
 describe('a campaign’s life', () => {
   const draft: CampaignState = { status: 'draft' };
+  const sendAt = new Date('2026-03-03T09:00:00Z');
+  const after = (state: CampaignState, order: CampaignOrder): CampaignState => {
+    const decided = decide(state, order);
+    if (!decided.ok) throw new Error(decided.error);
+    return decided.value;
+  };
+  const refused = (state: CampaignState, order: CampaignOrder): unknown => {
+    const decided = decide(state, order);
+    return decided.ok ? undefined : decided.error;
+  };
+  const sendNow: CampaignOrder = { step: 'send now', readiness: ready, seen: aTally(10) };
+  const schedule: CampaignOrder = { ...sendNow, step: 'schedule', sendAt, now };
+
   it('goes from draft over fixing to sending', () => {
-    const fixing = sendNow(draft, ready, aTally(10));
-    expect(fixing).toMatchObject({ ok: true, value: { status: 'fixing', wasScheduled: false } });
-    if (fixing.ok) expect(fixed(fixing.value, aTally(10), true)).toEqual({ status: 'sending' });
+    const fixing = after(draft, sendNow);
+    expect(fixing).toMatchObject({ status: 'fixing', wasScheduled: false });
+    expect(after(fixing, { step: 'fixed', tally: aTally(10) })).toEqual({ status: 'sending' });
   });
   it('stops “send now” when the tally is another one, and goes on after a yes', () => {
-    const state = fixed(
-      { status: 'fixing', seen: aTally(10), wasScheduled: false },
-      aTally(9),
-      false,
-    );
+    const state = after(after(draft, sendNow), { step: 'fixed', tally: aTally(9) });
     expect(state).toEqual({ status: 'differs', seen: aTally(10), now: aTally(9) });
-    expect(agree(state)).toEqual({ ok: true, value: { status: 'sending' } });
-    expect(backToDraft(state)).toEqual({ ok: true, value: { status: 'draft' } });
+    expect(after(state, { step: 'agree' })).toEqual({ status: 'sending' });
+    expect(after(state, { step: 'back to draft' })).toEqual(draft);
   });
-  it('lets a scheduled send go although the tally is another one', () => {
-    const scheduled = schedule(draft, ready, aTally(10), new Date('2026-03-03T09:00:00Z'), now);
-    if (!scheduled.ok) throw new Error(scheduled.error);
-    expect(begin(scheduled.value, now)).toBe(scheduled.value);
-    const begun = begin(scheduled.value, new Date('2026-03-03T09:00:00Z'));
-    expect(fixed(begun, aTally(9), false)).toEqual({ status: 'sending' });
-    expect(unschedule(scheduled.value)).toEqual({ ok: true, value: { status: 'draft' } });
+  it('lets a scheduled send go although the tally is another one, not before its time', () => {
+    const scheduled = after(draft, schedule);
+    expect(refused(scheduled, { step: 'begin', now })).toBe('too-early');
+    const begun = after(scheduled, { step: 'begin', now: sendAt });
+    expect(after(begun, { step: 'fixed', tally: aTally(9) })).toEqual({ status: 'sending' });
+    expect(after(scheduled, { step: 'unschedule' })).toEqual(draft);
   });
   it('never sends to nobody', () => {
-    const state = fixed(
-      { status: 'fixing', seen: aTally(10), wasScheduled: true },
-      aTally(0),
-      false,
-    );
+    const begun = after(after(draft, schedule), { step: 'begin', now: sendAt });
+    const state = after(begun, { step: 'fixed', tally: aTally(0) });
     expect(state.status).toBe('differs');
-    expect(agree(state)).toEqual({ ok: false, error: 'nobody' });
+    expect(refused(state, { step: 'agree' })).toBe('nobody');
   });
-  it('refuses a time already past, one too far ahead, and a send that checks stop', () => {
-    expect(schedule(draft, ready, aTally(10), now, now)).toEqual({
-      ok: false,
-      error: 'in-the-past',
-    });
-    expect(schedule(draft, ready, aTally(10), new Date('2036-01-01'), now)).toEqual({
-      ok: false,
-      error: 'too-far',
-    });
-    expect(sendNow(draft, { ...ready, stops: 1 }, aTally(10))).toEqual({
-      ok: false,
-      error: 'checks',
-    });
-    expect(sendNow(draft, { ...ready, tally: aTally(0) }, aTally(0))).toEqual({
-      ok: false,
-      error: 'nobody',
-    });
-    expect(sendNow({ status: 'sent' }, ready, aTally(10))).toEqual({
-      ok: false,
-      error: 'not-a-draft',
-    });
+  it.each<[CampaignRefusal, CampaignOrder]>([
+    ['in-the-past', { ...schedule, sendAt: now }],
+    ['too-far', { ...schedule, sendAt: new Date('2036-01-01') }],
+    ['checks', { ...sendNow, readiness: { ...ready, stops: 1 } }],
+    ['nobody', { ...sendNow, readiness: { ...ready, tally: aTally(0) } }],
+    ['checks', { ...schedule, readiness: { ...ready, stops: 1 } }],
+    ['not-paused', { step: 'go on' }],
+  ])('refuses a draft: %s', (reason, order) => expect(refused(draft, order)).toBe(reason));
+
+  const seen = aTally(10);
+  const everyState: readonly CampaignState[] = [
+    draft,
+    { status: 'scheduled', sendAt, seen },
+    { status: 'fixing', seen, wasScheduled: false },
+    { status: 'fixing', seen, wasScheduled: true },
+    { status: 'differs', seen, now: aTally(9) },
+    { status: 'sending' },
+    { status: 'paused' },
+    { status: 'stopped' },
+    { status: 'sent' },
+  ];
+  const { 'send now': _, schedule: __, begin: ___, fixed: ____, ...plain } = campaignSteps;
+  const everyOrder: readonly CampaignOrder[] = [
+    sendNow,
+    schedule,
+    { step: 'begin', now: sendAt },
+    { step: 'fixed', tally: aTally(10) },
+    { step: 'fixed', tally: aTally(9) },
+    ...(Object.keys(plain) as PlainStep[]).map((step) => ({ step })),
+  ];
+  it('takes each step from where the table says and to where it says, and no other', () => {
+    const taken = new Map<CampaignStep, Set<string>>();
+    for (const state of everyState)
+      for (const order of everyOrder) {
+        const { from, to, otherwise } = campaignSteps[order.step];
+        const decided = decide(state, order);
+        if (!(from as readonly string[]).includes(state.status)) {
+          expect(decided).toEqual({ ok: false, error: otherwise });
+          continue;
+        }
+        if (!decided.ok) throw new Error(`${order.step} from ${state.status}: ${decided.error}`);
+        expect(to).toContain(decided.value.status);
+        taken.set(order.step, (taken.get(order.step) ?? new Set()).add(decided.value.status));
+      }
+    for (const [step, { to }] of Object.entries(campaignSteps))
+      expect([...(taken.get(step as CampaignStep) ?? [])].sort()).toEqual([...to].sort());
   });
-  it('pauses, goes on and stops only while it goes out', () => {
-    expect(pause({ status: 'sending' })).toEqual({ ok: true, value: { status: 'paused' } });
-    expect(goOn({ status: 'paused' })).toEqual({ ok: true, value: { status: 'sending' } });
-    expect(stop({ status: 'paused' })).toEqual({ ok: true, value: { status: 'stopped' } });
-    for (const move of [pause, goOn, stop, agree, backToDraft, unschedule])
-      expect(move({ status: 'sent' }).ok).toBe(false);
-  });
-  it('is edited or has results, never both', () => {
-    for (const status of campaignStatuses) expect(editable(status) && wentOut(status)).toBe(false);
+  it('is edited, under way or over: one of them, and has results unless it is edited or waits', () => {
+    for (const status of campaignStatuses) {
+      expect([editable, underWay, isOver].filter((is) => is(status))).toHaveLength(1);
+      if (wentOut(status)) expect(editable(status)).toBe(false);
+      if (isOver(status)) expect(wentOut(status)).toBe(true);
+    }
   });
 });
 

@@ -13,23 +13,21 @@ export {
   type TallyDifference,
 } from './tally.js';
 export {
-  agree,
-  backToDraft,
-  begin,
+  campaignRefusals,
   campaignStatuses,
+  campaignSteps,
+  decide,
   editable,
-  fixed,
-  goOn,
-  leaveFixing,
-  pause,
-  schedule,
-  sendNow,
-  stop,
-  unschedule,
+  isOver,
+  leadsFrom,
+  underWay,
   wentOut,
+  type CampaignOrder,
   type CampaignRefusal,
   type CampaignState,
   type CampaignStatus,
+  type CampaignStep,
+  type PlainStep,
   type Readiness,
 } from './campaign.js';
 export {
@@ -42,6 +40,6 @@ export {
   type WhoKind,
   type WhoRef,
 } from './who.js';
-export { checkCampaign, stops, type CampaignSituation } from './checks.js';
+export { checkCampaign, stops, type CampaignSituation } from './checks/index.js';
 import type { Id } from '../kernel/index.js';
 export type CampaignId = Id<'Campaign'>;

@@ -29,6 +29,24 @@ export const permissionWords: Record<PermissionKind, string> = {
   unknown: 'unknown',
 };
 
+/** How somebody agreed, when (a moment in ISO 8601, null where it is not known), and where. */
+export interface PermissionTerms {
+  readonly permission: PermissionKind;
+  readonly at: string | null;
+  readonly source: string;
+}
+
+/** What is written of how somebody agreed. */
+export const permissionValues = ({
+  permission,
+  at,
+  source,
+}: PermissionTerms): Readonly<Record<string, FieldValue>> => ({
+  permission,
+  permission_at: at,
+  permission_source: source === '' ? null : source,
+});
+
 export const builtInKeys = [
   'given_name',
   'family_name',

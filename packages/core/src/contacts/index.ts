@@ -30,6 +30,7 @@ export {
   parseDay,
   parseFieldValue,
   permissionKinds,
+  permissionValues,
   permissionWords,
   textKeys,
   type BuiltInKey,
@@ -38,9 +39,10 @@ export {
   type FieldType,
   type FieldValue,
   type PermissionKind,
+  type PermissionTerms,
   type TextKey,
 } from './fields.js';
-export { TAG_NAME_LIMIT, parseTagName, tagColours, type TagColour } from './tags.js';
+export { TAG_NAME_LIMIT, parseTagName, tagColours, type TagColour, type TagId } from './tags.js';
 export {
   doNotMailReasons,
   doNotMailWords,
@@ -50,6 +52,14 @@ export {
   type PoolKind,
   type Standing,
 } from './mail.js';
+export {
+  happeningKinds,
+  happeningsOf,
+  markedTag,
+  tagMark,
+  type Happening,
+  type HappeningKind,
+} from './happenings.js';
 export {
   parsePeopleRef,
   peopleKinds,
@@ -61,4 +71,6 @@ export {
 } from './people.js';
 import type { Id } from '../kernel/index.js';
 export type ContactId = Id<'Contact'>;
-export type TagId = Id<'Tag'>;
+export type PoolId = Id<'Pool'>;
+export type TopicId = Id<'Topic'>;
+export type ChangeSetId = Id<'ChangeSet'>;

@@ -1,6 +1,8 @@
 // Tags: their colours and what a name may be.
-import { fail, ok, type Result } from '../kernel/index.js';
+import { fail, ok, type Id, type Result } from '../kernel/index.js';
 import { oneLine } from './text.js';
+
+export type TagId = Id<'Tag'>;
 
 /** A colour-blind-safe set; the hues are defined with the look, the names are what is stored. */
 export const tagColours = [

@@ -12,7 +12,7 @@ export {
   type DeliveryState,
   type DeliveryStep,
 } from './delivery.js';
-export { eventKinds, type EventKind } from './events.js';
+export { eventKinds, isLetterKind, type EventKind, type LetterKind } from './events.js';
 export { bounceOf, readAnswer, type Answer, type BounceKind } from './answer.js';
 export {
   evidences,
@@ -24,6 +24,22 @@ export {
   type ReturnedMessage,
   type Verify,
 } from './returned.js';
+export {
+  mailKinds,
+  officeMails,
+  type MailFacts,
+  type MailKind,
+  type MailOffice,
+  type OfficeMail,
+} from './mails.js';
+export {
+  afterHandingOver,
+  outboxStates,
+  outboxSteps,
+  type HandedOver,
+  type OutboxState,
+  type OutboxStep,
+} from './outbox.js';
 export { packBody, purposes, unpackBody, type Purpose, type TokenBody } from './token.js';
 export {
   AT_ONCE,
@@ -34,3 +50,5 @@ export {
   type Hit,
   type ReaderHit,
 } from './machine.js';
+import type { Id } from '../kernel/index.js';
+export type MailId = Id<'Mail'>;

@@ -10,16 +10,18 @@ export {
   type Separator,
   type Target,
 } from './columns.js';
+export {
+  countOutcomes,
+  decideRows,
+  type DecidedPerson,
+  type DecidedRows,
+  type IdleRow,
+  type KnownPerson,
+  type ReadRow,
+} from './decide.js';
 export { cutCells, raisesPermission, readRow, type ImportedRow } from './row.js';
 export const importStates = ['uploaded', 'running', 'done', 'cancelled'] as const;
 export type ImportState = (typeof importStates)[number];
-/** What a row did; people count by their first. `again`: a further row of somebody. `elsewhere`: of somebody whom a colleague looks after; nothing was changed, and only who sees everybody is told. */
-export const rowOutcomes = [
-  'new',
-  'changed',
-  'unchanged',
-  'refused',
-  'elsewhere',
-  'again',
-] as const;
-export type RowOutcome = (typeof rowOutcomes)[number];
+export { rowOutcomes, type RowOutcome } from './outcomes.js';
+import type { Id } from '../kernel/index.js';
+export type ImportId = Id<'Import'>;

@@ -5,6 +5,9 @@ declare const brand: unique symbol;
 /** A key of one kind of thing; cast to only where it is parsed or made. */
 export type Id<Name extends string> = number & { readonly [brand]: Name };
 
+/** Makes a number that was read or received the key it is. */
+export const idOf = <I extends Id<string>>(value: number): I => value as I;
+
 export type Result<T, E> =
   { readonly ok: true; readonly value: T } | { readonly ok: false; readonly error: E };
 

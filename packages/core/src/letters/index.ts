@@ -42,11 +42,13 @@ export {
 export {
   PREVIEW,
   checkLetter,
+  runChecks,
   type CheckLevel,
   type CheckResult,
+  type Finding,
   type LetterSituation,
   type Place,
-} from './checks.js';
+} from './checks/index.js';
 export { shippedTemplates, type ShippedTemplate } from './templates.js';
 import type { Id } from '../kernel/index.js';
 export type LetterId = Id<'Letter'>;

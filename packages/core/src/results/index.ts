@@ -61,6 +61,12 @@ export const resultNumbers = {
 } as const satisfies Record<string, { readonly part: string; readonly heads: string }>;
 export type ResultNumber = keyof typeof resultNumbers;
 
+export const resultNames = Object.keys(resultNumbers) as readonly ResultNumber[];
+
+/** The number behind a part of an address. */
+export const numberOfPart = (part: string): ResultNumber | undefined =>
+  resultNames.find((name) => resultNumbers[name].part === part);
+
 export type ResultCounts = { readonly [K in ResultNumber]: number };
 
 /** Opens, clicks and leaves are of those delivered; bounces of those sent. */

@@ -1,6 +1,6 @@
 // A PostgreSQL server of this machine, to compare with.
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { chmodSync, existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { chmodSync, existsSync, mkdtempSync, openSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
@@ -12,8 +12,13 @@ export interface Native {
   stop(): Promise<void>;
 }
 
-/** A PostgreSQL server of this machine on a throw-away cluster, or undefined where none is installed. */
-export async function startNative(): Promise<Native | undefined> {
+/** A PostgreSQL server of this machine on a throw-away cluster, or undefined where none is installed. What it says goes to the file `log`. */
+export async function startNative({
+  settings = {},
+  log,
+}: { settings?: Readonly<Record<string, string>>; log?: string } = {}): Promise<
+  Native | undefined
+> {
   const versions = existsSync('/usr/lib/postgresql') ? readdirSync('/usr/lib/postgresql') : [];
   const bin = versions
     .map((version) => `/usr/lib/postgresql/${version}/bin`)
@@ -35,8 +40,11 @@ export async function startNative(): Promise<Native | undefined> {
     return undefined;
   const server: ChildProcess = spawn(
     join(bin, 'postgres'),
-    ['-D', data, '-k', directory, '-h', ''],
-    { ...who, stdio: 'ignore' },
+    [
+      ...['-D', data, '-k', directory, '-h', ''],
+      ...Object.entries(settings).flatMap(([name, value]) => ['-c', `${name}=${value}`]),
+    ],
+    { ...who, stdio: ['ignore', 'ignore', log === undefined ? 'ignore' : openSync(log, 'w')] },
   );
   for (let left = 100; left > 0; left--) {
     const connection = { host: directory, user: 'postgres', database: 'postgres' };

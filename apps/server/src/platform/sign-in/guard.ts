@@ -1,6 +1,7 @@
 // Who is asking, and whether they may. Everything needs a session unless it is marked open, and says which
 // people its answer speaks of.
 import {
+  applyDecorators,
   createParamDecorator,
   Inject,
   Injectable,
@@ -9,12 +10,13 @@ import {
   type ExecutionContext,
 } from '@nestjs/common';
 import { Reflector } from '@nestjs/core';
-import { allowed, type Deed, type UserId, type Viewer } from '@palabra/core/office';
+import { ApiExtension, ApiOperation } from '@nestjs/swagger';
+import { allowed, type Deed, type Viewer } from '@palabra/core/office';
 import { parse } from 'cookie';
 import type { NextFunction, Request, Response } from 'express';
 import type { Config } from '../config.js';
 import { Hosts } from '../hosts.js';
-import { Problem } from '../problem.js';
+import { refuse } from '../refusals.js';
 import { CONFIG } from '../time.js';
 import { BROWSER_COOKIE, COOKIE, SignIn } from './sign-in.js';
 import type { User } from './sign-in.store.js';
@@ -23,7 +25,6 @@ export type SignedRequest = Request & { user?: User; sessionToken?: string; brow
 
 const OPEN = 'open';
 const DEED = 'deed';
-const TELLS = 'tells';
 
 /**
  * Whom an answer speaks of. `nobody`: no person and no number of people. `own people`: only those the asker
@@ -32,30 +33,25 @@ const TELLS = 'tells';
  */
 export type Whom = 'nobody' | 'own people' | 'shared';
 
+// The marks of a handler, as the guard and the OpenAPI document read them.
 /** Reached without a session. */
-export const Open = (): MethodDecorator & ClassDecorator => SetMetadata(OPEN, true);
+export const Open = (): MethodDecorator =>
+  applyDecorators(SetMetadata(OPEN, true), ApiExtension('x-open', true));
 /** Only for roles that may do this. */
-export const May = (deed: Deed): MethodDecorator & ClassDecorator => SetMetadata(DEED, deed);
+export const May = (deed: Deed): MethodDecorator =>
+  applyDecorators(
+    SetMetadata(DEED, deed),
+    ApiOperation({ description: `Only for who may: ${deed}.` }),
+  );
 /** Every handler says it; the server does not start with one that doesn't. */
-export const Tells = (whom: Whom): MethodDecorator => SetMetadata(TELLS, whom);
+export const Tells = (whom: Whom): MethodDecorator => ApiExtension('x-tells', whom);
 
-/** What the marks above say of a handler. */
-export const isOpen = (...targets: readonly object[]): boolean =>
-  targets.some((target) => Reflect.getMetadata(OPEN, target) === true);
-export const mayDo = (...targets: readonly object[]): Deed | undefined =>
-  targets
-    .map((target) => Reflect.getMetadata(DEED, target) as Deed | undefined)
-    .find((deed) => deed !== undefined);
-export const tellsOf = (handler: object): Whom | undefined =>
-  Reflect.getMetadata(TELLS, handler) as Whom | undefined;
-
-const ended = (): Problem =>
-  new Problem(401, 'Your session has ended. Sign in again; what you typed is still here.');
+const ended = () => refuse('session-ended');
 
 export const Asking = createParamDecorator((_: unknown, context: ExecutionContext): Viewer => {
   const { user } = context.switchToHttp().getRequest<SignedRequest>();
   if (!user) throw ended();
-  return { userId: user.id as UserId, role: user.role };
+  return { userId: user.id, role: user.role };
 });
 
 const READS: ReadonlySet<string> = new Set(['GET', 'HEAD', 'OPTIONS']);
@@ -74,7 +70,7 @@ export class WhoAsks {
 
   readonly look = (request: SignedRequest, _response: Response, next: NextFunction): void => {
     if (!READS.has(request.method) && !this.isFromHere(request))
-      return next(new Problem(403, 'This request did not come from Palabra’s own pages.'));
+      return next(refuse('not-our-pages'));
     const cookies = parse(request.headers.cookie ?? '');
     request.browserToken = cookies[BROWSER_COOKIE];
     const token = cookies[COOKIE];
@@ -107,11 +103,7 @@ export class SignInGuard implements CanActivate {
     if (!user && !this.reflector.getAllAndOverride<boolean | undefined>(OPEN, targets))
       throw ended();
     const deed = this.reflector.getAllAndOverride<Deed | undefined>(DEED, targets);
-    if (deed && !(user && allowed(user.role, deed)))
-      throw new Problem(
-        403,
-        `${user ? `As ${user.role} you` : 'You'} may not do that; a coordinator can.`,
-      );
+    if (deed && !(user && allowed(user.role, deed))) throw refuse('not-allowed', user?.role);
     return true;
   }
 }

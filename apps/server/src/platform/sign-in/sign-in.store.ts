@@ -1,3 +1,4 @@
+import type { UserId } from '@palabra/core/office';
 import { and, eq, gt, lt, ne } from 'drizzle-orm';
 import type { Db } from '../database.js';
 import { knownBrowsers, sessions, users } from './sign-in.table.js';
@@ -9,7 +10,7 @@ export async function userByAddress(db: Db, addressKey: string): Promise<User | 
   return user;
 }
 
-export async function userById(db: Db, id: number): Promise<User | undefined> {
+export async function userById(db: Db, id: UserId): Promise<User | undefined> {
   const [user] = await db.select().from(users).where(eq(users.id, id));
   return user;
 }
@@ -22,7 +23,7 @@ export async function addUser(db: Db, user: Omit<User, 'id'>): Promise<User> {
   return added;
 }
 
-export const setPassword = async (db: Db, id: number, passwordHash: string): Promise<void> => {
+export const setPassword = async (db: Db, id: UserId, passwordHash: string): Promise<void> => {
   await db.update(users).set({ passwordHash }).where(eq(users.id, id));
 };
 
@@ -56,7 +57,7 @@ export const endSession = async (db: Db, tokenHash: Buffer): Promise<void> => {
   await db.delete(sessions).where(eq(sessions.tokenHash, tokenHash));
 };
 
-export const endOtherSessions = async (db: Db, userId: number, keep: Buffer): Promise<void> => {
+export const endOtherSessions = async (db: Db, userId: UserId, keep: Buffer): Promise<void> => {
   await db.delete(sessions).where(and(eq(sessions.userId, userId), ne(sessions.tokenHash, keep)));
 };
 
@@ -64,7 +65,7 @@ export const dropOldSessions = async (db: Db, now: Date): Promise<void> => {
   await db.delete(sessions).where(lt(sessions.expiresAt, now));
 };
 
-export async function isKnownBrowser(db: Db, tokenHash: Buffer, userId: number): Promise<boolean> {
+export async function isKnownBrowser(db: Db, tokenHash: Buffer, userId: UserId): Promise<boolean> {
   const [row] = await db
     .select({ userId: knownBrowsers.userId })
     .from(knownBrowsers)
@@ -75,7 +76,7 @@ export async function isKnownBrowser(db: Db, tokenHash: Buffer, userId: number):
 export const rememberBrowser = async (
   db: Db,
   tokenHash: Buffer,
-  userId: number,
+  userId: UserId,
   seenAt: Date,
 ): Promise<void> => {
   await db
@@ -84,7 +85,7 @@ export const rememberBrowser = async (
     .onConflictDoUpdate({ target: knownBrowsers.tokenHash, set: { userId, seenAt } });
 };
 
-export const forgetOtherBrowsers = async (db: Db, userId: number, keep: Buffer): Promise<void> => {
+export const forgetOtherBrowsers = async (db: Db, userId: UserId, keep: Buffer): Promise<void> => {
   await db
     .delete(knownBrowsers)
     .where(and(eq(knownBrowsers.userId, userId), ne(knownBrowsers.tokenHash, keep)));

@@ -1,9 +1,9 @@
-import type { Role } from '@palabra/core/office';
+import type { Role, UserId } from '@palabra/core/office';
 import { index, integer, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
 import { bytes, keyText } from '../columns.js';
 
 export const users = pgTable('users', {
-  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  id: integer().$type<UserId>().primaryKey().generatedAlwaysAsIdentity(),
   name: text().notNull(),
   address: text().notNull(),
   addressKey: keyText().notNull().unique(),
@@ -18,6 +18,7 @@ export const sessions = pgTable(
   {
     tokenHash: bytes().primaryKey(),
     userId: integer()
+      .$type<UserId>()
       .notNull()
       .references(() => users.id),
     createdAt: timestamp({ withTimezone: true }).notNull(),
@@ -33,6 +34,7 @@ export const knownBrowsers = pgTable(
   {
     tokenHash: bytes().primaryKey(),
     userId: integer()
+      .$type<UserId>()
       .notNull()
       .references(() => users.id),
     seenAt: timestamp({ withTimezone: true }).notNull(),

@@ -4,12 +4,12 @@ import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { hash, verify } from '@node-rs/argon2';
 import { parseAddress } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
-import { sessionEnd, SESSION } from '@palabra/core/office';
+import { sessionEnd, SESSION, type UserId } from '@palabra/core/office';
 import { serialize } from 'cookie';
 import type { Config } from '../config.js';
 import { Database, type Db } from '../database.js';
 import { Keys } from '../keys.js';
-import { Problem } from '../problem.js';
+import { refuse } from '../refusals.js';
 import {
   DAY,
   dropOldTries,
@@ -44,8 +44,7 @@ const check = (who: string, passwordHash: string, password: string): Promise<boo
 export const hashPassword = (password: string): Promise<string> => hash(password);
 const sha = (text: string): Buffer => createHash('sha256').update(text).digest();
 const name = (text: string): string => sha(text).toString('hex').slice(0, 32);
-const tooMany = (): Problem =>
-  new Problem(429, 'Too many tries. Wait a quarter of an hour, then try again.');
+const tooMany = () => refuse('too-many-tries');
 
 /** What a browser shows of itself. */
 export interface Visitor {
@@ -86,7 +85,8 @@ export class SignIn implements OnModuleInit {
     const user = key === '' ? undefined : await store.userByAddress(db, key);
     const isKnown =
       browserToken !== undefined &&
-      (await store.isKnownBrowser(db, sha(browserToken), user?.id ?? 0));
+      user !== undefined &&
+      (await store.isKnownBrowser(db, sha(browserToken), user.id));
     const near = isKnown ? `browser ${name(browserToken)}` : `sign-in ${name(key)} ${client}`;
     const everywhere = `account ${name(key)}`;
     const now = this.clock.now();
@@ -96,8 +96,7 @@ export class SignIn implements OnModuleInit {
     )
       throw tooMany();
     const isRight = await check(client, user?.passwordHash ?? (await NOBODY), password);
-    if (!user || !isRight)
-      throw new Problem(401, 'Address and password don’t belong together. Check both.');
+    if (!user || !isRight) throw refuse('wrong-password');
     await forgetTries(db, near);
     if (!isKnown) await forgiveTry(db, everywhere);
     return this.open(user.id, isKnown ? browserToken : undefined);
@@ -105,7 +104,7 @@ export class SignIn implements OnModuleInit {
 
   /** A new session, and the mark of a browser that is known from now on. */
   async open(
-    userId: number,
+    userId: UserId,
     browserToken: string = randomBytes(32).toString('base64url'),
     db: Db = this.database.db,
   ): Promise<string[]> {
@@ -152,9 +151,7 @@ export class SignIn implements OnModuleInit {
     const subject = `password ${user.id}`;
     if (!(await mayTry(db, subject, FEW, this.clock.now()))) throw tooMany();
     if (!(await check(subject, user.passwordHash, current))) {
-      throw new Problem(422, 'The present password is not right.', {
-        errors: [{ path: 'current', message: 'The present password is not right.' }],
-      });
+      throw refuse('present-password');
     }
     await forgetTries(db, subject);
     await store.setPassword(db, user.id, await hashPassword(next));
@@ -166,10 +163,7 @@ export class SignIn implements OnModuleInit {
   async needSetUpCode(typed: string, client: string): Promise<void> {
     const subject = `set-up ${client}`;
     if (!(await mayTry(this.database.db, subject, FEW, this.clock.now()))) throw tooMany();
-    const message =
-      'This is not the code that Palabra printed when it was started. It stands where the program runs.';
-    if (!this.keys.isSetUpCode(typed))
-      throw new Problem(422, message, { errors: [{ path: 'code', message }] });
+    if (!this.keys.isSetUpCode(typed)) throw refuse('wrong-code');
     await forgetTries(this.database.db, subject);
   }
 

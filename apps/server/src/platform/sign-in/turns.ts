@@ -1,5 +1,5 @@
 // Costly work a few at a time. Nobody fills the line alone: who has asked for much already is told to come back.
-import { Problem } from '../problem.js';
+import { refuse } from '../refusals.js';
 
 export class Turns {
   private running = 0;
@@ -15,7 +15,7 @@ export class Turns {
   async take<T>(who: string, work: () => Promise<T>): Promise<T> {
     const asked = this.asked.get(who) ?? 0;
     if (asked >= this.mostOfOne || this.waiting.length >= this.mostWaiting)
-      throw new Problem(503, 'Too many want this at the same moment. Try again in a few seconds.');
+      throw refuse('too-many-at-once');
     this.asked.set(who, asked + 1);
     try {
       if (this.running < this.atOnce) this.running++;

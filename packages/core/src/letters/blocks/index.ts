@@ -50,6 +50,7 @@ export const withChildren = (all: readonly Block[]): Block[] =>
   all.flatMap((block) => [block, ...withChildren(kindOf(block.kind).children(block))]);
 
 export const saysSomething = (block: Block): boolean => kindOf(block.kind).saysSomething(block);
+export type { Lack } from './kind.js';
 export const lacksOf = (block: Block): ReturnType<AnyBlock['lacks']> =>
   kindOf(block.kind).lacks(block);
 export const fieldsOf = (block: Block): readonly string[] => kindOf(block.kind).fields(block);

@@ -1,0 +1,89 @@
+import { idOf } from '@palabra/core/kernel';
+import type { ChangeSetId } from '@palabra/core/contacts';
+import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
+import {
+  ChangesQuery,
+  TaggingRequest,
+  type ChangeReply,
+  type ChangesPage,
+} from '@palabra/contract/contacts';
+import { seesEverybody, type Viewer } from '@palabra/core/office';
+import { Database } from '../../platform/database.js';
+import { Asking, May, Tells } from '../../platform/sign-in/guard.js';
+import { ChangesService } from './changes.service.js';
+import { changeLog, type ChangeSet } from './changes.store.js';
+
+const PAGE = 50;
+
+const changeReply = (set: ChangeSet, by: string | null): ChangeReply => ({
+  id: set.id,
+  kind: set.kind,
+  what: set.what,
+  by,
+  count: set.count,
+  at: set.at.toISOString(),
+  isDone: set.finishedAt !== null,
+  isUndone: set.undoneAt !== null,
+  canUndo: set.undoable && set.undoneAt === null && set.finishedAt !== null && set.count > 0,
+  leftAlone: set.leftAlone,
+});
+
+@Controller('api')
+export class ChangesController {
+  constructor(
+    private readonly changes: ChangesService,
+    private readonly database: Database,
+  ) {}
+
+  /** Who did what to how many; members see what they did themselves. */
+  @Get('changes')
+  @Tells('own people')
+  async log(@Query() { before }: ChangesQuery, @Asking() viewer: Viewer): Promise<ChangesPage> {
+    const userId = seesEverybody(viewer.role) ? undefined : viewer.userId;
+    const rows = await changeLog(this.database.db, {
+      userId,
+      before: before === undefined ? undefined : idOf(before),
+      limit: PAGE,
+    });
+    return {
+      changes: rows.map(({ set, by }) => changeReply(set, by)),
+      before: rows.length === PAGE ? (rows.at(-1)?.set.id ?? null) : null,
+    };
+  }
+
+  @Get('changes/:id')
+  @Tells('own people')
+  async one(
+    @Param('id', ParseIntPipe) id: ChangeSetId,
+    @Asking() viewer: Viewer,
+  ): Promise<ChangeReply> {
+    return changeReply(await this.changes.change(id, viewer), null);
+  }
+
+  @Post('tagging')
+  @HttpCode(200)
+  @May('change people')
+  @Tells('own people')
+  async tagging(@Body() request: TaggingRequest, @Asking() viewer: Viewer): Promise<ChangeReply> {
+    return changeReply(await this.changes.tag(request, viewer), null);
+  }
+
+  @Post('changes/:id/undo')
+  @HttpCode(200)
+  @May('change people')
+  @Tells('own people')
+  async undo(
+    @Param('id', ParseIntPipe) id: ChangeSetId,
+    @Asking() viewer: Viewer,
+  ): Promise<ChangeReply> {
+    return changeReply(await this.changes.undo(id, viewer), null);
+  }
+
+  @Post('changes/:id/cancel')
+  @HttpCode(204)
+  @May('change people')
+  @Tells('own people')
+  cancel(@Param('id', ParseIntPipe) id: ChangeSetId, @Asking() viewer: Viewer): Promise<void> {
+    return this.changes.cancel(id, viewer);
+  }
+}

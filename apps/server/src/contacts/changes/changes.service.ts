@@ -1,0 +1,310 @@
+// Changes of many people, and taking changes back: in stretches, each with its part of the change set.
+// The set's own row says how far it is, so that a change goes on after a crash.
+import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
+import type { TaggingRequest } from '@palabra/contract/contacts';
+import {
+  markedTag,
+  type Field,
+  type FieldValue,
+  type ChangeSetId,
+  type ContactId,
+  type TagId,
+} from '@palabra/core/contacts';
+import { idOf, type Clock } from '@palabra/core/kernel';
+import { seesEverybody, type Viewer } from '@palabra/core/office';
+import type { SQL } from 'drizzle-orm';
+import { Database, type Db } from '../../platform/database.js';
+import { Jobs } from '../../platform/jobs.js';
+import { notFound } from '../../platform/refusals.js';
+import { userById } from '../../platform/sign-in/sign-in.store.js';
+import { Foreground, Stride } from '../../platform/stride.js';
+import { CLOCK } from '../../platform/time.js';
+import { refuse } from '../contacts.refusals.js';
+import { PeopleSets } from '../people/people-sets.js';
+import * as people from '../people/people.store.js';
+import {
+  contactsByAddress,
+  lockContacts,
+  lockDeleted,
+  type LockedContact,
+} from '../people/person.store.js';
+import { Ties } from '../people/ties.js';
+import { valueOf } from '../people/values.js';
+import { PeopleWriter, type Edit } from '../people/writer.js';
+import { VocabularyService } from '../vocabulary/vocabulary.service.js';
+import { tagById } from '../vocabulary/vocabulary.store.js';
+import * as changes from './changes.store.js';
+import type { ChangeTodo } from './changes.table.js';
+
+const STRETCH = { first: 250, least: 250, most: 10_000 };
+/** What is done within this time is answered with its end; longer work is asked about. */
+const ANSWER_MS = 1500;
+
+@Injectable()
+export class ChangesService implements OnModuleInit {
+  constructor(
+    private readonly database: Database,
+    private readonly sets: PeopleSets,
+    private readonly jobs: Jobs,
+    private readonly ties: Ties,
+    private readonly writer: PeopleWriter,
+    private readonly vocabulary: VocabularyService,
+    private readonly foreground: Foreground,
+    @Inject(CLOCK) private readonly clock: Clock,
+  ) {}
+
+  onModuleInit(): void {
+    const { db } = this.database;
+    this.jobs.register<ChangeSetId>('change', {
+      run: (id, signal) => this.run(id, signal),
+      unfinished: () => changes.unfinishedChangeSets(db),
+      what: async (id) =>
+        ((await changes.changeSetById(db, id))?.what ?? 'a change').replace(
+          /^took back: /,
+          'taking back: ',
+        ),
+      leave: async (id) => {
+        await changes.finishChangeSet(db, id, this.clock.now());
+      },
+    });
+  }
+
+  /** A change set that the asker may know of. */
+  async change(id: ChangeSetId, viewer: Viewer): Promise<changes.ChangeSet> {
+    const set = await changes.changeSetById(this.database.db, id);
+    if (!set || (set.userId !== viewer.userId && !seesEverybody(viewer.role)))
+      throw notFound('change');
+    return set;
+  }
+
+  /** Puts a tag on, or takes it off, everybody meant. */
+  async tag(request: TaggingRequest, viewer: Viewer): Promise<changes.ChangeSet> {
+    const { db } = this.database;
+    const tag = await tagById(db, idOf(request.tag));
+    if (!tag) throw notFound('tag');
+    if (tag.kind === 'automatic') throw refuse('automatic-tag');
+    const todo: ChangeTodo = { tag: tag.id, put: request.put, people: request.people };
+    await this.meant(todo, viewer); // a set of people that is gone is said now
+    return this.begin(
+      await changes.openChangeSet(db, {
+        kind: 'tagging',
+        userId: viewer.userId,
+        at: this.clock.now(),
+        what: `${request.put ? 'tagged' : 'untagged'} “${tag.name}”`,
+        todo,
+      }),
+    );
+  }
+
+  /** Takes a change back. What was changed again since is left as it is, and counted. */
+  async undo(id: ChangeSetId, viewer: Viewer): Promise<changes.ChangeSet> {
+    return this.begin(await this.database.transaction((tx) => this.beginUndo(tx, id, viewer)));
+  }
+
+  /** Orders that a change be taken back, in the caller's transaction; `begin` does it. */
+  async beginUndo(tx: Db, id: ChangeSetId, viewer: Viewer): Promise<ChangeSetId> {
+    const set = await changes.changeSetById(tx, id);
+    if (!set || (set.userId !== viewer.userId && !seesEverybody(viewer.role)))
+      throw notFound('change');
+    if (!set.undoable) throw refuse('stays-as-it-is');
+    if (set.finishedAt === null) throw refuse('still-being-made');
+    if (set.kind === 'undo' && set.count === 0) throw refuse('changed-nobody');
+    const now = this.clock.now();
+    if (!(await changes.markUndone(tx, id, now))) throw refuse('taken-back-already');
+    // What an undoing is taken back of holds again, and can be taken back once more.
+    if (set.undoes !== null) await changes.markHolding(tx, set.undoes);
+    return changes.openChangeSet(tx, {
+      kind: 'undo',
+      userId: viewer.userId,
+      at: now,
+      what: `took back: ${set.what}`,
+      undoes: id,
+    });
+  }
+
+  /** Starts the work on an open change set, or goes on with it; answers with its end when that comes soon. */
+  async begin(id: ChangeSetId): Promise<changes.ChangeSet> {
+    const timer = new Promise((resolve) => setTimeout(resolve, ANSWER_MS).unref());
+    await this.foreground.aside(() => Promise.race([this.jobs.runNow('change', id), timer]));
+    return (
+      (await changes.changeSetById(this.database.db, id)) ?? Promise.reject(notFound('change'))
+    );
+  }
+
+  /** Ends a tagging where it is; what is done stays and can be taken back. */
+  async cancel(id: ChangeSetId, viewer: Viewer): Promise<void> {
+    const set = await this.change(id, viewer);
+    if (
+      set.kind !== 'tagging' ||
+      !(await changes.finishChangeSet(this.database.db, id, this.clock.now()))
+    )
+      throw refuse('done-already');
+  }
+
+  private async run(id: ChangeSetId, signal: AbortSignal): Promise<void> {
+    const set = await changes.changeSetById(this.database.db, id);
+    if (!set || set.finishedAt !== null) return;
+    const step = await this.stepOf(set);
+    const stride = new Stride(this.foreground, STRETCH.first, STRETCH.least, STRETCH.most);
+    while (
+      !signal.aborted &&
+      (await stride.step((size) =>
+        this.database.transaction((tx) => this.oneStretch(tx, id, step, size)),
+      ))
+    );
+  }
+
+  /** One stretch and the cursor behind it. False when there is nothing more to do. */
+  private async oneStretch(tx: Db, id: ChangeSetId, step: Step, size: number): Promise<boolean> {
+    const current = await changes.lockChangeSet(tx, id);
+    if (!current || current.finishedAt !== null) return false;
+    const done = await step(tx, current, size);
+    if (done) await changes.advance(tx, id, done);
+    else await changes.finishChangeSet(tx, id, this.clock.now());
+    return done !== undefined;
+  }
+
+  private async stepOf(set: changes.ChangeSet): Promise<Step> {
+    const { db } = this.database;
+    const { todo, undoes } = set;
+    const user = set.userId === null ? undefined : await userById(db, set.userId);
+    if (!user) return () => Promise.resolve(undefined);
+    const viewer: Viewer = { userId: user.id, role: user.role };
+    if (todo) {
+      const chosen = await this.meant(todo, viewer);
+      return (tx, { id, cursor }, size) =>
+        changes.tagStretch(tx, id, chosen, todo.tag, todo.put, idOf(cursor), size);
+    }
+    if (undoes === null) return () => Promise.resolve(undefined);
+    if ((await this.rootOf(undoes)) === 'tagging')
+      return (tx, { id, cursor }, size) =>
+        changes.untagStretch(tx, undoes, id, people.scope(viewer), idOf(cursor), size);
+    const fields = await this.vocabulary.fields();
+    return (tx, { id, cursor }, size) =>
+      this.undoStretch(tx, { set: undoes, undoing: id, after: idOf(cursor), size }, fields, viewer);
+  }
+
+  /** What was done at first, however often it was taken back and made again since. */
+  private async rootOf(id: ChangeSetId): Promise<changes.ChangeSet['kind'] | undefined> {
+    for (let at = id; ;) {
+      const set: changes.ChangeSet | undefined = await changes.changeSetById(this.database.db, at);
+      if (!set || set.undoes === null) return set?.kind;
+      at = set.undoes;
+    }
+    return undefined;
+  }
+
+  private async meant({ people: selection }: ChangeTodo, viewer: Viewer): Promise<SQL> {
+    if (!selection.ids) return (await this.sets.resolve(selection, viewer)).seen;
+    return people.allOf(
+      people.living,
+      people.theseOnes(selection.ids.map(idOf<ContactId>)),
+      people.scope(viewer),
+    );
+  }
+
+  private async undoStretch(
+    tx: Db,
+    {
+      set,
+      undoing,
+      after,
+      size,
+    }: { set: ChangeSetId; undoing: ChangeSetId; after: ContactId; size: number },
+    fields: ReadonlyMap<string, Field>,
+    viewer: Viewer,
+  ): Promise<changes.StretchDone | undefined> {
+    const items = await changes.itemsAfter(tx, set, after, size);
+    const last = items.at(-1)?.contactId;
+    if (last === undefined) return undefined;
+    const idsWhere = (is: (item: changes.ChangeItem) => boolean): ContactId[] =>
+      items.filter(is).map(({ contactId }) => contactId);
+    // Those who came in, or came back, with it.
+    const arrived = ({ before }: changes.ChangeItem): boolean =>
+      before === null || before['deleted'] === true;
+    // Given to somebody else since: what they are now is not for this asker to change.
+    const own = (rows: readonly LockedContact[]): Map<ContactId, LockedContact> =>
+      new Map(
+        rows
+          .filter((row) => seesEverybody(viewer.role) || row.ownerId === viewer.userId)
+          .map((row) => [row.id, row]),
+      );
+    const living = own(
+      await lockContacts(
+        tx,
+        idsWhere(() => true),
+      ),
+    );
+    const deleted = own(
+      await lockDeleted(
+        tx,
+        idsWhere(({ after: was }) => was['deleted'] === true),
+      ),
+    );
+    const touched = await changes.touchedSince(tx, set, idsWhere(arrived), this.ties.holding);
+    const gone: LockedContact[] = [];
+    const back: { row: LockedContact; tags: TagId[] }[] = [];
+    const edits: Edit[] = [];
+    for (const item of items) {
+      const row = living.get(item.contactId);
+      const away = deleted.get(item.contactId);
+      if (arrived(item)) {
+        if (row && !touched.has(row.id)) gone.push(row);
+      } else if (away) {
+        if (await this.isFree(tx, away, away.addressKey))
+          back.push({ row: away, tags: tagsWhere(item.before ?? {}, true) });
+      } else if (row) {
+        const edit = await this.backwards(tx, row, item, fields, viewer);
+        if (edit) edits.push(edit);
+      }
+    }
+    const writing = this.writer.goOn(tx, undoing, fields);
+    await writing.remove(gone);
+    await writing.bringBack(back);
+    await writing.change(edits);
+    // The writer has counted them.
+    return { changed: 0, leftAlone: items.length - writing.changed, last };
+  }
+
+  /** Takes one person back as far as nobody changed them since; undefined when they can't be what they were. */
+  private async backwards(
+    tx: Db,
+    row: LockedContact,
+    { before, after }: changes.ChangeItem,
+    fields: ReadonlyMap<string, Field>,
+    viewer: Viewer,
+  ): Promise<Edit | undefined> {
+    const was = before ?? {};
+    const values: Record<string, FieldValue> = {};
+    for (const [key, value] of Object.entries(was))
+      if (markedTag(key) === undefined && valueOf(row, key) === after[key])
+        values[key] = value as FieldValue;
+    const columns = this.writer.compare(row, values, fields)?.columns;
+    const ownerId = columns?.ownerId;
+    // Nobody gives people to an owner whose people they don't see.
+    if (ownerId !== undefined && ownerId !== viewer.userId && !seesEverybody(viewer.role))
+      return undefined;
+    if (columns?.addressKey && !(await this.isFree(tx, row, columns.addressKey))) return undefined;
+    return { row, values, put: tagsWhere(was, true), take: tagsWhere(was, false) };
+  }
+
+  /** Whether nobody else of their pool has this address meanwhile. */
+  private async isFree(tx: Db, row: LockedContact, addressKey: string | null): Promise<boolean> {
+    if (!addressKey) return true;
+    const others = await contactsByAddress(tx, row.poolId, [addressKey]);
+    return others.every(({ id }) => id === row.id);
+  }
+}
+
+/** The tags that somebody had, or had not. */
+const tagsWhere = (remembered: Readonly<Record<string, unknown>>, has: boolean): TagId[] =>
+  Object.entries(remembered).flatMap(([key, was]) => {
+    const tag = markedTag(key);
+    return tag !== undefined && was === has ? [tag] : [];
+  });
+
+type Step = (
+  tx: Db,
+  set: changes.ChangeSet,
+  size: number,
+) => Promise<changes.StretchDone | undefined>;

@@ -1,0 +1,302 @@
+// Change sets: who changed what to how many, and what was before.
+import type { UserId } from '@palabra/core/office';
+import {
+  happeningsOf,
+  tagMark,
+  type HappeningKind,
+  type ChangeSetId,
+  type ContactId,
+  type TagId,
+} from '@palabra/core/contacts';
+import { and, desc, eq, inArray, isNull, lt, sql, type SQL } from 'drizzle-orm';
+import { execute, type Db } from '../../platform/database.js';
+import { users } from '../../platform/sign-in/sign-in.table.js';
+import {
+  changeItems,
+  changeSets,
+  happenings,
+  type ChangeKind,
+  type ChangeTodo,
+} from './changes.table.js';
+import { contactTags, contacts } from '../people/people.table.js';
+
+export type ChangeSet = typeof changeSets.$inferSelect;
+export type ChangeItem = typeof changeItems.$inferSelect;
+
+/** A set with something to do stays open until that is done; any other is whole with the transaction that writes it. */
+export async function openChangeSet(
+  db: Db,
+  set: {
+    kind: ChangeKind;
+    userId: UserId | null;
+    at: Date;
+    what: string;
+    undoable?: boolean;
+    todo?: ChangeTodo;
+    undoes?: ChangeSetId;
+    isOpen?: boolean;
+  },
+): Promise<ChangeSetId> {
+  const { isOpen = set.todo !== undefined || set.undoes !== undefined, ...values } = set;
+  const [row] = await db
+    .insert(changeSets)
+    .values({ ...values, finishedAt: isOpen ? null : set.at })
+    .returning({ id: changeSets.id });
+  if (!row) throw new Error('the change set was not written');
+  return row.id;
+}
+
+/**
+ * Writes down what a set did: what was before, for as long as it can be taken back, and what happened, for good. One
+ * set may touch a contact twice (two rows of a file): then the first `before` and the last `after` stay. Counts into the
+ * set those whom it had not touched yet, and returns how many they are.
+ */
+export async function remember(
+  db: Db,
+  setId: ChangeSetId,
+  items: readonly Omit<ChangeItem, 'setId'>[],
+): Promise<number> {
+  if (items.length === 0) return 0;
+  const happened = items.flatMap(({ contactId, before, after }) =>
+    happeningsOf(before, after).map(({ kind, which }) => ({ contactId, kind, which })),
+  );
+  const { rows } = await execute<{ fresh: number }>(
+    db,
+    sql`
+    with items as (
+      insert into ${changeItems} (set_id, contact_id, before, after)
+      select ${setId}::int, "contactId", nullif(before, 'null'), after from jsonb_to_recordset(${JSON.stringify(items)}::jsonb) as r("contactId" int, before jsonb, after jsonb)
+      on conflict (set_id, contact_id) do update set
+        before = case when change_items.before is null then null else excluded.before || change_items.before end, after = change_items.after || excluded.after
+      returning xmax = 0 as is_fresh),
+    happened as (
+      insert into ${happenings} (set_id, contact_id, kind, which)
+      select ${setId}::int, "contactId", kind, which from jsonb_to_recordset(${JSON.stringify(happened)}::jsonb) as r("contactId" int, kind text, which text)
+      on conflict do nothing),
+    counted as (update ${changeSets} set count = count + (select count(*) from items where is_fresh) where id = ${setId})
+    select count(*) filter (where is_fresh) as fresh from items`,
+  );
+  return rows[0]?.fresh ?? 0;
+}
+
+export async function changeSetById(db: Db, id: ChangeSetId): Promise<ChangeSet | undefined> {
+  const [row] = await db.select().from(changeSets).where(eq(changeSets.id, id));
+  return row;
+}
+
+export async function lockChangeSet(db: Db, id: ChangeSetId): Promise<ChangeSet | undefined> {
+  const [row] = await db.select().from(changeSets).where(eq(changeSets.id, id)).for('update');
+  return row;
+}
+
+export interface StretchDone {
+  /** To be counted into the set. */
+  readonly changed: number;
+  readonly leftAlone: number;
+  /** The last contact key of the stretch. */
+  readonly last: ContactId;
+}
+
+export const advance = async (
+  db: Db,
+  id: ChangeSetId,
+  { changed, leftAlone, last }: StretchDone,
+): Promise<void> => {
+  await db
+    .update(changeSets)
+    .set({
+      cursor: last,
+      count: sql`${changeSets.count} + ${changed}`,
+      leftAlone: sql`${changeSets.leftAlone} + ${leftAlone}`,
+    })
+    .where(eq(changeSets.id, id));
+};
+
+/** False when it was finished already. */
+export async function finishChangeSet(db: Db, id: ChangeSetId, at: Date): Promise<boolean> {
+  const rows = await db
+    .update(changeSets)
+    .set({ finishedAt: at })
+    .where(and(eq(changeSets.id, id), isNull(changeSets.finishedAt)))
+    .returning({ id: changeSets.id });
+  return rows.length > 0;
+}
+
+/** Taggings and undoings that are under way; an import sees to its own set. */
+export async function unfinishedChangeSets(db: Db): Promise<ChangeSetId[]> {
+  const rows = await db
+    .select({ id: changeSets.id })
+    .from(changeSets)
+    .where(and(isNull(changeSets.finishedAt), inArray(changeSets.kind, ['tagging', 'undo'])));
+  return rows.map(({ id }) => id);
+}
+
+/** Changes, latest first; of one person's doing when `userId` is given. */
+export async function changeLog(
+  db: Db,
+  {
+    userId,
+    before,
+    limit,
+  }: { userId: UserId | undefined; before: ChangeSetId | undefined; limit: number },
+): Promise<{ set: ChangeSet; by: string | null }[]> {
+  return db
+    .select({ set: changeSets, by: users.name })
+    .from(changeSets)
+    .leftJoin(users, eq(users.id, changeSets.userId))
+    .where(
+      and(
+        userId === undefined ? undefined : eq(changeSets.userId, userId),
+        before === undefined ? undefined : lt(changeSets.id, before),
+      ),
+    )
+    .orderBy(desc(changeSets.id))
+    .limit(limit);
+}
+
+/** Marks as undone; false when somebody else was faster. */
+export async function markUndone(db: Db, id: ChangeSetId, at: Date): Promise<boolean> {
+  const { rows } = await execute(
+    db,
+    sql`update ${changeSets} set undone_at = ${at} where id = ${id} and undone_at is null returning id`,
+  );
+  return rows.length > 0;
+}
+
+export async function itemsAfter(
+  db: Db,
+  setId: ChangeSetId,
+  contactId: ContactId,
+  limit: number,
+): Promise<ChangeItem[]> {
+  return db
+    .select()
+    .from(changeItems)
+    .where(sql`set_id = ${setId} and contact_id > ${contactId}`)
+    .orderBy(changeItems.contactId)
+    .limit(limit);
+}
+
+const taggingKind = (put: boolean): HappeningKind => (put ? 'tag put on' : 'tag taken off');
+
+/**
+ * Puts a tag on (or takes it off) the people of one stretch of contact keys, and writes what changed.
+ * Returns how many changed and the last key of the stretch, or undefined at the end.
+ */
+export async function tagStretch(
+  db: Db,
+  setId: ChangeSetId,
+  people: SQL,
+  tagId: TagId,
+  put: boolean,
+  after: ContactId,
+  limit: number,
+): Promise<StretchDone | undefined> {
+  const stretch = sql`stretch as materialized (select c.id from ${contacts} c where ${people} and c.id > ${after} order by c.id limit ${limit})`;
+  const change = put
+    ? sql`changed as (insert into ${contactTags} (contact_id, tag_id) select id, ${tagId}::int from stretch on conflict do nothing returning contact_id)`
+    : sql`changed as (delete from ${contactTags} where tag_id = ${tagId} and contact_id in (select id from stretch) returning contact_id)`;
+  const key = tagMark(tagId);
+  const { rows } = await execute<{ changed: number; last: ContactId | null }>(
+    db,
+    sql`
+    with ${stretch}, ${change}, happened as (
+      insert into ${happenings} (set_id, contact_id, kind, which) select ${setId}::int, contact_id, ${taggingKind(put)}, ${String(tagId)} from changed
+    ), items as (
+      insert into ${changeItems} (set_id, contact_id, before, after)
+      select ${setId}::int, contact_id, ${JSON.stringify({ [key]: !put })}::jsonb, ${JSON.stringify({ [key]: put })}::jsonb from changed
+    )
+    select (select count(*) from changed) as changed, (select max(id) from stretch) as last`,
+  );
+  const [row] = rows;
+  return row && row.last !== null
+    ? { changed: row.changed, leftAlone: 0, last: row.last }
+    : undefined;
+}
+
+/**
+ * Takes back one stretch of a tagging in a single statement, of `people` (a condition on `contacts c`). Others,
+ * and those whose tag was changed again since, are left alone and counted. Undefined at the end.
+ */
+export async function untagStretch(
+  db: Db,
+  setId: ChangeSetId,
+  undoingId: ChangeSetId,
+  people: SQL,
+  after: ContactId,
+  limit: number,
+): Promise<StretchDone | undefined> {
+  const { rows } = await execute<{ changed: number; items: number; last: ContactId | null }>(
+    db,
+    sql`
+    with stretch as materialized (select contact_id, before, after from ${changeItems} where set_id = ${setId} and contact_id > ${after} order by contact_id limit ${limit}),
+    marks as (select s.contact_id, substr(k.key, 5)::int as tag_id, k.value = 'true'::jsonb as had from stretch s join ${contacts} c on c.id = s.contact_id and ${people}, jsonb_each(s.before) k where k.key like 'tag\_%'),
+    put as (insert into ${contactTags} (contact_id, tag_id) select m.contact_id, m.tag_id from marks m join ${contacts} c on c.id = m.contact_id and c.deleted_at is null where m.had on conflict do nothing returning contact_id, tag_id),
+    taken as (delete from ${contactTags} t using marks m where not m.had and t.contact_id = m.contact_id and t.tag_id = m.tag_id returning t.contact_id, t.tag_id),
+    done as (select contact_id, tag_id, true as has from put union all select contact_id, tag_id, false from taken),
+    happened as (insert into ${happenings} (set_id, contact_id, kind, which)
+      select ${undoingId}::int, contact_id, case when has then ${taggingKind(true)} else ${taggingKind(false)} end, tag_id::text from done),
+    items as (insert into ${changeItems} (set_id, contact_id, before, after)
+      select ${undoingId}::int, contact_id, jsonb_object_agg('tag_' || tag_id, not has), jsonb_object_agg('tag_' || tag_id, has) from done group by contact_id returning 1)
+    select (select count(*) from items) as changed, (select count(*) from stretch) as items, (select max(contact_id) from stretch) as last`,
+  );
+  const [row] = rows;
+  return row && row.last !== null
+    ? { changed: row.changed, leftAlone: row.items - row.changed, last: row.last }
+    : undefined;
+}
+
+/**
+ * Whether somebody, or something, has to do with a contact since it came in with a set: they were changed or
+ * tagged, or what ties them to other capabilities holds. A condition on `contacts c`.
+ */
+export const hadToDoWithSince = (setId: ChangeSetId, ties: readonly SQL[]): SQL => sql`(
+  exists (select 1 from ${happenings} h join ${changeSets} s on s.id = h.set_id where h.contact_id = c.id and h.set_id > ${setId} and s.undone_at is null and s.kind <> 'undo')
+  or c.soft_since is not null ${sql.join(ties.map((tie) => sql`or (${tie}) `))})`;
+
+/** Whom a set made, as a condition on `contacts c`. */
+export const madeBy = (setId: ChangeSetId): SQL =>
+  sql`c.id in (select contact_id from ${happenings} where set_id = ${setId} and kind = ${kindOf('came in')} and which = '')`;
+
+/** Whom a set changed, as a condition on `contacts c`; known for good. */
+export const changedBy = (setId: ChangeSetId): SQL =>
+  sql`c.id in (select contact_id from ${happenings} where set_id = ${setId})`;
+
+/** Whom an undoing left alone, because they had changed again since. */
+export const leftAloneBy = (undoingId: ChangeSetId, undoneId: ChangeSetId): SQL => sql`c.id in (
+  select contact_id from ${happenings} where set_id = ${undoneId} except select contact_id from ${happenings} where set_id = ${undoingId})`;
+
+const kindOf = (kind: HappeningKind): HappeningKind => kind;
+
+/** Of these contacts, those with whom somebody has had to do since they came in with a set. */
+export async function touchedSince(
+  db: Db,
+  setId: ChangeSetId,
+  ids: readonly ContactId[],
+  ties: readonly SQL[],
+): Promise<Set<ContactId>> {
+  if (ids.length === 0) return new Set();
+  const { rows } = await execute<{ id: ContactId }>(
+    db,
+    sql`select c.id from ${contacts} c where c.id = any(${sql.param(ids)}::int[]) and ${hadToDoWithSince(setId, ties)}`,
+  );
+  return new Set(rows.map(({ id }) => id));
+}
+
+/** A change that was taken back holds again. */
+export const markHolding = async (db: Db, id: ChangeSetId): Promise<void> => {
+  await db.update(changeSets).set({ undoneAt: null }).where(eq(changeSets.id, id));
+};
+
+/** Drops what a change set remembers of single people once it is too old to be taken back; its line stays. Returns how many items went. */
+export async function forgetItems(db: Db, before: Date, limit: number): Promise<number> {
+  const { rows } = await execute<{ gone: number }>(
+    db,
+    sql`
+    with old as (update ${changeSets} set undoable = false where undoable and at < ${before} returning id),
+    gone as (delete from ${changeItems} where (set_id, contact_id) in (
+      select i.set_id, i.contact_id from ${changeItems} i join ${changeSets} s on s.id = i.set_id where s.at < ${before} limit ${limit}) returning 1)
+    select (select count(*) from gone) as gone from (select count(*) from old) o`,
+  );
+  return rows[0]?.gone ?? 0;
+}

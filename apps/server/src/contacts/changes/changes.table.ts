@@ -1,0 +1,89 @@
+import type { UserId } from '@palabra/core/office';
+import type { PeopleSelection } from '@palabra/contract/contacts';
+import type { HappeningKind, ChangeSetId, ContactId, TagId } from '@palabra/core/contacts';
+import { sql } from 'drizzle-orm';
+import {
+  boolean,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core';
+
+const moment = () => timestamp({ withTimezone: true });
+
+export type ChangeKind = 'by hand' | 'tagging' | 'import' | 'reader' | 'undo' | 'system';
+
+/** People by a filter or by their keys, and the tag to put on them or take off. */
+export interface ChangeTodo {
+  readonly tag: TagId;
+  readonly put: boolean;
+  readonly people: PeopleSelection;
+}
+
+/** Who changed what to how many, and why. */
+export const changeSets = pgTable(
+  'change_sets',
+  {
+    id: integer().$type<ChangeSetId>().primaryKey().generatedAlwaysAsIdentity(),
+    kind: text().$type<ChangeKind>().notNull(),
+    userId: integer().$type<UserId>(),
+    at: moment().notNull(),
+    /** What was done, in words: “tagged *member*”. */
+    what: text().notNull(),
+    count: integer().notNull().default(0),
+    undoneAt: moment(),
+    undoable: boolean().notNull().default(true),
+    /** The set that an undo takes back. */
+    undoes: integer().$type<ChangeSetId>(),
+    /** What a change of many people is to do; they are gone through by their keys, up to `cursor` so far. */
+    todo: jsonb().$type<ChangeTodo>(),
+    cursor: integer().notNull().default(0),
+    /** People who had changed again since and were left as they are. */
+    leftAlone: integer().notNull().default(0),
+    /** Null while it is still being done. */
+    finishedAt: moment(),
+  },
+  (table) => [
+    index('change_sets_by_time').on(table.at),
+    index('change_sets_by_user').on(table.userId, table.at),
+    index('change_sets_by_undone').on(table.undoes),
+    index('change_sets_unfinished')
+      .on(table.id)
+      .where(sql`finished_at is null`),
+  ],
+);
+
+/**
+ * What one contact was before and after, only of what changed, for as long as it can be taken back. Columns by their
+ * field key, tags by their mark (true: has it). `before` is null where the contact was created.
+ */
+export const changeItems = pgTable(
+  'change_items',
+  {
+    setId: integer().$type<ChangeSetId>().notNull(),
+    contactId: integer().$type<ContactId>().notNull(),
+    before: jsonb().$type<Record<string, unknown>>(),
+    after: jsonb().$type<Record<string, unknown>>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.setId, table.contactId] })],
+);
+
+/** That something happened to a contact: who and when says the change set. Stays for good, and holds no values. */
+export const happenings = pgTable(
+  'happenings',
+  {
+    setId: integer().$type<ChangeSetId>().notNull(),
+    contactId: integer().$type<ContactId>().notNull(),
+    kind: text().$type<HappeningKind>().notNull(),
+    /** The tag's key or the field's; empty where the kind says all. */
+    which: text().notNull().default(''),
+  },
+  (table) => [
+    primaryKey({ columns: [table.setId, table.kind, table.which, table.contactId] }),
+    index('happenings_by_contact').on(table.contactId, table.setId),
+  ],
+);

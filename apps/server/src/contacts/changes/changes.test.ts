@@ -1,0 +1,351 @@
+// Changes: written down, taken back, and what has changed since is left alone and named.
+import { readFileSync } from 'node:fs';
+import { sql } from 'drizzle-orm';
+import { execute } from '../../platform/database.js';
+import type { Jobs } from '../../platform/jobs.js';
+import type { Foreground } from '../../platform/stride.js';
+import { Upkeep } from '../../platform/upkeep.js';
+import { importPeople } from '../../testing/round.js';
+import { startTestServer, until, type TestServer } from '../../testing/server.js';
+import { forgetItems } from './changes.store.js';
+
+let server: TestServer;
+let tag = 0;
+beforeAll(async () => {
+  server = await startTestServer();
+  tag = (await server.call('POST', '/api/tags', { name: 'guest', colour: 'moss' })).body
+    .id as number;
+}, 60_000);
+afterAll(() => server.stop());
+
+const find = async (q: string) =>
+  (await server.call('GET', `/api/people?q=${q}`)).body.rows[0] as {
+    id: number;
+    givenName: string;
+    town: string | null;
+  };
+const version = async (id: number): Promise<number> =>
+  (await server.call('GET', `/api/people/${id}`)).body.version as number;
+const set = async (id: number, values: Record<string, string>): Promise<number> =>
+  (await server.call('PATCH', `/api/people/${id}`, { version: await version(id), values })).body
+    .changeSet as number;
+const undo = (id: number) => server.call('POST', `/api/changes/${id}/undo`);
+const total = async (query: string): Promise<number> =>
+  (await server.call('GET', `/api/people/summary?${query}`)).body.total as number;
+
+it('takes back fields, and leaves alone and names what has changed since', async () => {
+  await importPeople(
+    server,
+    'email,first name,town\nada@example.com,Ada,Ashby\nben@example.com,Ben,Tarn\n',
+  );
+  const { id } = await find('ada');
+  const first = await set(id, { given_name: 'Adele', town: 'Mere' });
+  const second = await set(id, { town: 'Lake' });
+  const { body: undone } = await undo(first);
+  expect(undone).toMatchObject({ kind: 'undo', count: 1, leftAlone: 0, isDone: true });
+  expect(await find('ada')).toMatchObject({ givenName: 'Ada', town: 'Lake' });
+  await undo(second);
+  expect(await find('ada')).toMatchObject({ town: 'Mere' });
+  const third = await set(id, { town: 'North' });
+  await set(id, { town: 'South' });
+  const { body: left } = await undo(third);
+  expect(left).toMatchObject({ count: 0, leftAlone: 1 });
+  const { body: named } = await server.call(
+    'GET',
+    `/api/people?of=change.${left.id as number}.left-alone`,
+  );
+  expect(named.rows.map((row: { id: number }) => row.id)).toEqual([id]);
+  expect((await undo(third)).status).toBe(422);
+  expect((await undo(left.id as number)).status).toBe(422);
+});
+
+it('leaves alone, whole, whose address somebody else has meanwhile, and names them', async () => {
+  await importPeople(server, 'email,first name\nold.home@example.com,Odo\n');
+  const { id } = await find('old.home');
+  const moved = await set(id, { address: 'new.home@example.com', given_name: 'Otto' });
+  expect(
+    (
+      await server.call('POST', '/api/people', {
+        values: { address: 'old.home@example.com' },
+        permission: 'asked',
+        source: 'x',
+      })
+    ).status,
+  ).toBe(201);
+  const { body: undone } = await undo(moved);
+  expect(undone).toMatchObject({ count: 0, leftAlone: 1, isDone: true });
+  expect(await find('new.home')).toMatchObject({ id, givenName: 'Otto' });
+  const { body: named } = await server.call(
+    'GET',
+    `/api/people?of=change.${undone.id as number}.left-alone`,
+  );
+  expect(named.rows.map((row: { id: number }) => row.id)).toEqual([id]);
+  expect((await server.call('GET', '/api/standstills')).body).toEqual([]);
+});
+
+it('takes a person back who was added by hand, unless somebody has worked on them', async () => {
+  const add = async (name: string) => {
+    await server.call('POST', '/api/people', {
+      values: { given_name: name, address: `${name}@example.com` },
+      permission: 'asked',
+      source: 'x',
+    });
+    const { changes } = (await server.call('GET', '/api/changes')).body as {
+      changes: { id: number; what: string; canUndo: boolean }[];
+    };
+    expect(changes[0]).toMatchObject({ what: 'added by hand', canUndo: true });
+    return changes[0]?.id ?? 0;
+  };
+  expect((await undo(await add('cora'))).body).toMatchObject({ count: 1 });
+  expect(await total('q=cora')).toBe(0);
+  const change = await add('dora');
+  await set((await find('dora')).id, { town: 'Mere' });
+  expect((await undo(change)).body).toMatchObject({ count: 0, leftAlone: 1 });
+  expect(await total('q=dora')).toBe(1);
+});
+
+it('takes an import back from the log as from its own page', async () => {
+  const id = await importPeople(
+    server,
+    'email,town\nada@example.com,Elsewhere\nnew@example.com,Newtown\n',
+  );
+  const { changes } = (await server.call('GET', '/api/changes')).body as {
+    changes: { id: number; kind: string; by: string; count: number }[];
+  };
+  expect(changes[0]).toMatchObject({ kind: 'import', by: 'Ines', count: 2 });
+  await undo(changes[0]?.id ?? 0);
+  await until(
+    'the import to be taken back',
+    async () => (await server.call('GET', `/api/imports/${id}`)).body.takenBack?.isDone === true,
+  );
+  expect((await server.call('POST', `/api/imports/${id}/take-back`)).status).toBe(422);
+  expect(await find('ada')).toMatchObject({ town: 'South' });
+  expect(await total('q=new@example')).toBe(0);
+});
+
+it('says beforehand who goes with an import, keeps whom somebody has had to do with, and takes its taking back back', async () => {
+  const hand = (await server.call('POST', '/api/tags', { name: 'by hand', colour: 'plum' })).body
+    .id as number;
+  const own = (await server.call('POST', '/api/tags', { name: 'with the list', colour: 'sky' }))
+    .body.id as number;
+  const { body: uploaded } = await server.call(
+    'POST',
+    '/api/imports?name=fair.csv',
+    `email,town\n${['plain', 'tagged', 'edited', 'undone'].map((name) => `${name}.fair@example.com,Fairtown`).join('\n')}\nada@example.com,Fairtown\n`,
+    { headers: { 'content-type': 'text/csv' } },
+  );
+  const path = `/api/imports/${uploaded.id as number}`;
+  const { body: found } = await server.call('GET', path);
+  await server.call('POST', `${path}/start`, {
+    mapping: found.mapping,
+    permission: 'asked',
+    source: 'a fair',
+    tagIds: [own],
+  });
+  await until('the import', async () => (await server.call('GET', path)).body.state === 'done');
+  await server.call('POST', '/api/tagging', { people: { q: 'tagged.fair' }, tag: hand, put: true });
+  await set((await find('edited.fair')).id, { town: 'Elsewhere' });
+  // Changed and changed back by an undo: nobody has had to do with them any more.
+  await undo(await set((await find('undone.fair')).id, { town: 'Elsewhere' }));
+
+  expect((await server.call('GET', `${path}/take-back`)).body).toEqual({
+    go: 2,
+    stay: 2,
+    changed: 1,
+  });
+  for (const [part, count] of [
+    ['would-go', 2],
+    ['would-stay', 2],
+  ] as const)
+    expect(await total(`of=import.${uploaded.id as number}.${part}`)).toBe(count);
+  await server.call('POST', `${path}/take-back`);
+  const takenBack = async () =>
+    (await server.call('GET', path)).body.takenBack as {
+      changeSet: number;
+      count: number;
+      leftAlone: number;
+      isDone: boolean;
+    } | null;
+  await until('the taking back', async () => (await takenBack())?.isDone === true);
+  const first = await takenBack();
+  expect(first).toMatchObject({ count: 3, leftAlone: 2 });
+  const { body: named } = await server.call(
+    'GET',
+    `/api/people?of=change.${first?.changeSet ?? 0}.left-alone`,
+  );
+  expect((named.rows as { address: string }[]).map(({ address }) => address).sort()).toEqual([
+    'edited.fair@example.com',
+    'tagged.fair@example.com',
+  ]);
+  expect([await total('q=plain.fair'), await total('q=tagged.fair')]).toEqual([0, 1]);
+
+  // Somebody else takes one of the addresses meanwhile; the other is there again as they were.
+  await server.call('POST', '/api/people', {
+    values: { address: 'undone.fair@example.com' },
+    permission: 'asked',
+    source: 'x',
+  });
+  const { body: again } = await undo(first?.changeSet ?? 0);
+  expect(again).toMatchObject({ count: 2, leftAlone: 1 });
+  expect(await find('plain.fair')).toMatchObject({ town: 'Fairtown', tags: [own] });
+  expect(await find('ada@')).toMatchObject({ town: 'Fairtown' });
+  expect(await takenBack()).toBeNull();
+  expect((await server.call('POST', `${path}/take-back`)).status).toBe(200);
+  await until('the second taking back', async () => (await takenBack())?.isDone === true);
+  expect(await total('q=plain.fair')).toBe(0);
+});
+
+it('makes a tagging again whose undoing is taken back', async () => {
+  const { body: tagging } = await server.call('POST', '/api/tagging', {
+    people: { q: 'ada@' },
+    tag,
+    put: true,
+  });
+  const { body: undone } = await undo(tagging.id as number);
+  expect(await total(`tag=${tag}`)).toBe(0);
+  expect((await undo(undone.id as number)).body).toMatchObject({ count: 1, leftAlone: 0 });
+  expect(await total(`tag=${tag}`)).toBe(1);
+  expect((await undo(tagging.id as number)).body).toMatchObject({ count: 1 });
+  expect(await total(`tag=${tag}`)).toBe(0);
+});
+
+it('does a tagging of thousands in stretches that others come between, and can be stopped', async () => {
+  await importPeople(
+    server,
+    `email\n${Array.from({ length: 9000 }, (_, at) => `many${at}@example.com`).join('\n')}\n`,
+  );
+  const { body: change } = await server.call('POST', '/api/tagging', {
+    people: { q: 'many' },
+    tag,
+    put: true,
+  });
+  await until(
+    'the tagging',
+    async () =>
+      (await server.call('GET', `/api/changes/${change.id as number}`)).body.isDone === true,
+  );
+  expect((await server.call('GET', `/api/changes/${change.id as number}`)).body).toMatchObject({
+    count: 9000,
+    canUndo: true,
+  });
+  expect((await server.call('POST', `/api/changes/${change.id as number}/cancel`)).status).toBe(
+    422,
+  );
+  expect(await total(`tag=${tag}`)).toBe(9000);
+  const { body: back } = await undo(change.id as number);
+  await until(
+    'the undoing',
+    async () =>
+      (await server.call('GET', `/api/changes/${back.id as number}`)).body.isDone === true,
+  );
+  expect(await total(`tag=${tag}`)).toBe(0);
+}, 60_000);
+
+it('takes an import back, brings it again and takes it back once more, each time with its tags', async () => {
+  const id = await importPeople(server, 'email,first name\npip@example.com,Pip\n', 'asked', [tag]);
+  const take = async () => ((await find('pip')) as unknown as { tags: number[] } | undefined)?.tags;
+  expect(await take()).toEqual([tag]);
+  await server.call('POST', `/api/imports/${id}/take-back`);
+  let last = (await server.call('GET', '/api/changes')).body.changes[0].id as number;
+  for (const expected of [undefined, [tag], undefined, [tag]]) {
+    expect(await take()).toEqual(expected);
+    const { body } = await undo(last);
+    expect(body).toMatchObject({ count: 1, leftAlone: 0 });
+    last = body.id as number;
+  }
+});
+
+it('pages through the log', async () => {
+  const ids: number[] = [];
+  for (let before: number | null | undefined; before !== null;) {
+    const { body } = await server.call('GET', `/api/changes${before ? `?before=${before}` : ''}`);
+    ids.push(...(body.changes as { id: number }[]).map(({ id }) => id));
+    before = body.before as number | null;
+  }
+  expect(ids).toEqual([...ids].sort((a, b) => b - a));
+  expect(new Set(ids).size).toBe(ids.length);
+});
+
+it('knows of changes written before happenings were kept what it would have written', async () => {
+  const { db } = server.database;
+  const happened = async (): Promise<unknown[]> =>
+    (
+      await execute(
+        db,
+        sql`select set_id, contact_id, kind, which from happenings order by set_id, contact_id, kind, which`,
+      )
+    ).rows;
+  const written = await happened();
+  expect(new Set(written.map((row) => (row as { kind: string }).kind)).size).toBeGreaterThan(5);
+  const migration = readFileSync(
+    new URL('../../../drizzle/0010_happenings.sql', import.meta.url),
+    'utf8',
+  );
+  const [, filling = ''] = /(INSERT INTO "happenings"[\s\S]*?;)/.exec(migration) ?? [];
+  await execute(db, sql`delete from happenings`);
+  await execute(db, sql.raw(filling));
+  expect(await happened()).toEqual(written);
+});
+
+it('forgets what was before in old changes; what happened stays, with who, when and which', async () => {
+  const { db } = server.database;
+  const { id } = await find('ada');
+  const ofAda = async () =>
+    (await server.call('GET', `/api/people/${id}/timeline`)).body.entries as {
+      kind: string;
+      who: string | null;
+      fields: string[];
+      tags: { name: string; put: boolean }[];
+    }[];
+  await server.call('POST', '/api/tagging', { tag, put: true, people: { ids: [id] } });
+  await set(id, { stage: 'friend' });
+  const timeline = await ofAda();
+  expect(timeline.slice(0, 2)).toMatchObject([
+    { kind: 'changed', who: 'Ines', fields: ['stage'], tags: [] },
+    { kind: 'changed', who: 'Ines', fields: [], tags: [{ name: 'guest', put: true }] },
+  ]);
+  const changed = (await server.call('GET', '/api/changes')).body.changes[0].id as number;
+  const items = async (): Promise<number> =>
+    (await execute<{ count: number }>(db, sql`select count(*) as count from change_items`)).rows[0]
+      ?.count ?? 0;
+  const lines = async (): Promise<number> =>
+    (await execute<{ count: number }>(db, sql`select count(*) as count from change_sets`)).rows[0]
+      ?.count ?? 0;
+  const before = await lines();
+  expect(await forgetItems(db, new Date(0), 100)).toBe(0);
+  while ((await forgetItems(db, new Date(Date.now() + 1000), 5000)) > 0);
+  expect([await items(), await lines()]).toEqual([0, before]);
+  const { changes } = (await server.call('GET', '/api/changes')).body as {
+    changes: { canUndo: boolean }[];
+  };
+  expect(changes.some(({ canUndo }) => canUndo)).toBe(false);
+  expect(await ofAda()).toEqual(timeline);
+  expect(await total(`of=change.${changed}`)).toBe(1);
+});
+
+it('tidies tables that had many changes, one at a time, when nobody is at work', async () => {
+  const { database } = server;
+  let atWork = true;
+  const upkeep = new Upkeep(
+    database,
+    { isBusy: false } as Jobs,
+    { hasRested: () => !atWork } as unknown as Foreground,
+  );
+  await execute(database.db, sql`update contacts set town = 'x'`);
+  await execute(database.db, sql`select pg_stat_force_next_flush()`);
+  const dead = async (): Promise<number> =>
+    (
+      await execute<{ dead: number }>(
+        database.db,
+        sql`select n_dead_tup as dead from pg_stat_user_tables where relname = 'contacts'`,
+      )
+    ).rows[0]?.dead ?? 0;
+  await upkeep.tidyOne();
+  expect(await dead()).toBeGreaterThan(5000);
+  atWork = false;
+  for (let round = 0; round < 20 && (await dead()) > 5000; round++) {
+    await upkeep.tidyOne();
+    await execute(database.db, sql`select pg_stat_force_next_flush()`);
+  }
+  expect(await dead()).toBeLessThan(5000);
+});

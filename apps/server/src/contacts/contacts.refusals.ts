@@ -1,0 +1,80 @@
+import { refusalsOf } from '../platform/refusals.js';
+
+export const refuse = refusalsOf('contacts', {
+  'no-such-field': { status: 422, words: 'There is no such field.' },
+  'not-text': { status: 422, words: (field: string) => `${field} must be text.` },
+  'no-address': {
+    status: 422,
+    words: (why: string) => `This is not an address: ${why}.`,
+    at: 'values.address',
+  },
+  'bad-value': { status: 422, words: (why: string) => `${why}.` },
+  'no-owner': { status: 422, words: 'A contact has an owner.', at: 'values.owner' },
+  'neither-name-nor-address': {
+    status: 422,
+    words: 'A contact needs a name or an address.',
+    at: 'values.address',
+  },
+  'nothing-to-keep': { status: 422, words: 'There is nothing to keep.' },
+  'address-taken': {
+    status: 422,
+    words: 'Somebody else in this pool has this address already.',
+    at: 'values.address',
+  },
+  /** Of a colleague's people: no more is said. */
+  'address-not-usable': {
+    status: 422,
+    words: 'This address can’t be used here. A coordinator can tell why.',
+    at: 'values.address',
+  },
+  'many-addresses-tried': {
+    status: 429,
+    words: 'Many addresses could not be used today. Ask a coordinator to add these people.',
+  },
+  'not-yours-to-give': {
+    status: 403,
+    words: 'Only a coordinator gives people to another owner.',
+  },
+  'has-no-address': { status: 422, words: 'This person has no address.' },
+  'colleague-put-there': {
+    status: 403,
+    words: 'A colleague put this address on do not mail. They, or a coordinator, can take it off.',
+  },
+  'only-the-reader': {
+    status: 422,
+    words:
+      'Who left, complained or has a dead address can’t be put back by hand; only the reader can come back.',
+  },
+  'no-such-set': { status: 404, words: 'This set of people is not there any more.' },
+  'no-such-moment': { status: 400, words: 'This part of the timeline can’t be found.' },
+  'tag-exists': {
+    status: 422,
+    words: (name: string) => `There is a tag “${name}” already, which reads the same.`,
+  },
+  'topic-exists': {
+    status: 422,
+    words: (name: string) => `There is a topic “${name}” already.`,
+    at: 'name',
+  },
+  'topic-has-no-name': { status: 422, words: 'A topic needs a name.', at: 'name' },
+  'field-exists': {
+    status: 422,
+    words: (label: string) => `There is a field “${label}” already.`,
+    at: 'label',
+  },
+  'automatic-tag': {
+    status: 422,
+    words: 'This tag is set by the system and can’t be put on by hand.',
+  },
+  'stays-as-it-is': { status: 422, words: 'This change can’t be taken back.' },
+  'still-being-made': {
+    status: 422,
+    words: 'This change is still being made. Wait until it is done, then take it back.',
+  },
+  'changed-nobody': {
+    status: 422,
+    words: 'This changed nobody: there is nothing to take back.',
+  },
+  'taken-back-already': { status: 422, words: 'This change was taken back already.' },
+  'done-already': { status: 422, words: 'This change is done already.' },
+});

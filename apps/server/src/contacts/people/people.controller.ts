@@ -1,0 +1,169 @@
+import type { ContactId } from '@palabra/core/contacts';
+import { Body, Controller, Get, Param, ParseIntPipe, Patch, Post, Query } from '@nestjs/common';
+import {
+  ContactRequest,
+  NewContactRequest,
+  PeopleFilter,
+  PeopleQuery,
+  PermissionRequest,
+  type PeoplePage,
+  type PeopleSummary,
+  type PersonReply,
+  type PlaceReply,
+  type TimelinePage,
+} from '@palabra/contract/contacts';
+import type { Viewer } from '@palabra/core/office';
+import { Database } from '../../platform/database.js';
+import { Asking, May, Tells } from '../../platform/sign-in/guard.js';
+import { userById } from '../../platform/sign-in/sign-in.store.js';
+import { refuse } from '../contacts.refusals.js';
+import { doNotMailEntry } from '../standing/do-not-mail.store.js';
+import { droppedBy } from '../standing/dropped-topics.store.js';
+import * as vocabulary from '../vocabulary/vocabulary.store.js';
+import { PeopleService, writeCursor } from './people.service.js';
+import { personReply, personRow, timelineEntry } from './people.view.js';
+import { contactTagIds } from './person.store.js';
+import { Timeline } from './timeline.js';
+import type { TimelineCursor } from './timeline.store.js';
+
+const TIMELINE_PAGE = 50;
+
+function readTimelineCursor(text: string): TimelineCursor {
+  const [, moment = '', key = ''] = /^(\S{20,30}) ([a-z]\d{0,18})$/.exec(text) ?? [];
+  const at = new Date(moment);
+  if (Number.isNaN(at.getTime())) throw refuse('no-such-moment');
+  return { at, key };
+}
+
+@Controller('api')
+export class PeopleController {
+  constructor(
+    private readonly people: PeopleService,
+    private readonly happened: Timeline,
+    private readonly database: Database,
+  ) {}
+
+  @Get('people')
+  @Tells('own people')
+  async list(@Query() query: PeopleQuery, @Asking() viewer: Viewer): Promise<PeoplePage> {
+    const { rows, next, previous, offset } = await this.people.list(query, viewer);
+    return {
+      rows: rows.map(personRow),
+      offset,
+      next: next && writeCursor(next),
+      previous: previous && writeCursor(previous),
+    };
+  }
+
+  @Get('people/summary')
+  @Tells('own people')
+  async summary(
+    @Query() filter: PeopleFilter,
+    @Asking() viewer: Viewer,
+  ): Promise<Omit<PeopleSummary, 'tags'>> {
+    const counts = await this.people.summary(filter, viewer);
+    return {
+      title: counts.title,
+      total: counts.total,
+      colleagues: counts.colleagues,
+      deleted: counts.deleted,
+      noAddress: counts.no_address,
+      doNotMail: counts.do_not_mail,
+      noPermission: counts.no_permission,
+      mayBeMailed: counts.total - counts.no_address - counts.do_not_mail - counts.no_permission,
+    };
+  }
+
+  @Get('people/tags')
+  @Tells('own people')
+  tagsAmong(
+    @Query() filter: PeopleFilter,
+    @Asking() viewer: Viewer,
+  ): Promise<PeopleSummary['tags']> {
+    return this.people.tagsAmong(filter, viewer);
+  }
+
+  @Post('people')
+  @May('change people')
+  @Tells('own people')
+  async add(
+    @Body() request: NewContactRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<{ id: ContactId }> {
+    return { id: await this.people.add(request, viewer) };
+  }
+
+  @Get('people/:id')
+  @Tells('own people')
+  async person(
+    @Param('id', ParseIntPipe) id: ContactId,
+    @Asking() viewer: Viewer,
+  ): Promise<PersonReply> {
+    const { db } = this.database;
+    const row = await this.people.person(id, viewer);
+    const pool = (await vocabulary.allPools(db)).find((one) => one.id === row.poolId);
+    return personReply(row, await vocabulary.allFields(db), {
+      tags: await contactTagIds(db, id),
+      pool: pool?.name ?? '',
+      owner: (await userById(db, row.ownerId))?.name ?? '',
+      viewer,
+      doNotMail: await doNotMailEntry(db, row.addressHash),
+      droppedTopics: row.addressHash ? [...(await droppedBy(db, row.addressHash))] : [],
+    });
+  }
+
+  @Get('people/:id/place')
+  @Tells('own people')
+  place(
+    @Param('id', ParseIntPipe) id: ContactId,
+    @Query() filter: PeopleFilter,
+    @Asking() viewer: Viewer,
+  ): Promise<PlaceReply> {
+    return this.people.place(id, filter, viewer);
+  }
+
+  @Get('people/:id/timeline')
+  @Tells('own people')
+  async timeline(
+    @Param('id', ParseIntPipe) id: ContactId,
+    @Query('before') before: string | undefined,
+    @Asking() viewer: Viewer,
+  ): Promise<TimelinePage> {
+    await this.people.person(id, viewer);
+    const from = before === undefined ? undefined : readTimelineCursor(String(before));
+    const rows = await this.happened.of(this.database.db, id, from, TIMELINE_PAGE);
+    const last = rows.at(-1);
+    const words = {
+      fields: new Map(
+        (await vocabulary.allFields(this.database.db)).map((one) => [one.key, one.label]),
+      ),
+      tags: new Map((await vocabulary.allTags(this.database.db)).map((tag) => [tag.id, tag.name])),
+    };
+    return {
+      entries: rows.map((row) => timelineEntry(row, words)),
+      before: last && rows.length === TIMELINE_PAGE ? `${last.at.toISOString()} ${last.key}` : null,
+    };
+  }
+
+  @Patch('people/:id')
+  @May('change people')
+  @Tells('own people')
+  change(
+    @Param('id', ParseIntPipe) id: ContactId,
+    @Body() request: ContactRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<{ changeSet: number | null }> {
+    return this.people.change(id, request, viewer);
+  }
+
+  @Patch('people/:id/permission')
+  @May('change people')
+  @Tells('own people')
+  changePermission(
+    @Param('id', ParseIntPipe) id: ContactId,
+    @Body() request: PermissionRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<{ changeSet: number | null }> {
+    return this.people.changePermission(id, request, viewer);
+  }
+}

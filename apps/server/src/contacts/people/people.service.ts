@@ -1,0 +1,291 @@
+// What can be done with people: list, open, add, change.
+import { Inject, Injectable } from '@nestjs/common';
+import type {
+  ContactRequest,
+  NewContactRequest,
+  PeopleFilter,
+  PeopleQuery,
+  PermissionRequest,
+} from '@palabra/contract/contacts';
+import {
+  addressProblems,
+  oneLine,
+  parseAddress,
+  parseFieldValue,
+  permissionValues,
+  type Field,
+  type FieldValue,
+  type PermissionTerms,
+  type ContactId,
+  type PoolId,
+  type TagId,
+} from '@palabra/core/contacts';
+import { idOf, type Clock } from '@palabra/core/kernel';
+import { seesEverybody, type Viewer } from '@palabra/core/office';
+import { Database, type Db } from '../../platform/database.js';
+import { Problem } from '../../platform/problem.js';
+import { notFound, refuse as refuseAny } from '../../platform/refusals.js';
+import { DAY, mayTry, type Limit } from '../../platform/throttle.store.js';
+import { CLOCK } from '../../platform/time.js';
+import { refuse } from '../contacts.refusals.js';
+import { VocabularyService } from '../vocabulary/vocabulary.service.js';
+import { housePool } from '../vocabulary/vocabulary.store.js';
+import { PeopleSets } from './people-sets.js';
+import * as people from './people.store.js';
+import * as store from './person.store.js';
+import { editableKeys, type ContactRow, type Values } from './values.js';
+import { PeopleWriter } from './writer.js';
+
+@Injectable()
+export class PeopleService {
+  constructor(
+    private readonly database: Database,
+    private readonly sets: PeopleSets,
+    private readonly vocabulary: VocabularyService,
+    private readonly writer: PeopleWriter,
+    @Inject(CLOCK) private readonly clock: Clock,
+  ) {}
+
+  private get db(): Db {
+    return this.database.db;
+  }
+
+  async list(
+    query: PeopleQuery,
+    viewer: Viewer,
+  ): Promise<{
+    rows: people.PersonLine[];
+    next: people.Cursor | null;
+    previous: people.Cursor | null;
+    offset: number;
+  }> {
+    const { seen, pool } = await this.sets.resolve(query, viewer);
+    const limit = query.limit ?? 50;
+    const after = query.after === undefined ? undefined : readCursor(query.after);
+    const before = query.before === undefined ? undefined : readCursor(query.before);
+    const found = await people.page(this.db, seen, limit + 1, { after, before, pool });
+    const more = found.length > limit;
+    const rows = more ? (before ? found.slice(1) : found.slice(0, limit)) : found;
+    const [first, last] = [rows[0], rows.at(-1)];
+    const offset =
+      first && (after || before) ? await people.countBefore(this.db, seen, cursorOf(first)) : 0;
+    return {
+      rows,
+      offset,
+      next: last && (before || more) ? cursorOf(last) : null,
+      previous: first && offset > 0 ? cursorOf(first) : null,
+    };
+  }
+
+  async summary(
+    filter: PeopleFilter,
+    viewer: Viewer,
+  ): Promise<
+    people.MailableCounts & { title: string | null; colleagues: number; deleted: number }
+  > {
+    const { all, seen, deleted, title } = await this.sets.resolve(filter, viewer);
+    const counts = await people.mailable(this.db, seen);
+    const colleagues =
+      all && !seesEverybody(viewer.role) ? (await people.count(this.db, all)) - counts.total : 0;
+    return {
+      ...counts,
+      title,
+      colleagues,
+      deleted: deleted ? await people.count(this.db, deleted) : 0,
+    };
+  }
+
+  async tagsAmong(filter: PeopleFilter, viewer: Viewer): Promise<{ id: TagId; count: number }[]> {
+    const { seen } = await this.sets.resolve(filter, viewer);
+    return people.tagsAmong(this.db, seen);
+  }
+
+  /** A contact the asker may see; otherwise it is as if there were none. */
+  async person(id: ContactId, viewer: Viewer, db: Db = this.db): Promise<ContactRow> {
+    const row = await store.contactById(db, id);
+    if (!row || (!seesEverybody(viewer.role) && row.ownerId !== viewer.userId))
+      throw notFound('person');
+    return row;
+  }
+
+  async place(
+    id: ContactId,
+    filter: PeopleFilter,
+    viewer: Viewer,
+  ): Promise<{ position: number; total: number; previous: number | null; next: number | null }> {
+    const row = await this.person(id, viewer);
+    const { seen } = await this.sets.resolve(filter, viewer);
+    const total = await people.count(this.db, seen);
+    const place = await people.placeOf(this.db, seen, { key: row.searchKey, id: row.id });
+    return { position: place.before + 1, total, previous: place.previous, next: place.next };
+  }
+
+  async add(request: NewContactRequest, viewer: Viewer): Promise<ContactId> {
+    const fields = await this.vocabulary.fields();
+    const values = {
+      ...this.readValues(request.values, fields),
+      ...permissionValues(this.termsOf(request)),
+    };
+    const owner = values['owner'];
+    if (owner !== undefined) this.mayGive(owner, viewer);
+    if (!values['address'] && !values['given_name'] && !values['family_name'])
+      throw refuse('neither-name-nor-address');
+    const written = this.writer.compare(undefined, values, fields);
+    if (!written) throw refuse('nothing-to-keep');
+    const poolId = (await housePool(this.db)).id;
+    await this.guessing(
+      viewer,
+      this.refuseTakenAddress(this.db, poolId, written.columns.addressKey, undefined, viewer),
+    );
+    const ownerId = written.columns.ownerId ?? viewer.userId;
+    const occasion = { kind: 'by hand', userId: viewer.userId, what: 'added by hand' } as const;
+    return this.database.transaction(async (tx) => {
+      let added: ContactId | undefined;
+      await this.writer.write(tx, occasion, fields, async (writing) => {
+        [added] = await writing.add([{ values, poolId, ownerId }]);
+      });
+      if (added === undefined) throw new Error('the contact was not written');
+      return added;
+    });
+  }
+
+  async change(
+    id: ContactId,
+    request: ContactRequest,
+    viewer: Viewer,
+  ): Promise<{ changeSet: number | null }> {
+    const fields = await this.vocabulary.fields();
+    const values = this.readValues(request.values, fields);
+    const owner = values['owner'];
+    if (owner !== undefined) this.mayGive(owner, viewer);
+    const what = Object.keys(values).map((key) => fields.get(key)?.label ?? key);
+    return this.write(id, request.version, values, `changed ${what.join(', ')}`, viewer, fields);
+  }
+
+  async changePermission(
+    id: ContactId,
+    request: PermissionRequest,
+    viewer: Viewer,
+  ): Promise<{ changeSet: number | null }> {
+    const values = permissionValues(this.termsOf(request));
+    const fields = await this.vocabulary.fields();
+    return this.write(id, request.version, values, 'changed permission', viewer, fields);
+  }
+
+  private termsOf({ permission, source }: Omit<PermissionRequest, 'version'>): PermissionTerms {
+    return {
+      permission,
+      at: permission === 'unknown' ? null : this.clock.now().toISOString(),
+      source: oneLine(source),
+    };
+  }
+
+  private async write(
+    id: ContactId,
+    version: number,
+    values: Values,
+    what: string,
+    viewer: Viewer,
+    fields: ReadonlyMap<string, Field>,
+  ): Promise<{ changeSet: number | null }> {
+    const occasion = { kind: 'by hand', userId: viewer.userId, what } as const;
+    const writing = this.database.transaction(async (tx) => {
+      await this.person(id, viewer, tx);
+      const row = await this.writer.lockSeen(tx, id, version);
+      const next = this.writer.compare(row, values, fields);
+      await this.refuseTakenAddress(tx, row.poolId, next?.columns.addressKey, id, viewer);
+      const changeSet = await this.writer.write(tx, occasion, fields, async (of) => {
+        await of.change([{ row, values }]);
+      });
+      return { changeSet };
+    });
+    return this.guessing(viewer, writing);
+  }
+
+  /** What a person will be is judged as what they are: nobody gives away or takes whom they would not see. */
+  private mayGive(owner: FieldValue, viewer: Viewer): void {
+    if (!seesEverybody(viewer.role) && owner !== String(viewer.userId))
+      throw refuse('not-yours-to-give');
+  }
+
+  /** That a colleague has this address can't be hidden from who tries to add it; whoever tries a list of them is stopped. */
+  private async guessing<T>(viewer: Viewer, work: Promise<T>): Promise<T> {
+    try {
+      return await work;
+    } catch (error) {
+      if (
+        !(error instanceof Problem && error.type === refuse('address-not-usable').type) ||
+        (await mayTry(this.db, `hidden address ${viewer.userId}`, HIDDEN_TRIES, this.clock.now()))
+      )
+        throw error;
+      throw refuse('many-addresses-tried');
+    }
+  }
+
+  private async refuseTakenAddress(
+    db: Db,
+    poolId: PoolId,
+    addressKey: string | null | undefined,
+    self: ContactId | undefined,
+    viewer: Viewer,
+  ): Promise<void> {
+    if (!addressKey) return;
+    const [other] = await store.contactsByAddress(db, poolId, [addressKey]);
+    if (!other || other.id === self) return;
+    if (!seesEverybody(viewer.role) && other.ownerId !== viewer.userId)
+      throw refuse('address-not-usable');
+    throw refuse('address-taken').with({ person: other.id });
+  }
+
+  private readValues(
+    raw: Readonly<Record<string, string>>,
+    fields: ReadonlyMap<string, Field>,
+  ): Values {
+    const values: Record<string, FieldValue> = {};
+    for (const [key, text] of Object.entries(raw)) {
+      const field = fields.get(key);
+      if (!field || !(editableKeys.has(key) || key.startsWith('own_')))
+        throw refuse('no-such-field').about(`values.${key.slice(0, 60)}`);
+      if (typeof text !== 'string') throw refuse('not-text', field.label).about(`values.${key}`);
+      if (key === 'address') {
+        const parsed = parseAddress(text);
+        if (!parsed.ok && parsed.error !== 'empty')
+          throw refuse('no-address', addressProblems[parsed.error]);
+        values[key] = parsed.ok ? parsed.value.address : null;
+        continue;
+      }
+      const parsed = parseFieldValue(field, text);
+      if (!parsed.ok) throw refuse('bad-value', parsed.error).about(`values.${key}`);
+      if (key === 'owner' && parsed.value === null) throw refuse('no-owner');
+      values[key] = parsed.value;
+    }
+    return values;
+  }
+}
+
+/** How many addresses of colleagues' people a member may come upon in a day. */
+const HIDDEN_TRIES: Limit = { most: 20, windowMs: DAY };
+
+const cursorOf = (line: people.PersonLine): people.Cursor => ({
+  key: line.search_key,
+  id: line.id,
+});
+
+export const writeCursor = (cursor: people.Cursor): string =>
+  Buffer.from(JSON.stringify([cursor.key, cursor.id])).toString('base64url');
+
+export function readCursor(text: string): people.Cursor {
+  try {
+    const [key, id] = JSON.parse(Buffer.from(text, 'base64url').toString('utf8')) as unknown[];
+    if (
+      typeof key === 'string' &&
+      typeof id === 'number' &&
+      Number.isInteger(id) &&
+      !key.includes('\0')
+    )
+      return { key, id: idOf(id) };
+  } catch {
+    // falls through to the one message
+  }
+  throw refuseAny('no-such-page');
+}

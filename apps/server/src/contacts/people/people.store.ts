@@ -1,0 +1,338 @@
+// Lists of people, paged by key, and the sums over them. Conditions are on `contacts c`.
+import {
+  searchKey,
+  searchWords,
+  type DoNotMailReason,
+  type Standing,
+  type ContactId,
+  type PoolId,
+  type TagId,
+} from '@palabra/core/contacts';
+import { seesEverybody, type Viewer } from '@palabra/core/office';
+import { sql, type SQL } from 'drizzle-orm';
+import { execute, type Db } from '../../platform/database.js';
+import { offices } from '../../office/office.table.js';
+import { doNotMail } from '../standing/standing.table.js';
+import { contactTags, contacts } from './people.table.js';
+
+/** Conditions on `contacts c`, to be put together. */
+export const allOf = (...conditions: readonly SQL[]): SQL => sql.join([...conditions], sql` and `);
+export const nobody = sql`false`;
+/** Everybody but these. */
+export const notIn = (people: SQL): SQL => sql`not (${people})`;
+export const living = sql`c.deleted_at is null`;
+export const gone = sql`c.deleted_at is not null`;
+export const inPool = (id: PoolId): SQL => sql`c.pool_id = ${id}`;
+export const tagged = (id: TagId): SQL =>
+  sql`c.id in (select contact_id from ${contactTags} where tag_id = ${id})`;
+export const theseOnes = (ids: readonly ContactId[]): SQL =>
+  sql`c.id = any(${sql.param(ids)}::int[])`;
+
+/** The one place that says who sees whom: members see the people they own. */
+export const scope = (viewer: Viewer): SQL =>
+  seesEverybody(viewer.role) ? sql`true` : sql`c.owner_id = ${viewer.userId}`;
+
+export interface Cursor {
+  readonly key: string;
+  readonly id: ContactId;
+}
+
+export interface PersonLine extends Record<string, unknown> {
+  readonly id: ContactId;
+  readonly search_key: string;
+  readonly given_name: string;
+  readonly family_name: string;
+  readonly address: string | null;
+  readonly town: string | null;
+  readonly tags: number[] | null;
+  readonly do_not_mail: DoNotMailReason | null;
+  readonly last_response: Date | null;
+}
+
+const like = (text: string): string => text.replace(/[\\%_]/g, '\\$&');
+
+/** Every word must occur; short ones at the beginning only, because nearly everybody contains them. */
+export function matchesSearch(text: string): SQL[] {
+  return searchWords(text, searchKey).map(({ word, anywhere, ascii }) => {
+    const pattern = anywhere ? `%${like(word)}%` : `${like(word)}%`;
+    const inName = anywhere
+      ? sql`c.search_key like ${pattern}`
+      : sql`(c.search_key like ${pattern} or c.search_key like ${`% ${pattern}`})`;
+    return sql`(${inName} or c.address_key like ${pattern}${ascii === undefined ? sql`` : sql` or c.address_key like ${`%${like(ascii)}%`}`})`;
+  });
+}
+
+const columns = sql`c.id, c.search_key, c.given_name, c.family_name, c.address, c.town,
+  (select array_agg(ct.tag_id order by ct.tag_id) from ${contactTags} ct where ct.contact_id = c.id) as tags,
+  (select d.reason from ${doNotMail} d where d.address_hash = c.address_hash) as do_not_mail,
+  greatest(c.last_opened_at, c.last_clicked_at) as last_response`;
+
+/** How far a list is looked through by name before its people are found another way: in one pool, or in all, where what marks them mostly lies in other tables. */
+const STRETCH = { pool: 3000, anywhere: 500 };
+
+interface Paging {
+  readonly after?: Cursor;
+  readonly before?: Cursor;
+  /** The one pool that all of the people are in, where that is so. */
+  readonly pool?: PoolId;
+}
+
+function paged({ after, before }: Paging): { edge: SQL; order: SQL } {
+  const direction = before ? sql`desc` : sql`asc`;
+  return {
+    edge: after
+      ? sql`and (c.search_key, c.id) > (${after.key}, ${after.id})`
+      : before
+        ? sql`and (c.search_key, c.id) < (${before.key}, ${before.id})`
+        : sql``,
+    order: sql`order by c.search_key ${direction}, c.id ${direction}`,
+  };
+}
+
+/** A page found by looking through the people in their order, or undefined when a stretch of them does not fill one. */
+async function nearPage(
+  db: Db,
+  people: SQL,
+  limit: number,
+  paging: Paging,
+): Promise<PersonLine[] | undefined> {
+  const { edge, order } = paged(paging);
+  const [among, stretch] =
+    paging.pool === undefined
+      ? [living, STRETCH.anywhere]
+      : [allOf(living, inPool(paging.pool)), STRETCH.pool];
+  const { rows } = await execute<PersonLine>(
+    db,
+    sql`
+    with found as materialized (
+      select c.id, c.search_key from (select c.* from ${contacts} c where ${among} ${edge} ${order} limit ${stretch}) c where ${people} ${order} limit ${limit})
+    select ${columns} from found join ${contacts} c on c.id = found.id order by found.search_key, found.id`,
+  );
+  return rows.length === limit ? rows : undefined;
+}
+
+/** A page found by what marks the people, then sorted; every line says how many they are from the edge on. */
+async function wholePage(
+  db: Db,
+  people: SQL,
+  limit: number,
+  paging: Paging,
+): Promise<(PersonLine & { readonly total: number })[]> {
+  const { edge, order } = paged(paging);
+  const { rows } = await execute<PersonLine & { readonly total: number }>(
+    db,
+    sql`
+    with everybody as materialized (select c.id, c.search_key from ${contacts} c where ${people} ${edge}),
+      found as materialized (select c.id, c.search_key from everybody c ${order} limit ${limit})
+    select ${columns}, (select count(*) from everybody) as total from found join ${contacts} c on c.id = found.id order by found.search_key, found.id`,
+  );
+  return rows;
+}
+
+/**
+ * One page by name. Frequent people are found by looking through all in their order, which ends as soon as the page is
+ * full; rare ones by what marks them, then sorted. Which of the two is cheap can't be told beforehand, so the first
+ * is tried on a stretch of them. Tags and the like are fetched for the page only.
+ */
+export async function page(
+  db: Db,
+  people: SQL,
+  limit: number,
+  paging: Paging = {},
+): Promise<PersonLine[]> {
+  return (await nearPage(db, people, limit, paging)) ?? wholePage(db, people, limit, paging);
+}
+
+/** The first people of a pool, and how many there are; rare ones are counted in the same look. */
+export async function firstPage(
+  db: Db,
+  people: SQL,
+  limit: number,
+  pool: PoolId,
+): Promise<{ lines: PersonLine[]; count: number }> {
+  const near = await nearPage(db, people, limit, { pool });
+  if (near) return { lines: near, count: await count(db, people) };
+  const lines = await wholePage(db, people, limit, { pool });
+  return { lines, count: lines[0]?.total ?? 0 };
+}
+
+export async function countBefore(db: Db, people: SQL, cursor: Cursor): Promise<number> {
+  const { rows } = await execute<{ count: number }>(
+    db,
+    sql`select count(*) as count from ${contacts} c where ${people} and (c.search_key, c.id) < (${cursor.key}, ${cursor.id})`,
+  );
+  return rows[0]?.count ?? 0;
+}
+
+export async function count(db: Db, people: SQL): Promise<number> {
+  const { rows } = await execute<{ count: number }>(
+    db,
+    sql`select count(*) as count from ${contacts} c where ${people}`,
+  );
+  return rows[0]?.count ?? 0;
+}
+
+/** Like `count`, for conditions that do not themselves leave out the deleted. */
+export const countLiving = (db: Db, people: SQL): Promise<number> =>
+  count(db, allOf(living, people));
+
+/** Counts several sets of people in one statement, each by what marks it. */
+export async function countEach(db: Db, sets: readonly SQL[]): Promise<number[]> {
+  if (sets.length === 0) return [];
+  const counts = sql.join(
+    sets.map((people) => sql`(select count(*) from ${contacts} c where ${people})`),
+    sql`, `,
+  );
+  const { rows } = await execute<{ counts: number[] }>(
+    db,
+    sql`select array[${counts}]::int[] as counts`,
+  );
+  return rows[0]?.counts ?? [];
+}
+
+/** How many parts hold, counted over a stretch of contact keys: each part by itself, and what is left after each of some of them. */
+export interface PartCounts extends Record<string, unknown> {
+  readonly alone: number[];
+  readonly left: number[];
+}
+
+/**
+ * Counts all parts in one statement, which looks at each person of the stretch once. `chain` are places in
+ * `parts`; `left` says after each of them how many are left. Of contact keys above `after` and up to `upTo`.
+ */
+export async function countParts(
+  db: Db,
+  people: SQL,
+  parts: readonly SQL[],
+  chain: readonly number[],
+  { after, upTo }: { after: number; upTo: number },
+): Promise<PartCounts> {
+  const column = (at: number): SQL => sql.raw(`p${at}`);
+  const counts = (conditions: readonly SQL[]): SQL =>
+    sql`array[${sql.join(
+      conditions.map((condition) => sql`count(*) filter (where ${condition})`),
+      sql`, `,
+    )}]::int[]`;
+  const reached = sql`case ${sql.join(
+    chain.map((part, at) => sql`when ${column(part)} is not true then ${sql.raw(String(at))}`),
+    sql` `,
+  )} else ${sql.raw(String(chain.length))} end`;
+  // “offset 0” keeps the planner from writing each condition out again wherever its column is used.
+  const { rows } = await execute<PartCounts>(
+    db,
+    sql`
+    select ${counts(parts.map((_, at) => column(at)))} as alone, ${counts(chain.map((_, at) => sql`reached > ${sql.raw(String(at))}`))} as left
+    from (select b.*, ${chain.length === 0 ? sql`0` : reached} as reached
+      from (select ${sql.join(
+        parts.map((part, at) => sql`(${part}) as ${column(at)}`),
+        sql`, `,
+      )}
+        from ${contacts} c where ${people} and c.id > ${after} and c.id <= ${upTo} offset 0) b offset 0) r`,
+  );
+  return rows[0] ?? { alone: parts.map(() => 0), left: chain.map(() => 0) };
+}
+
+/** The order of lists, as the database compares: byte by byte. */
+export const byName = (one: Cursor, other: Cursor): number =>
+  Buffer.compare(Buffer.from(one.key), Buffer.from(other.key)) || one.id - other.id;
+
+/** How many people of a stretch there are, and the first of them by name. */
+export async function siftStretch(
+  db: Db,
+  people: SQL,
+  limit: number,
+  { after, upTo }: { after: number; upTo: number },
+): Promise<{ count: number; first: Cursor[] }> {
+  const { rows } = await execute<{ count: number; first: Cursor[] | null }>(
+    db,
+    sql`
+    with found as materialized (select c.id, c.search_key from ${contacts} c where c.id > ${after} and c.id <= ${upTo} and ${people}),
+      first as (select id, search_key from found order by search_key, id limit ${limit})
+    select (select count(*) from found) as count, (select jsonb_agg(jsonb_build_object('id', id, 'key', search_key)) from first) as first`,
+  );
+  return { count: rows[0]?.count ?? 0, first: rows[0]?.first ?? [] };
+}
+
+/** The lines of people by their keys, by name. */
+export async function linesOf(db: Db, ids: readonly ContactId[]): Promise<PersonLine[]> {
+  if (ids.length === 0) return [];
+  const { rows } = await execute<PersonLine>(
+    db,
+    sql`select ${columns} from ${contacts} c where ${theseOnes(ids)} and ${living} order by c.search_key, c.id`,
+  );
+  return rows;
+}
+
+export async function lastKey(db: Db): Promise<number> {
+  const { rows } = await execute<{ last: number | null }>(
+    db,
+    sql`select max(id) as last from ${contacts}`,
+  );
+  return rows[0]?.last ?? 0;
+}
+
+const standing = sql`case when c.address_key is null then 'no address'
+  when exists (select 1 from ${doNotMail} d where d.address_hash = c.address_hash) then 'do not mail'
+  when c.permission = 'unknown' and not (select coalesce(bool_or(mail_unknown), false) from ${offices}) then 'no permission'
+  else 'may be mailed' end`;
+
+export const standsAs = (wanted: Standing): SQL => sql`(${standing}) = ${wanted}`;
+
+/** Letters to them were refused for good so often in a row, and nobody could read why. */
+export const refusedOften = (times: number): SQL => sql`c.unread_bounces >= ${times}`;
+
+export interface MailableCounts extends Record<string, unknown> {
+  readonly total: number;
+  readonly no_address: number;
+  readonly do_not_mail: number;
+  readonly no_permission: number;
+}
+
+/** How many may be mailed, each person on one line only, in the order of a campaign's tally. */
+export async function mailable(db: Db, people: SQL): Promise<MailableCounts> {
+  const { rows } = await execute<MailableCounts>(
+    db,
+    sql`
+    select count(*) as total,
+      count(*) filter (where c.address_key is null) as no_address,
+      count(*) filter (where c.address_key is not null and d.address_hash is not null) as do_not_mail,
+      count(*) filter (where c.address_key is not null and d.address_hash is null and c.permission = 'unknown'
+        and not (select coalesce(bool_or(mail_unknown), false) from ${offices})) as no_permission
+    from ${contacts} c left join ${doNotMail} d on d.address_hash = c.address_hash
+    where ${people}`,
+  );
+  return rows[0] ?? { total: 0, no_address: 0, do_not_mail: 0, no_permission: 0 };
+}
+
+export async function tagsAmong(db: Db, people: SQL): Promise<{ id: TagId; count: number }[]> {
+  const { rows } = await execute<{ id: TagId; count: number }>(
+    db,
+    sql`
+    select ct.tag_id as id, count(*) as count from ${contactTags} ct
+    where ct.contact_id in (select c.id from ${contacts} c where ${people})
+    group by ct.tag_id order by count(*) desc, ct.tag_id`,
+  );
+  return rows;
+}
+
+/** The neighbours of one person in a list, and how many come before. */
+export async function placeOf(
+  db: Db,
+  people: SQL,
+  cursor: Cursor,
+): Promise<{ before: number; previous: ContactId | null; next: ContactId | null }> {
+  const neighbour = async (comparison: SQL, direction: SQL): Promise<ContactId | null> => {
+    const { rows } = await execute<{ id: ContactId }>(
+      db,
+      sql`
+      select c.id from ${contacts} c where ${people} and (c.search_key, c.id) ${comparison} (${cursor.key}, ${cursor.id})
+      order by c.search_key ${direction}, c.id ${direction} limit 1`,
+    );
+    return rows[0]?.id ?? null;
+  };
+  return {
+    before: await countBefore(db, people, cursor),
+    previous: await neighbour(sql`<`, sql`desc`),
+    next: await neighbour(sql`>`, sql`asc`),
+  };
+}

@@ -1,0 +1,110 @@
+import type { UserId } from '@palabra/core/office';
+import type { PermissionKind, ContactId, PoolId, TagId } from '@palabra/core/contacts';
+import { sql } from 'drizzle-orm';
+import {
+  doublePrecision,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  smallint,
+  text,
+  timestamp,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core';
+import { bytes, keyText } from '../../platform/columns.js';
+import { users } from '../../platform/sign-in/sign-in.table.js';
+import { pools } from '../vocabulary/vocabulary.table.js';
+
+const moment = () => timestamp({ withTimezone: true });
+
+export const contacts = pgTable(
+  'contacts',
+  {
+    id: integer().$type<ContactId>().primaryKey().generatedAlwaysAsIdentity(),
+    poolId: integer()
+      .$type<PoolId>()
+      .notNull()
+      .references(() => pools.id),
+    ownerId: integer()
+      .$type<UserId>()
+      .notNull()
+      .references(() => users.id),
+    givenName: text().notNull().default(''),
+    familyName: text().notNull().default(''),
+    /** Family and given name as a key: sorted and searched by. */
+    searchKey: keyText().notNull().default(''),
+    address: text(),
+    addressKey: keyText(),
+    addressHash: bytes(),
+    /** Of the address before this one: what a reader decided there goes on for them. */
+    formerHash: bytes(),
+    town: text(),
+    region: text(),
+    postcode: text(),
+    country: text(),
+    stage: text(),
+    lat: doublePrecision(),
+    lon: doublePrecision(),
+    /** Own fields by key (`own_7`). */
+    fields: jsonb().$type<Record<string, string | number | boolean>>().notNull().default({}),
+    /** Search keys of all text fields, built in and own. */
+    keys: jsonb().$type<Record<string, string>>().notNull().default({}),
+    permission: text().$type<PermissionKind>().notNull().default('unknown'),
+    permissionAt: moment(),
+    permissionSource: text(),
+    // Facts derived from deliveries and events.
+    sentCount: integer().notNull().default(0),
+    openedCount: integer().notNull().default(0),
+    clickedCount: integer().notNull().default(0),
+    lastSentAt: moment(),
+    lastOpenedAt: moment(),
+    lastClickedAt: moment(),
+    /** Letters that came back softly, or were given up, since the last one that got through. */
+    softBounces: smallint().notNull().default(0),
+    /** Letters refused for good, for reasons nobody could read, since then. */
+    unreadBounces: smallint().notNull().default(0),
+    /** Bounces before this are forgotten: somebody said to try again. */
+    softSince: moment(),
+    createdAt: moment().notNull(),
+    updatedAt: moment().notNull(),
+    version: integer().notNull().default(1),
+    deletedAt: moment(),
+  },
+  (table) => [
+    index('contacts_by_name')
+      .on(table.poolId, table.searchKey, table.id)
+      .where(sql`deleted_at is null`),
+    index('contacts_anywhere_by_name')
+      .on(table.searchKey, table.id)
+      .where(sql`deleted_at is null`),
+    index('contacts_refused')
+      .on(table.unreadBounces)
+      .where(sql`unread_bounces > 0`),
+    index('contacts_gone')
+      .on(table.id)
+      .where(sql`deleted_at is not null`),
+    uniqueIndex('contacts_by_address')
+      .on(table.poolId, table.addressKey)
+      .where(sql`deleted_at is null`),
+    index('contacts_name_words').using('gin', table.searchKey.op('gin_trgm_ops')),
+    index('contacts_address_words').using('gin', table.addressKey.op('gin_trgm_ops')),
+    index('contacts_keys').using('gin', table.keys.op('jsonb_path_ops')),
+    index('contacts_by_hash').on(table.addressHash),
+    index('contacts_by_owner').on(table.ownerId),
+    index('contacts_by_arrival').on(table.createdAt),
+  ],
+);
+
+export const contactTags = pgTable(
+  'contact_tags',
+  {
+    contactId: integer().$type<ContactId>().notNull(),
+    tagId: integer().$type<TagId>().notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.contactId, table.tagId] }),
+    index('contact_tags_by_tag').on(table.tagId, table.contactId),
+  ],
+);

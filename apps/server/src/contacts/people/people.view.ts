@@ -1,0 +1,127 @@
+import type { FieldLine, PersonReply, PersonRow, TimelineEntry } from '@palabra/contract/contacts';
+import type { Field, HappeningKind } from '@palabra/core/contacts';
+import { isLetterKind } from '@palabra/core/delivery';
+import type { Viewer } from '@palabra/core/office';
+import { mayTakeOff, noteFor, type DoNotMailEntry } from '../standing/do-not-mail.store.js';
+import type { PersonLine } from './people.store.js';
+import type { TimelineRow } from './timeline.store.js';
+import { valueOf, type ContactRow } from './values.js';
+
+export const personRow = (line: PersonLine): PersonRow => ({
+  id: line.id,
+  givenName: line.given_name,
+  familyName: line.family_name,
+  address: line.address,
+  town: line.town,
+  tags: line.tags ?? [],
+  doNotMail: line.do_not_mail,
+  lastResponse: line.last_response?.toISOString() ?? null,
+});
+
+/** Fields shown apart from the list of the rest. */
+const apart = new Set(['permission', 'came_in', 'owner']);
+
+export function personReply(
+  row: ContactRow,
+  fields: readonly Field[],
+  more: {
+    tags: number[];
+    pool: string;
+    owner: string;
+    doNotMail: DoNotMailEntry | undefined;
+    droppedTopics: number[];
+    viewer: Viewer;
+  },
+): PersonReply {
+  return {
+    id: row.id,
+    version: row.version,
+    givenName: row.givenName,
+    familyName: row.familyName,
+    address: row.address,
+    fields: fields
+      .filter(({ key }) => !apart.has(key))
+      .map((field): FieldLine => ({ field, value: valueOf(row, field.key) })),
+    tags: more.tags,
+    pool: more.pool,
+    owner: { id: row.ownerId, name: more.owner },
+    permission: {
+      kind: row.permission,
+      at: row.permissionAt?.toISOString() ?? null,
+      source: row.permissionSource,
+    },
+    doNotMail: more.doNotMail
+      ? {
+          reason: more.doNotMail.reason,
+          at: more.doNotMail.at.toISOString(),
+          note: noteFor(more.doNotMail, more.viewer),
+          mayTakeOff: mayTakeOff(more.doNotMail, more.viewer),
+        }
+      : null,
+    droppedTopics: more.droppedTopics,
+    softBounces: row.softBounces,
+    unreadBounces: row.unreadBounces,
+    counts: { sent: row.sentCount, opened: row.openedCount, clicked: row.clickedCount },
+    createdAt: row.createdAt.toISOString(),
+  };
+}
+
+/** Names of what a change was about. */
+interface TimelineWords {
+  readonly fields: ReadonlyMap<string, string>;
+  readonly tags: ReadonlyMap<number, string>;
+}
+
+/** What of a happening is named beside the words of its change. */
+const names: { readonly [K in HappeningKind]: 'its tag' | 'its field' | 'itself' | 'nothing' } = {
+  'came in': 'nothing',
+  deleted: 'nothing',
+  'brought back': 'nothing',
+  'tag put on': 'its tag',
+  'tag taken off': 'its tag',
+  stage: 'itself',
+  owner: 'itself',
+  pool: 'itself',
+  permission: 'itself',
+  address: 'itself',
+  'put on do not mail': 'nothing',
+  'taken off do not mail': 'nothing',
+  changed: 'its field',
+};
+
+export function timelineEntry(row: TimelineRow, words: TimelineWords): TimelineEntry {
+  const base = { key: row.key, at: row.at.toISOString() };
+  if (row.kind === 'changed') {
+    const happened = row.happened ?? [];
+    return {
+      ...base,
+      kind: 'changed',
+      what: row.detail ?? 'changed',
+      who: row.who,
+      fields: happened.flatMap(([kind, which]) => {
+        if (names[kind] !== 'its field' && names[kind] !== 'itself') return [];
+        const key = names[kind] === 'itself' ? kind : which;
+        return [words.fields.get(key) ?? key.replaceAll('_', ' ')];
+      }),
+      tags: happened.flatMap(([kind, which]) =>
+        names[kind] === 'its tag'
+          ? [
+              {
+                name: words.tags.get(Number(which)) ?? 'a tag that is gone',
+                put: kind === 'tag put on',
+              },
+            ]
+          : [],
+      ),
+    };
+  }
+  if (row.kind === 'came in') return { ...base, kind: 'came in', source: row.detail };
+  if (!isLetterKind(row.kind)) throw new Error(`nothing on a timeline is “${row.kind}”`);
+  return {
+    ...base,
+    kind: row.kind,
+    campaign: { id: row.campaign_id ?? 0, name: row.campaign ?? 'a campaign' },
+    detail: row.detail,
+    machine: row.machine,
+  };
+}

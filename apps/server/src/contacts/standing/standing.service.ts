@@ -1,0 +1,68 @@
+// How a person stands to being mailed, as the office says it.
+import { Inject, Injectable } from '@nestjs/common';
+import type { DoNotMailRequest } from '@palabra/contract/contacts';
+import { oneLine, type ContactId } from '@palabra/core/contacts';
+import type { Clock } from '@palabra/core/kernel';
+import type { Viewer } from '@palabra/core/office';
+import { Database } from '../../platform/database.js';
+import { CLOCK } from '../../platform/time.js';
+import { refuse } from '../contacts.refusals.js';
+import { PeopleService } from '../people/people.service.js';
+import { PeopleWriter } from '../people/writer.js';
+import {
+  doNotMailEntry,
+  mayTakeOff,
+  putOnDoNotMail,
+  takeOffDoNotMail,
+} from './do-not-mail.store.js';
+import { tryAgain } from './facts.store.js';
+
+@Injectable()
+export class StandingService {
+  constructor(
+    private readonly database: Database,
+    private readonly people: PeopleService,
+    private readonly writer: PeopleWriter,
+    @Inject(CLOCK) private readonly clock: Clock,
+  ) {}
+
+  /** After soft bounces in a row: the next letter is tried again. */
+  async tryAgain(id: ContactId, viewer: Viewer): Promise<void> {
+    await this.people.person(id, viewer);
+    await tryAgain(this.database.db, id, this.clock.now());
+  }
+
+  async setDoNotMail(id: ContactId, request: DoNotMailRequest, viewer: Viewer): Promise<void> {
+    const now = this.clock.now();
+    const { put } = request;
+    await this.database.transaction(async (tx) => {
+      const { address, addressHash } = await this.people.person(id, viewer, tx);
+      if (!addressHash) throw refuse('has-no-address');
+      const entry = await doNotMailEntry(tx, addressHash);
+      if (!put && entry && !mayTakeOff(entry, viewer))
+        throw refuse(entry.reason === 'by hand' ? 'colleague-put-there' : 'only-the-reader');
+      if (put === (entry !== undefined)) return;
+      if (put)
+        await putOnDoNotMail(tx, {
+          addressHash,
+          address,
+          reason: 'by hand',
+          at: now,
+          note: oneLine(request.note),
+          userId: viewer.userId,
+        });
+      else await takeOffDoNotMail(tx, addressHash);
+      await this.writer.write(
+        tx,
+        {
+          kind: 'by hand',
+          userId: viewer.userId,
+          what: put ? 'put on do not mail' : 'taken off do not mail',
+          undoable: false,
+        },
+        new Map(),
+        (writing) => writing.mark(id, { do_not_mail: !put }, { do_not_mail: put }),
+      );
+    });
+  }
+}

@@ -1,0 +1,34 @@
+import type { UserId } from '@palabra/core/office';
+import type { CampaignId } from '@palabra/core/campaigns';
+import type { DoNotMailReason, TopicId } from '@palabra/core/contacts';
+import { integer, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+import { bytes } from '../../platform/columns.js';
+import { topics } from '../vocabulary/vocabulary.table.js';
+
+const moment = () => timestamp({ withTimezone: true });
+
+/** Outlives the contact; checked when recipients are fixed and again when a letter is handed over. */
+export const doNotMail = pgTable('do_not_mail', {
+  addressHash: bytes().primaryKey(),
+  address: text(),
+  reason: text().$type<DoNotMailReason>().notNull(),
+  at: moment().notNull(),
+  campaignId: integer().$type<CampaignId>(),
+  note: text(),
+  /** Who of the office put it there. */
+  userId: integer().$type<UserId>(),
+});
+
+/** Topics that the reader behind an address does not want. */
+export const droppedTopics = pgTable(
+  'dropped_topics',
+  {
+    addressHash: bytes().notNull(),
+    topicId: integer()
+      .$type<TopicId>()
+      .notNull()
+      .references(() => topics.id),
+    at: moment().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.addressHash, table.topicId] })],
+);

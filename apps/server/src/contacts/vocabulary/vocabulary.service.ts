@@ -1,0 +1,82 @@
+// The office's words for people: tags, own fields, topics.
+import { Inject, Injectable } from '@nestjs/common';
+import type { OwnFieldRequest, TagRequest, TopicRequest } from '@palabra/contract/contacts';
+import { oneLine, searchKey, type Field, type TopicId } from '@palabra/core/contacts';
+import type { Clock } from '@palabra/core/kernel';
+import { Database, type Db } from '../../platform/database.js';
+import { notFound } from '../../platform/refusals.js';
+import { CLOCK } from '../../platform/time.js';
+import { refuse } from '../contacts.refusals.js';
+import * as topics from './topics.store.js';
+import * as vocabulary from './vocabulary.store.js';
+
+@Injectable()
+export class VocabularyService {
+  constructor(
+    private readonly database: Database,
+    @Inject(CLOCK) private readonly clock: Clock,
+  ) {}
+
+  private get db(): Db {
+    return this.database.db;
+  }
+
+  /** All fields that a contact can have, by their keys. */
+  async fields(db: Db = this.db): Promise<Map<string, Field>> {
+    return new Map((await vocabulary.allFields(db)).map((field) => [field.key, field]));
+  }
+
+  async addTag(request: TagRequest): Promise<vocabulary.Tag> {
+    const name = oneLine(request.name);
+    const tag = await vocabulary.addTag(this.db, name, request.colour, this.clock.now());
+    if (tag) return tag;
+    const known = await vocabulary.tagByName(this.db, name);
+    const standing = known?.name ?? name;
+    throw refuse('tag-exists', standing)
+      .about('name', `There is a tag “${standing}” already.`)
+      .with({ tag: known?.id });
+  }
+
+  async addTopic(request: TopicRequest): Promise<topics.Topic> {
+    const topic = await topics.addTopic(
+      this.db,
+      this.topicName(request.name),
+      oneLine(request.description),
+      this.clock.now(),
+    );
+    if (!topic) throw refuse('topic-exists', oneLine(request.name));
+    return topic;
+  }
+
+  async changeTopic(id: TopicId, request: TopicRequest): Promise<topics.Topic> {
+    const name = this.topicName(request.name);
+    if (
+      (await topics.allTopics(this.db)).some(
+        (topic) => topic.id !== id && topic.nameKey === searchKey(name),
+      )
+    )
+      throw refuse('topic-exists', name);
+    const topic = await topics.changeTopic(this.db, id, name, oneLine(request.description));
+    if (!topic) throw notFound('topic');
+    return topic;
+  }
+
+  private topicName(text: string): string {
+    const name = oneLine(text);
+    if (name === '') throw refuse('topic-has-no-name');
+    return name;
+  }
+
+  async addField(request: OwnFieldRequest): Promise<Field> {
+    const label = oneLine(request.label);
+    const taken = [...(await this.fields()).values()].some(
+      (field) => field.label.toLowerCase() === label.toLowerCase(),
+    );
+    const field =
+      taken || label === ''
+        ? undefined
+        : await vocabulary.addOwnField(this.db, label, request.type, this.clock.now());
+    if (!field) throw refuse('field-exists', label);
+    return field;
+  }
+}

@@ -1,0 +1,53 @@
+// What deliveries say of a person, counted by adding or anew. Contacts keeps the figures; what they mean stands here.
+import type { ContactId } from '@palabra/core/contacts';
+import { sql, type SQL } from 'drizzle-orm';
+import {
+  type BounceCount,
+  countSent as addSent,
+  countSentOf as addSentOf,
+  writeBounces,
+  writeFacts,
+} from '../contacts/index.js';
+import type { Db } from '../platform/database.js';
+import { deliveries } from './delivery.table.js';
+
+const counted: { readonly [B in BounceCount]: SQL } = {
+  soft_bounces: sql`(d.state = 'gave up' or d.state = 'bounced' and d.bounce = 'soft')`,
+  unread_bounces: sql`d.state = 'bounced' and d.bounce = 'other'`,
+};
+
+/** Bounces of a kind in a row at the present address of `contacts c`; those tried before `accepted`, where it is not null, are over. */
+export const bouncesInARow = (
+  count: BounceCount,
+  accepted: SQL = sql`null::timestamptz`,
+): SQL => sql`(
+  select count(*)::int from ${deliveries} d where d.contact_id = c.id and d.address_hash = c.address_hash and ${counted[count]}
+    and d.first_tried_at > greatest(${accepted}, coalesce(c.soft_since, '-infinity'), coalesce(
+      (select max(a.first_tried_at) from ${deliveries} a where a.contact_id = c.id and a.address_hash = c.address_hash and a.state = 'accepted'), '-infinity')))`;
+
+/** What a contact's deliveries say: letters that went out, opened, clicked. */
+export const contactFacts = (contact: SQL): SQL => sql`
+  select count(d.accepted_at)::int as sent_count, count(d.first_opened_at)::int as opened_count, count(d.first_clicked_at)::int as clicked_count,
+    max(d.accepted_at) as last_sent_at, max(d.last_opened_at) as last_opened_at, max(d.last_clicked_at) as last_clicked_at
+  from ${deliveries} d where d.contact_id = ${contact}`;
+
+/** Somebody for whom a letter was meant. A condition on `contacts c`. */
+export const hasLetters: SQL = sql`exists (select 1 from ${deliveries} d where d.contact_id = c.id)`;
+
+/** Counts letters that were accepted, at most one to a contact; `sent` has contact_id, at and tried_at. */
+export const countSentOf = (sent: SQL): SQL =>
+  addSentOf(sent, (count) => bouncesInARow(count, sql`s.tried_at`));
+
+export const countSent = (
+  db: Db,
+  sent: readonly { readonly contactId: ContactId; readonly at: Date }[],
+): Promise<void> => addSent(db, sent, (count) => bouncesInARow(count, sql`s.tried_at`));
+
+/** Counts the facts of some contacts anew from their deliveries. */
+export async function recountContacts(db: Db, ids: readonly ContactId[]): Promise<void> {
+  await writeFacts(db, ids, contactFacts);
+  await recountBounces(db, ids);
+}
+
+export const recountBounces = (db: Db, ids: readonly ContactId[]): Promise<void> =>
+  writeBounces(db, ids, bouncesInARow);

@@ -1,0 +1,231 @@
+// The work of an import: its rows go in a chunk at a time, each whole or not at all, until the file is through.
+import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
+import type { Field, ChangeSetId } from '@palabra/core/contacts';
+import {
+  countOutcomes,
+  cutCells,
+  decideRows,
+  readRow,
+  type DecidedRows,
+  type KnownPerson,
+  type ImportId,
+} from '@palabra/core/intake';
+import type { Clock } from '@palabra/core/kernel';
+import { seesEverybody } from '@palabra/core/office';
+import {
+  finishChangeSet,
+  learnAddresses,
+  lockByAddress,
+  PeopleWriter,
+  valueOf,
+  VocabularyService,
+  type LockedContact,
+} from '../contacts/index.js';
+import { Database, type Db } from '../platform/database.js';
+import { readFile } from '../platform/files/files.store.js';
+import { Jobs } from '../platform/jobs.js';
+import { userById } from '../platform/sign-in/sign-in.store.js';
+import { Foreground, Stride } from '../platform/stride.js';
+import { CLOCK } from '../platform/time.js';
+import * as store from './intake.store.js';
+import { rowsAbove, rowsOf } from './reading.js';
+
+/** Rows in one transaction, and how much text at the most: long cells are few people. */
+const CHUNK = { first: 200, least: 100, most: 1000, signs: 1_000_000 };
+
+interface Line {
+  readonly row: number;
+  readonly line: number;
+  readonly cells: string[];
+}
+
+type Fields = ReadonlyMap<string, Field>;
+
+@Injectable()
+export class ImportWork implements OnModuleInit {
+  constructor(
+    private readonly database: Database,
+    private readonly vocabulary: VocabularyService,
+    private readonly writer: PeopleWriter,
+    private readonly jobs: Jobs,
+    private readonly foreground: Foreground,
+    @Inject(CLOCK) private readonly clock: Clock,
+  ) {}
+
+  onModuleInit(): void {
+    const { db } = this.database;
+    const row = async (id: ImportId): Promise<store.Import | undefined> =>
+      (await store.importById(db, id))?.row;
+    this.jobs.register<ImportId>('import', {
+      run: (id, signal) => this.run(id, signal),
+      unfinished: () => store.runningImports(db),
+      what: async (id) => `bringing in “${(await row(id))?.fileName ?? 'a list'}”`,
+      leave: async (id) => {
+        const found = await row(id);
+        if (found) await this.end(found, 'cancelled');
+      },
+    });
+  }
+
+  /** The import and its change set end together. False when it was over already. */
+  end({ id, changeSetId }: store.Import, state: 'done' | 'cancelled'): Promise<boolean> {
+    const now = this.clock.now();
+    return this.database.transaction(async (tx) => {
+      const moved = await store.moveImport(tx, id, 'running', { state, finishedAt: now });
+      if (moved && changeSetId !== null) await finishChangeSet(tx, changeSetId, now);
+      return moved;
+    });
+  }
+
+  /** Goes on from the cursor; each chunk is in with everything that belongs to it, or not at all. */
+  private async run(id: ImportId, signal: AbortSignal): Promise<void> {
+    const { db } = this.database;
+    const begun = (await store.importById(db, id))?.row;
+    if (begun?.state !== 'running') return;
+    const fields = await this.vocabulary.fields();
+    const stride = new Stride(this.foreground, CHUNK.first, CHUNK.least, CHUNK.most);
+    let chunk: Line[] = [];
+    let weight = 0;
+    let row = 0;
+    let learnAt = begun.cursor + CHUNK.most;
+    const flush = async (): Promise<boolean> => {
+      if (row >= learnAt) {
+        await learnAddresses(db);
+        learnAt = row * 2;
+      }
+      const going = await stride.step(() => this.takeIn(id, chunk, fields));
+      chunk = [];
+      weight = 0;
+      return going;
+    };
+    let above = rowsAbove(begun.headerAt);
+    for await (const { cells, line } of rowsOf(
+      readFile(db, begun.fileId),
+      begun.encoding,
+      begun.separator,
+    )) {
+      if (signal.aborted) return;
+      if (above > 0) {
+        above--;
+        continue;
+      }
+      row++;
+      if (row <= begun.cursor) continue;
+      chunk.push({ row, line, cells });
+      weight += cells.reduce((sum, cell) => sum + cell.length, 0);
+      if ((chunk.length >= stride.size || weight >= CHUNK.signs) && !(await flush())) return;
+    }
+    if (chunk.length > 0 && !(await flush())) return;
+    await this.end(begun, 'done');
+  }
+
+  /** One chunk in one transaction. False when the import was cancelled or somebody else is ahead. */
+  private async takeIn(id: ImportId, chunk: readonly Line[], fields: Fields): Promise<boolean> {
+    return this.database.transaction(async (tx) => {
+      const current = await store.lockImport(tx, id);
+      const [first, last] = [chunk[0], chunk.at(-1)];
+      if (!current || !first || !last || current.changeSetId === null) return false;
+      if (current.state !== 'running' || current.cursor !== first.row - 1) return false;
+      const read = chunk.map(({ row, cells }) => ({
+        row,
+        read: readRow(cells, current.mapping, fields),
+      }));
+      const keys = new Set(
+        read.flatMap((one) => (one.read.ok ? [one.read.value.address.key] : [])),
+      );
+      const there = await lockByAddress(tx, current.poolId, [...keys]);
+      const decided = decideRows(read, await this.known(tx, current, there), {
+        permission: current.permission,
+        at: current.permissionAt?.toISOString() ?? null,
+        source: current.permissionSource,
+      });
+      const people = await this.write(tx, current, current.changeSetId, decided, there, fields);
+      const lines = new Map(chunk.map((line) => [line.row, line]));
+      const idle = decided.idle.map((one): store.ImportRow => {
+        const line = lines.get(one.row);
+        const { row, outcome } = one;
+        if (outcome === 'elsewhere') return { importId: id, row, outcome, contactId: one.person };
+        if (outcome === 'again') return { importId: id, row, outcome };
+        const cells = cutCells(line?.cells ?? []);
+        return { importId: id, row, line: line?.line, outcome, reason: one.reason, cells };
+      });
+      const rows = [...idle, ...people];
+      await store.addRows(tx, rows);
+      const changedLater = await store.countAsChanged(
+        tx,
+        id,
+        decided.people.flatMap(({ known, isChangedAfterAll }) =>
+          known && isChangedAfterAll ? [known.id] : [],
+        ),
+      );
+      const counts = countOutcomes(rows.map(({ outcome }) => outcome));
+      const { changed, unchanged } = counts;
+      await store.countOutcomes(
+        tx,
+        id,
+        { ...counts, changed: changed + changedLater, unchanged: unchanged - changedLater },
+        last.row,
+      );
+      return true;
+    });
+  }
+
+  /** Whoever has an address of the chunk already, as the decision sees them. */
+  private async known(
+    tx: Db,
+    current: store.Import,
+    there: readonly LockedContact[],
+  ): Promise<Map<string, KnownPerson>> {
+    const importer = there.length === 0 ? undefined : await userById(tx, current.userId);
+    const maySeeAll = importer !== undefined && seesEverybody(importer.role);
+    const earlier = await store.outcomesSoFar(
+      tx,
+      current.id,
+      there.map(({ id }) => id),
+    );
+    return new Map(
+      there.map((row) => [
+        row.addressKey ?? '',
+        {
+          id: row.id,
+          permission: row.permission,
+          isElsewhere: !maySeeAll && row.ownerId !== current.userId,
+          earlier: earlier.get(row.id),
+          value: (field) => valueOf(row, field),
+        },
+      ]),
+    );
+  }
+
+  /** Writes the people of a chunk; returns what their rows did. */
+  private async write(
+    tx: Db,
+    { id: importId, poolId, ownerId, tagIds }: store.Import,
+    set: ChangeSetId,
+    { people }: DecidedRows,
+    there: readonly LockedContact[],
+    fields: Fields,
+  ): Promise<store.ImportRow[]> {
+    const rowsById = new Map(there.map((row) => [row.id, row]));
+    const writing = this.writer.goOn(tx, set, fields);
+    const fresh = people.filter(({ known }) => !known);
+    const added = await writing.add(
+      fresh.map(({ values }) => ({ values, poolId, ownerId, tags: tagIds })),
+    );
+    const ids = new Map(fresh.map((person, at) => [person, added[at]]));
+    await writing.change(
+      people.flatMap(({ known, values }) => {
+        const row = known && rowsById.get(known.id);
+        return row ? [{ row, values, put: tagIds }] : [];
+      }),
+    );
+    return people.flatMap((person) =>
+      person.rows.map((row, at): store.ImportRow => ({
+        importId,
+        row,
+        outcome: at === 0 ? person.outcome : 'again',
+        contactId: person.known?.id ?? ids.get(person),
+      })),
+    );
+  }
+}

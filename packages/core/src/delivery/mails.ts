@@ -1,0 +1,60 @@
+// What the office's own mails say.
+
+/** Whose mail it is. */
+export interface MailOffice {
+  readonly name: string;
+  readonly postalAddress: string;
+}
+
+/** Each kind with what it has to know. */
+export interface MailFacts {
+  /** A link to the reader's own page, to the address on record. */
+  readonly 'own page': { readonly url: string };
+  /** To an address that somebody gave as theirs. */
+  readonly 'new address': { readonly url: string };
+  /** To the address that letters went to until now; `address` is shown in part. */
+  readonly 'address moved': { readonly url: string; readonly address: string };
+}
+export type MailKind = keyof MailFacts;
+
+export interface OfficeMail {
+  readonly subject: string;
+  readonly text: string;
+}
+
+const signed = ({ name, postalAddress }: MailOffice, ...paragraphs: readonly string[]): string =>
+  [...paragraphs, `${name}\n${postalAddress}`].join('\n\n');
+
+export const officeMails: {
+  readonly [K in MailKind]: (facts: MailFacts[K], office: MailOffice) => OfficeMail;
+} = {
+  'own page': ({ url }, office) => ({
+    subject: `Your page at ${office.name}`,
+    text: signed(
+      office,
+      `Somebody, we think you, asked for the page on which you see and change what ${office.name} knows of you, give another address, or come back.`,
+      `It is open to you for a day:\n${url}`,
+      'If you did not ask, do nothing. Whoever has one of your letters can ask for this page, but only you are sent it.',
+    ),
+  }),
+  'new address': ({ url }, office) => ({
+    subject: `Your new address for letters from ${office.name}`,
+    text: signed(
+      office,
+      `Somebody, we think you, asked that letters from ${office.name} go to this address.`,
+      `If that is right, open this page and say yes:\n${url}`,
+      'If not, do nothing: nothing changes.',
+    ),
+  }),
+  'address moved': ({ url, address }, office) => ({
+    subject: 'Our letters go to another address now',
+    text: signed(
+      office,
+      `Letters from ${office.name} that came to you here now go to ${address}. Somebody who had a link from this mailbox, we think you, asked for that.`,
+      `If it was not you, take it back within 14 days:\n${url}`,
+      'If it was you, do nothing.',
+    ),
+  }),
+};
+
+export const mailKinds = Object.keys(officeMails) as readonly MailKind[];

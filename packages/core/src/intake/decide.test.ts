@@ -1,0 +1,174 @@
+import fc from 'fast-check';
+import {
+  parseAddress,
+  permissionValues,
+  type FieldValue,
+  type PermissionTerms,
+} from '../contacts/index.js';
+import { fail, idOf, ok } from '../kernel/index.js';
+import {
+  countOutcomes,
+  decideRows,
+  rowOutcomes,
+  type DecidedRows,
+  type KnownPerson,
+  type ReadRow,
+  type RowOutcome,
+} from './index.js';
+
+const unknown: PermissionTerms = { permission: 'unknown', at: null, source: '' };
+const asked: PermissionTerms = {
+  permission: 'asked',
+  at: '2026-03-01T00:00:00.000Z',
+  source: 'fair',
+};
+
+function aRow(row: number, name: string, values: Record<string, FieldValue> = {}): ReadRow {
+  const address = parseAddress(`${name}@example.com`);
+  if (!address.ok) throw new Error(name);
+  return { row, read: ok({ address: address.value, values }) };
+}
+const refusedRow = (row: number): ReadRow => ({ row, read: fail('there is no address') });
+
+const aPerson = (
+  id: number,
+  values: Readonly<Record<string, FieldValue>> = {},
+  more: Partial<KnownPerson> = {},
+): KnownPerson => ({
+  id: idOf(id),
+  permission: 'unknown',
+  isElsewhere: false,
+  earlier: undefined,
+  value: (field) => values[field] ?? null,
+  ...more,
+});
+
+const outcomesOf = ({ people, idle }: DecidedRows): [number, RowOutcome][] =>
+  [
+    ...idle.map(({ row, outcome }): [number, RowOutcome] => [row, outcome]),
+    ...people.flatMap(({ rows, outcome }) =>
+      rows.map((row, at): [number, RowOutcome] => [row, at === 0 ? outcome : 'again']),
+    ),
+  ].sort(([a], [b]) => a - b);
+
+describe('what rows do', () => {
+  const ada = (more: Partial<KnownPerson> = {}) =>
+    new Map([['ada@example.com', aPerson(1, { town: 'Millrace' }, more)]]);
+
+  it('makes somebody new, once, with what all of their rows say', () => {
+    const decided = decideRows(
+      [aRow(1, 'bo', { town: 'a', stage: 'x' }), aRow(2, 'bo', { town: 'b' })],
+      ada(),
+      asked,
+    );
+    expect(decided.people).toEqual([
+      {
+        known: undefined,
+        outcome: 'new',
+        rows: [1, 2],
+        isChangedAfterAll: false,
+        values: { address: 'bo@example.com', town: 'b', stage: 'x', ...permissionValues(asked) },
+      },
+    ]);
+  });
+  it.each<[string, Record<string, FieldValue>, RowOutcome, Record<string, FieldValue>]>([
+    ['leaves alone who is so already', { town: 'Millrace' }, 'unchanged', {}],
+    [
+      'takes only what differs',
+      { town: 'Ashwick', stage: 'x' },
+      'changed',
+      { town: 'Ashwick', stage: 'x' },
+    ],
+    ['takes nothing from an empty row', {}, 'unchanged', {}],
+  ])('%s', (_, values, outcome, changed) =>
+    expect(decideRows([aRow(1, 'ada', values)], ada(), unknown).people).toMatchObject([
+      { outcome, values: changed },
+    ]),
+  );
+  it('lets permission rise and never fall', () => {
+    const [risen] = decideRows([aRow(1, 'ada')], ada(), asked).people;
+    expect(risen).toMatchObject({ outcome: 'changed', values: permissionValues(asked) });
+    for (const terms of [unknown, { ...asked, permission: 'customer' as const }]) {
+      const [kept] = decideRows([aRow(1, 'ada')], ada({ permission: 'asked' }), terms).people;
+      expect(kept).toMatchObject({ outcome: 'unchanged', values: {} });
+    }
+  });
+  it('counts somebody of an earlier row again, and knows when they change after all', () => {
+    const decide = (earlier: RowOutcome, town: string) =>
+      decideRows([aRow(9, 'ada', { town })], ada({ earlier }), unknown).people[0];
+    expect(decide('unchanged', 'Millrace')).toMatchObject({
+      outcome: 'again',
+      isChangedAfterAll: false,
+    });
+    expect(decide('unchanged', 'Ashwick')).toMatchObject({
+      outcome: 'again',
+      isChangedAfterAll: true,
+    });
+    expect(decide('changed', 'Ashwick')).toMatchObject({
+      outcome: 'again',
+      isChangedAfterAll: false,
+    });
+  });
+  it('names somebody elsewhere once and changes nothing of theirs', () => {
+    const rows = [aRow(1, 'ada', { town: 'x' }), refusedRow(2), aRow(3, 'ada', { town: 'y' })];
+    expect(decideRows(rows, ada({ isElsewhere: true }), asked)).toEqual({
+      people: [],
+      idle: [
+        { row: 1, outcome: 'elsewhere', person: 1 },
+        { row: 2, outcome: 'refused', reason: 'there is no address' },
+        { row: 3, outcome: 'again' },
+      ],
+    });
+    const later = decideRows(
+      [aRow(4, 'ada')],
+      ada({ isElsewhere: true, earlier: 'elsewhere' }),
+      asked,
+    );
+    expect(later.idle).toEqual([{ row: 4, outcome: 'again' }]);
+  });
+  it('decides each row once, and counts each person once, whatever the file holds', () => {
+    const names = ['ada', 'bo', 'cy', 'di', 'eve'];
+    const rows = fc.array(
+      fc.record({
+        name: fc.constantFrom(...names, ''),
+        town: fc.constantFrom('Millrace', 'Ashwick'),
+      }),
+      { maxLength: 30 },
+    );
+    const known = fc.dictionary(
+      fc.constantFrom(...names.map((name) => `${name}@example.com`)),
+      fc.record({
+        isElsewhere: fc.boolean(),
+        earlier: fc.constantFrom<RowOutcome | undefined>(undefined, 'new', 'changed', 'unchanged'),
+        permission: fc.constantFrom('unknown' as const, 'asked' as const),
+      }),
+      { noNullPrototype: true },
+    );
+    fc.assert(
+      fc.property(rows, known, fc.constantFrom(asked, unknown), (given, there, terms) => {
+        const read = given.map(({ name, town }, at) =>
+          name === '' ? refusedRow(at) : aRow(at, name, { town }),
+        );
+        const people = new Map(
+          Object.entries(there).map(([key, more], at) => [
+            key,
+            aPerson(at, { town: 'Millrace' }, more),
+          ]),
+        );
+        const decided = decideRows(read, people, terms);
+        const outcomes = outcomesOf(decided);
+        expect(outcomes.map(([row]) => row)).toEqual(read.map(({ row }) => row));
+        const counts = countOutcomes(outcomes.map(([, outcome]) => outcome));
+        expect(rowOutcomes.reduce((sum, one) => sum + counts[one], 0)).toBe(read.length);
+        const named = new Set(given.map(({ name }) => name).filter((name) => name !== ''));
+        const before = [...named].filter((name) => people.get(`${name}@example.com`)?.earlier);
+        expect(counts.new + counts.changed + counts.unchanged + counts.elsewhere).toBe(
+          named.size - before.length,
+        );
+        for (const { known: person, values } of decided.people)
+          for (const [key, value] of Object.entries(values))
+            if (person) expect(person.value(key)).not.toBe(value);
+      }),
+    );
+  });
+});
