@@ -113,6 +113,19 @@ it('describes itself', () => {
   expect(problems).toContain('/problems/campaigns/in-the-past');
 });
 
+it('answers what it says, for everything that is there', async () => {
+  // Before anything odd was asked for: what that takes away or makes differs from run to run.
+  const read = calls.filter(({ method, path }) => method === 'get' && !path.endsWith('/live'));
+  let described = 0;
+  for (const { path, operation } of read) {
+    const reply = await server.call('GET', path.replace(/\{\w+\}/g, '1'));
+    if (reply.status !== 200 || reply.body === undefined) continue;
+    expect(differs(operation.operationId, 200, reply.body)).toBeUndefined();
+    described++;
+  }
+  expect(described).toBeGreaterThan(25);
+});
+
 it(
   'answers odd values everywhere in order, and keeps nobody waiting',
   async () => {
@@ -188,18 +201,6 @@ it(
   },
   SECONDS * 1000 + 240_000,
 );
-
-it('answers what it says, for everything that is there', async () => {
-  const read = calls.filter(({ method, path }) => method === 'get' && !path.endsWith('/live'));
-  let described = 0;
-  for (const { path, operation } of read) {
-    const reply = await server.call('GET', path.replace(/\{\w+\}/g, '1'));
-    if (reply.status !== 200 || reply.body === undefined) continue;
-    expect(differs(operation.operationId, 200, reply.body)).toBeUndefined();
-    described++;
-  }
-  expect(described).toBeGreaterThan(25);
-});
 
 it('answers odd shapes, methods and headers in order', async () => {
   const deep = `${'['.repeat(5000)}${']'.repeat(5000)}`;

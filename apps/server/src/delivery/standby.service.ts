@@ -51,7 +51,7 @@ export class StandbyService {
         open,
         isDecided: row.decided.includes(id),
       })),
-      notes: await store.countMails(db),
+      mails: await store.countMails(db),
     };
   }
 

@@ -37,7 +37,7 @@ export function StandbyPart() {
   return data?.standby ? <Standby {...data.standby} /> : null;
 }
 
-function Standby({ reason, asOf, since, campaigns, notes }: StandbyReply) {
+function Standby({ reason, asOf, since, campaigns, mails }: StandbyReply) {
   const { office } = useOffice();
   const may = useMay('send');
   const [decide, deciding] = useDecideStandbyMutation();
@@ -129,10 +129,10 @@ function Standby({ reason, asOf, since, campaigns, notes }: StandbyReply) {
           </Table.Tbody>
         </Table>
       )}
-      {notes > 0 && (
+      {mails > 0 && (
         <p className="soft">
-          {count(notes)} {notes === 1 ? 'mail' : 'mails'} to readers about their own page{' '}
-          {notes === 1 ? 'waits' : 'wait'}, too.
+          {count(mails)} {mails === 1 ? 'mail' : 'mails'} to readers about their own page{' '}
+          {mails === 1 ? 'waits' : 'wait'}, too.
         </p>
       )}
       {wrong && (

@@ -188,5 +188,5 @@ export interface StandbyReply {
     readonly isDecided: boolean;
   }[];
   /** Mails of the office itself that were still to be sent. */
-  readonly notes: number;
+  readonly mails: number;
 }
