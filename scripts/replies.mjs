@@ -65,6 +65,11 @@ class Schemas {
     if (flags & ts.TypeFlags.NumberLike) return { type: 'number' };
     if (flags & ts.TypeFlags.BooleanLike) return { type: 'boolean' };
     if (type.isUnion()) return this.union(type);
+    // An id is a number with a brand, which nobody sends.
+    const bare = type.isIntersection()
+      ? type.types.find((one) => one.flags & (ts.TypeFlags.NumberLike | ts.TypeFlags.StringLike))
+      : undefined;
+    if (bare) return this.of(bare);
     if (checker.isTupleType(type))
       return { type: 'array', items: {}, minItems: type.typeArguments?.length ?? 0 };
     if (checker.isArrayType(type))

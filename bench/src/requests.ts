@@ -71,11 +71,6 @@ export const conditions: Record<string, (round: number) => unknown> = {
   permission: () => ({ kind: 'field', field: 'permission', op: 'is one of', value: ['asked'] }),
 };
 
-interface Found {
-  readonly rows: readonly { readonly id: number }[];
-  readonly next: string | null;
-}
-
 export async function requests(
   contacts: number,
   databaseUrl: string | undefined,
@@ -100,8 +95,6 @@ export async function requests(
 
 async function clicks(server: RunningServer, rounds: number): Promise<[string, Times, string][]> {
   const get = (path: string): Promise<unknown> => server.call('GET', path);
-  const first = (await get('/api/people')) as { body: Found };
-  let cursor = first.body.next ?? '';
   const campaigns = ((await get('/api/results?limit=30')) as { body: { id: number }[] }).body.map(
     ({ id }) => id,
   );
@@ -123,10 +116,12 @@ async function clicks(server: RunningServer, rounds: number): Promise<[string, T
     out.push([work, await timed(rounds, run), aim]);
   };
   await add('people, first page', page, () => get('/api/people'));
-  await add('people, pages further on', page, async () => {
-    const { body } = (await get(`/api/people?after=${cursor}`)) as { body: Found };
-    cursor = body.next ?? cursor;
-  });
+  await add('people, pages further on', page, (round) =>
+    get(`/api/people?from=${200 * (1 + round)}&limit=200`),
+  );
+  await add('people, anywhere in the list', page, (round) =>
+    get(`/api/people?from=${(round * 7919) % 100_000}&limit=200`),
+  );
   await add('people, search', page, (round) => get(`/api/people?q=${pick(words, round)}`));
   await add('people, search of two words', page, (round) =>
     get(`/api/people?q=${pick(words, round)}%20${pick(words, round + 7)}`),

@@ -33,6 +33,7 @@ async function freshOffice(
   const start = (): Promise<RunningServer> =>
     startServer(directory, env, signIn, {
       officeName: 'Bench',
+      language: 'en',
       postalAddress: '3 Walk',
       timeZone: 'UTC',
       name: 'Ines',
@@ -381,6 +382,7 @@ async function composer(): Promise<{
     senderAddress: 'bench@example.com',
     replyTo: '',
     officeName: 'Bench',
+    language: 'en',
     publicUrl: look.baseUrl,
     bounceDomain: 'bounces.example.com',
   };

@@ -124,6 +124,18 @@ it('answers what it says, for everything that is there', async () => {
     described++;
   }
   expect(described).toBeGreaterThan(25);
+  // And for what is made anew.
+  for (const [path, body] of [
+    ['/api/letters', { name: 'Spring' }],
+    ['/api/segments', { name: 'All', pool: 1, rule: { v: 1, root: { of: 'all', items: [] } } }],
+    ['/api/campaigns', { name: 'Spring' }],
+    ['/api/people', { values: { town: 'Ash', given_name: 'A' }, permission: 'asked', source: '' }],
+  ] as const) {
+    const reply = await server.call('POST', path, body);
+    const { operationId } = docs.paths[path]?.['post'] ?? {};
+    expect({ path, status: reply.status }).toEqual({ path, status: 201 });
+    expect(operationId && differs(operationId, 201, reply.body)).toBeUndefined();
+  }
 });
 
 it(

@@ -4,7 +4,7 @@ import { execute } from './platform/database.js';
 import { importPeople, makeCampaign, send, untilStatus } from './testing/round.js';
 import { startMailServer, type TestMailServer } from './testing/mail-server.js';
 import { watch } from './testing/watchdog.js';
-import { PASSWORD, startTestServer, type TestServer } from './testing/server.js';
+import { startTestServer, type TestServer } from './testing/server.js';
 
 /** Stands in the name, address, town and own field of everybody who is not the member's. */
 const SECRET = 'zirbelnuss';
@@ -21,12 +21,7 @@ let changeId = 0;
 beforeAll(async () => {
   mail = await startMailServer();
   server = await startTestServer({ SMTP_URL: mail.url });
-  await server.call('POST', '/api/accounts', {
-    name: 'Milo',
-    address: 'milo@example.com',
-    role: 'member',
-    password: PASSWORD,
-  });
+  await server.account({ name: 'Milo', address: 'milo@example.com', role: 'member' });
   member = await server.signIn('milo@example.com');
   importId = await importPeople(
     server,

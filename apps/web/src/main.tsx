@@ -1,16 +1,17 @@
 import '@mantine/core/styles.css';
+import '@mantine/notifications/styles.css';
 import '@fontsource-variable/atkinson-hyperlegible-next/index.css';
 import '@fontsource-variable/atkinson-hyperlegible-mono/index.css';
-import './ui/look.css';
+import './ui/theme/frame.css';
 import { MantineProvider } from '@mantine/core';
 import { setNonce } from 'get-nonce';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';
-import { router } from './app/routes';
-import { store } from './app/store';
-import { theme, variables } from './app/theme';
+import { router } from './shell/routes';
+import { store } from './shell/store';
+import { theme, variables } from './ui/theme';
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? '';
 // For the style that keeps the page still behind a dialog.

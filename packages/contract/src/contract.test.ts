@@ -2,14 +2,8 @@
 import { plainToInstance } from 'class-transformer';
 import { validateSync } from 'class-validator';
 import { AccountRequest, OfficeRequest, PasswordRequest, SetUpRequest } from './office/index.js';
-import {
-  CampaignRequest,
-  NewCampaignRequest,
-  ReturnedQuery,
-  SendRequest,
-  SettleRequest,
-  SortReturnedRequest,
-} from './campaigns/index.js';
+import { CampaignRequest, NewCampaignRequest, SendRequest } from './campaigns/index.js';
+import { ReturnedQuery, SettleRequest, SortReturnedRequest } from './delivery/index.js';
 import {
   ContactRequest,
   OwnFieldRequest,

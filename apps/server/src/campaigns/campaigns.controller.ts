@@ -4,11 +4,11 @@ import {
   Delete,
   Get,
   HttpCode,
-  Inject,
   Param,
   ParseIntPipe,
   Post,
   Put,
+  Res,
 } from '@nestjs/common';
 import {
   CampaignRequest,
@@ -19,14 +19,16 @@ import {
   type TallyReply,
 } from '@palabra/contract/campaigns';
 import { tallyDifferences, type PlainStep, type CampaignId } from '@palabra/core/campaigns';
-import type { Clock } from '@palabra/core/kernel';
-import { lineText, type Line } from '@palabra/core/letters';
+import type { Line } from '@palabra/core/letters';
+import type { Response } from 'express';
+import type { Viewer } from '@palabra/core/office';
+import { Things } from '../contacts/index.js';
+import { sendLetter } from '../letters/index.js';
 import { Database } from '../platform/database.js';
 import { notFound } from '../platform/refusals.js';
-import { May, Tells } from '../platform/sign-in/guard.js';
-import { CLOCK } from '../platform/time.js';
+import { Asking, May, Tells } from '../platform/sign-in/guard.js';
 import { CampaignsService } from './campaigns.service.js';
-import { allCampaigns, deleteDraft, stateOf, type Campaign } from './campaigns.store.js';
+import { allCampaigns, stateOf, type Campaign } from './campaigns.store.js';
 
 /** Steps that a person takes by a word. */
 const moves: readonly PlainStep[] = [
@@ -39,8 +41,9 @@ const moves: readonly PlainStep[] = [
 ];
 
 const iso = (at: Date | null): string | null => at?.toISOString() ?? null;
-const subjectOf = (raw: unknown): string =>
-  typeof raw === 'string' ? raw : Array.isArray(raw) ? lineText(raw as Line) : '';
+/** As it went out, or as it is written. */
+const subjectOf = (raw: unknown): Line =>
+  typeof raw === 'string' ? [raw] : Array.isArray(raw) ? (raw as Line) : [];
 
 function reply(campaign: Campaign, names: CampaignReply['names']): CampaignReply {
   const state = stateOf(campaign);
@@ -64,6 +67,7 @@ function reply(campaign: Campaign, names: CampaignReply['names']): CampaignReply
     trouble: campaign.trouble,
     differences: state.status === 'differs' || campaign.startedAt ? differences : [],
     tally: campaign.tally,
+    ordered: campaign.seen,
   };
 }
 
@@ -71,8 +75,8 @@ function reply(campaign: Campaign, names: CampaignReply['names']): CampaignReply
 export class CampaignsController {
   constructor(
     private readonly campaigns: CampaignsService,
+    private readonly things: Things,
     private readonly database: Database,
-    @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
   @Get()
@@ -94,8 +98,8 @@ export class CampaignsController {
   @Post()
   @May('write letters')
   @Tells('nobody')
-  async add(@Body() request: NewCampaignRequest): Promise<{ id: CampaignId }> {
-    return { id: await this.campaigns.add(request) };
+  async add(@Body() request: NewCampaignRequest): Promise<{ id: CampaignId; version: number }> {
+    return { id: await this.campaigns.add(request), version: 1 };
   }
 
   @Get(':id')
@@ -119,8 +123,8 @@ export class CampaignsController {
   @HttpCode(204)
   @May('write letters')
   @Tells('nobody')
-  async remove(@Param('id', ParseIntPipe) id: CampaignId): Promise<void> {
-    if (!(await deleteDraft(this.database.db, id, this.clock.now()))) throw notFound('draft');
+  async remove(@Param('id', ParseIntPipe) id: CampaignId, @Asking() viewer: Viewer): Promise<void> {
+    await this.things.remove('campaign', id, viewer);
   }
 
   @Post(':id/restore')
@@ -128,7 +132,17 @@ export class CampaignsController {
   @May('write letters')
   @Tells('nobody')
   async restore(@Param('id', ParseIntPipe) id: CampaignId): Promise<void> {
-    if (!(await deleteDraft(this.database.db, id, null))) throw notFound('draft');
+    await this.things.restore('campaign', id);
+  }
+
+  /** The letter as it went out, or while it has not, as it would now. */
+  @Get(':id/letter.html')
+  @Tells('nobody')
+  async letter(
+    @Param('id', ParseIntPipe) id: CampaignId,
+    @Res() response: Response,
+  ): Promise<void> {
+    sendLetter(response, await this.campaigns.letterHtml(id));
   }
 
   @Get(':id/tally')

@@ -1,10 +1,10 @@
 import { Module, type OnModuleInit } from '@nestjs/common';
 import { ContactsModule } from '../contacts/index.js';
 import { LettersModule, LettersService } from '../letters/index.js';
-import { SegmentsModule } from '../segments/index.js';
+import { SegmentsModule, SegmentsService } from '../segments/index.js';
 import { CampaignsController } from './campaigns.controller.js';
 import { CampaignsService } from './campaigns.service.js';
-import { usesOfLetter } from './campaigns.store.js';
+import { usesOfLetters, usesOfSegments } from './campaigns.store.js';
 
 @Module({
   imports: [ContactsModule, SegmentsModule, LettersModule],
@@ -13,9 +13,13 @@ import { usesOfLetter } from './campaigns.store.js';
   exports: [CampaignsService],
 })
 export class CampaignsModule implements OnModuleInit {
-  constructor(private readonly letters: LettersService) {}
+  constructor(
+    private readonly letters: LettersService,
+    private readonly segments: SegmentsService,
+  ) {}
 
   onModuleInit(): void {
-    this.letters.registerUse(usesOfLetter);
+    this.letters.registerUse(usesOfLetters);
+    this.segments.registerUse(usesOfSegments);
   }
 }

@@ -1,5 +1,6 @@
 // A campaign's sheet: who, what, from whom, when; its tally and checks; and the steps of its life.
-import type { LetterId } from '@palabra/core/letters';
+import { fieldsWithoutFallback, type LetterId } from '@palabra/core/letters';
+import { dayIn } from '@palabra/core/office';
 import { Inject, Injectable, type OnApplicationBootstrap, type OnModuleInit } from '@nestjs/common';
 import type { CampaignRequest, NewCampaignRequest, TallyReply } from '@palabra/contract/campaigns';
 import {
@@ -12,6 +13,7 @@ import {
   whoKey,
   type CampaignOrder,
   type CampaignRefusal,
+  type CampaignSituation,
   type CampaignState,
   type CampaignStatus,
   type Tally,
@@ -24,18 +26,21 @@ import { idOf, type Clock, type Result } from '@palabra/core/kernel';
 import type { SQL } from 'drizzle-orm';
 import {
   allFields,
+  allOf,
   countLiving,
   housePool,
   type PeopleSet,
   PeopleSets,
   tagById,
+  Things,
   topicById,
 } from '../contacts/index.js';
-import { letterById } from '../letters/index.js';
+import { addLetter, letterById, LettersService, type Letter } from '../letters/index.js';
 import { theOffice } from '../office/index.js';
 import { Database, type Db } from '../platform/database.js';
 import { Jobs } from '../platform/jobs.js';
 import { conflict, notFound } from '../platform/refusals.js';
+import { DAY } from '../platform/throttle.store.js';
 import { CLOCK } from '../platform/time.js';
 import { segmentById, SegmentsService } from '../segments/index.js';
 import { refuse } from './campaigns.refusals.js';
@@ -52,12 +57,17 @@ import {
 /** A condition on `contacts c`, or undefined for a part that is none. */
 type WrittenPeople = (id: CampaignId, part: string) => SQL | undefined;
 
+/** Who got the same letter within this time is pointed out. */
+const ALREADY_MS = 7 * DAY;
+
 @Injectable()
 export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
   constructor(
     private readonly database: Database,
     private readonly sets: PeopleSets,
+    private readonly things: Things,
     private readonly segments: SegmentsService,
+    private readonly letters: LettersService,
     private readonly jobs: Jobs,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
@@ -74,6 +84,7 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
   }
 
   onModuleInit(): void {
+    this.things.register('campaign', (tx, id, at) => store.deleteDraft(tx, idOf(id), at));
     this.sets.register<CampaignId>('campaign', 'of the office', ({ id, part }) =>
       this.people(id, part),
     );
@@ -111,6 +122,10 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
       throw notFound('letter');
     if (request.segment !== undefined && !(await segmentById(db, idOf(request.segment))))
       throw notFound('segment');
+    const letterId =
+      request.letter === undefined
+        ? await this.letterOf(original, request)
+        : idOf<LetterId>(request.letter);
     const who: Who =
       original?.who ??
       (request.segment === undefined
@@ -119,7 +134,7 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
     return store.addCampaign(db, {
       name: this.name(request.name),
       who,
-      letterId: request.letter === undefined ? (original?.letterId ?? null) : idOf(request.letter),
+      letterId,
       topicId: original?.topicId ?? null,
       senderName: original?.senderName ?? office.senderName,
       senderAddress: original?.senderAddress ?? office.senderAddress,
@@ -127,6 +142,26 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
       createdAt: now,
       updatedAt: now,
     });
+  }
+
+  /** Of a copy: the original's letter, or a copy of it. */
+  private async letterOf(
+    original: store.Campaign | undefined,
+    { copiesLetter, name }: NewCampaignRequest,
+  ): Promise<LetterId | null> {
+    const id = original?.letterId ?? null;
+    if (id === null || !copiesLetter) return id;
+    const { db } = this.database;
+    const letter = await letterById(db, id);
+    return letter ? addLetter(db, oneLine(name), letter.content, this.clock.now()) : null;
+  }
+
+  /** The letter as it went out; until it is fixed, as it is now; empty without one. */
+  async letterHtml(id: CampaignId): Promise<string> {
+    const { compiled, letterId } = await this.campaign(id);
+    if (compiled) return this.letters.asNobody(compiled);
+    if (letterId === null || !(await letterById(this.database.db, letterId))) return '';
+    return this.letters.htmlOf(letterId);
   }
 
   private name(text: string): string {
@@ -155,7 +190,7 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
     if (changed) return { version: changed.version };
     const current = await this.campaign(id);
     if (!editable(current.status)) throw refuse('not-a-draft');
-    throw conflict('campaign', { version: current.version });
+    throw conflict('campaign', sheetOf(current));
   }
 
   /** “Who” with its segments and tags looked up; what is gone matches nobody and stops the send. */
@@ -225,12 +260,12 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
   private async checks(
     campaign: store.Campaign,
     tally: Tally,
-    bound: { gone: WhoRef[]; unfinished: string[] },
+    bound: BoundWho & { gone: WhoRef[]; unfinished: string[] },
   ): Promise<TallyReply['checks']> {
     const { db } = this.database;
     const letter = campaign.letterId === null ? undefined : await letterById(db, campaign.letterId);
     const office = await theOffice(db);
-    const fields = (await allFields(db)).map(({ key }) => key);
+    const fields = (await allFields(db)).map(({ key, label }) => ({ key, label }));
     return checkCampaign({
       letter: letter && {
         content: letter.content,
@@ -245,7 +280,36 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
       replyTo: campaign.replyTo,
       unfinishedSegments: bound.unfinished,
       gone: bound.gone.length,
+      ...(await this.careful(campaign, letter, bound)),
     });
+  }
+
+  /** What a careful colleague would ask before a send. */
+  private async careful(
+    campaign: store.Campaign,
+    letter: Letter | undefined,
+    bound: BoundWho,
+  ): Promise<Pick<CampaignSituation, 'gotAlready' | 'lacking' | 'goesOut'>> {
+    const { db } = this.database;
+    const now = this.clock.now();
+    const office = await theOffice(db);
+    const goesOut = dayIn(office.timeZone, campaign.sendAt ?? now);
+    const receives = draftPeople(bound, 'receives');
+    if (!letter || campaign.fixedAt || !receives) return { gotAlready: 0, lacking: [], goesOut };
+    const since = new Date(now.getTime() - ALREADY_MS);
+    const others = await store.sentLetterSince(db, letter.id, campaign.id, since);
+    const got = others
+      .map((id) => this.written?.(id, 'sent'))
+      .filter((people) => people !== undefined);
+    const gotAlready = got.length === 0 ? 0 : await countLiving(db, allOf(receives, anyOf(got)));
+    const lacking = [];
+    for (const key of fieldsWithoutFallback(letter.content)) {
+      const people = await this.segments.withoutField(key);
+      if (!people) continue;
+      const count = await countLiving(db, allOf(receives, people.where));
+      if (count > 0) lacking.push({ label: people.label, count });
+    }
+    return { gotAlready, lacking, goesOut };
   }
 
   /** Orders the send: now, or at the time on the sheet. */
@@ -253,10 +317,14 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
     const { tally, checks } = await this.account(id);
     const readiness = { tally, stops: stops(checks) };
     const now = this.clock.now();
+    const { holdSeconds } = await theOffice(this.database.db);
     await this.order(id, ({ version: current, sendAt }) => {
       if (current !== version) throw conflict('campaign', { version: current });
-      return sendAt
-        ? { step: 'schedule', readiness, seen, sendAt, now }
+      if (sendAt) return { step: 'schedule', readiness, seen, sendAt, now };
+      // What is ordered at once waits for the office's pause, in which it can be called off.
+      const held = new Date(now.getTime() + holdSeconds * 1000);
+      return holdSeconds > 0
+        ? { step: 'schedule', readiness, seen, sendAt: held, now }
         : { step: 'send now', readiness, seen };
     });
   }
@@ -309,6 +377,29 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
     return names;
   }
 }
+
+/** The sheet as it is edited, for who edits another state of it. */
+const sheetOf = ({
+  version,
+  name,
+  who,
+  letterId,
+  topicId,
+  senderName,
+  senderAddress,
+  replyTo,
+  sendAt,
+}: store.Campaign) => ({
+  version,
+  name,
+  who,
+  letterId,
+  topicId,
+  senderName,
+  senderAddress,
+  replyTo,
+  sendAt: sendAt?.toISOString() ?? null,
+});
 
 /** The work that a campaign in a status waits for. */
 const followsFrom: { readonly [S in CampaignStatus]: 'fixing' | 'sending' | undefined } = {

@@ -1,11 +1,13 @@
 import type { CampaignState, CampaignStatus, Tally, CampaignId } from '@palabra/core/campaigns';
 import { editable, isOver, noneHeldBack } from '@palabra/core/campaigns';
-import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
+import { and, eq, gt, inArray, isNull, ne, sql, type SQL } from 'drizzle-orm';
 import type { PgUpdateSetSource } from 'drizzle-orm/pg-core';
 import { execute, type Db } from '../platform/database.js';
 import { campaigns } from './campaigns.table.js';
 import { isIn, mayTake } from './status.store.js';
 import { letters } from '../letters/letters.table.js';
+import type { LetterId } from '@palabra/core/letters';
+import type { SegmentId } from '@palabra/core/segments';
 
 export type Campaign = typeof campaigns.$inferSelect;
 
@@ -103,6 +105,9 @@ const columnsOf: {
   ) => PgUpdateSetSource<typeof campaigns>;
 } = {
   draft: () => ({
+    // Whoever meant at once still means it.
+    sendAt: sql`case when at_once then null else send_at end`,
+    atOnce: false,
     seen: null,
     tally: null,
     fixedUpTo: 0,
@@ -110,7 +115,7 @@ const columnsOf: {
     subject: null,
     fixedAt: null,
   }),
-  scheduled: ({ sendAt, seen }) => ({ sendAt, seen }),
+  scheduled: ({ sendAt, seen }) => ({ sendAt, seen, atOnce: sql`send_at is null` }),
   fixing: ({ seen }) => ({ seen, fixedUpTo: 0 }),
   differs: (state) => ({ tally: state.now }),
   sending: (_, now) => ({ startedAt: sql`coalesce(started_at, ${now})` }),
@@ -168,13 +173,17 @@ export const factsChanged = async (db: Db, ids: readonly CampaignId[]): Promise<
     .where(inArray(campaigns.id, [...new Set(ids)]));
 };
 
-export const deleteDraft = async (db: Db, id: CampaignId, at: Date | null): Promise<boolean> => {
+export const deleteDraft = async (
+  db: Db,
+  id: CampaignId,
+  at: Date | null,
+): Promise<string | undefined> => {
   const rows = await db
     .update(campaigns)
     .set({ deletedAt: at })
     .where(and(eq(campaigns.id, id), isIn(editable, 'campaigns')))
-    .returning({ id: campaigns.id });
-  return rows.length > 0;
+    .returning({ name: campaigns.name });
+  return rows[0]?.name;
 };
 
 export async function dueCampaigns(db: Db, now: Date): Promise<CampaignId[]> {
@@ -185,5 +194,65 @@ export async function dueCampaigns(db: Db, now: Date): Promise<CampaignId[]> {
   return rows.map(({ id }) => id);
 }
 
-/** How many campaigns use a letter `l`. */
-export const usesOfLetter = sql`select count(*) from ${campaigns} k where k.letter_id = l.id and k.deleted_at is null`;
+/** More uses of one thing than these are not listed. */
+const USES_LISTED = 20;
+
+interface UseRow extends Record<string, unknown> {
+  readonly of: number;
+  readonly id: CampaignId;
+  readonly name: string;
+  readonly waits: boolean;
+}
+
+/** The latest campaigns that use each of some things; `uses` says which thing, as `of`, of which campaign `k`. */
+async function usesOf(db: Db, uses: SQL): Promise<Map<number, UseRow[]>> {
+  const { rows } = await execute<UseRow>(
+    db,
+    sql`
+    select u.of, u.id, u.name, u.waits from (
+      select u.*, row_number() over (partition by u.of order by u.id desc) as place from (${uses}) u) u
+    where u.place <= ${USES_LISTED} order by u.of, u.id desc`,
+  );
+  const found = new Map<number, UseRow[]>();
+  for (const row of rows) found.set(row.of, [...(found.get(row.of) ?? []), row]);
+  return found;
+}
+
+const use = sql`k.id, k.name, ${isIn((status) => status === 'scheduled', 'k')} as waits`;
+
+export const usesOfLetters = (db: Db, ids: readonly LetterId[]): Promise<Map<number, UseRow[]>> =>
+  usesOf(
+    db,
+    sql`select k.letter_id as of, ${use} from ${campaigns} k
+      where k.deleted_at is null and k.letter_id = any(${sql.param([...ids])}::int[])`,
+  );
+
+export const usesOfSegments = (db: Db, ids: readonly SegmentId[]): Promise<Map<number, UseRow[]>> =>
+  usesOf(
+    db,
+    sql`select distinct (r ->> 'id')::int as of, ${use} from ${campaigns} k
+      cross join lateral jsonb_array_elements((k.who -> 'to') || (k.who -> 'notTo')) r
+      where k.deleted_at is null and r ->> 'kind' = 'segment' and (r ->> 'id')::int = any(${sql.param([...ids])}::int[])`,
+  );
+
+/** Other campaigns whose letters of this kind went out since. */
+export async function sentLetterSince(
+  db: Db,
+  letterId: LetterId,
+  but: CampaignId,
+  since: Date,
+): Promise<CampaignId[]> {
+  const rows = await db
+    .select({ id: campaigns.id })
+    .from(campaigns)
+    .where(
+      and(
+        eq(campaigns.letterId, letterId),
+        ne(campaigns.id, but),
+        gt(campaigns.startedAt, since),
+        isNull(campaigns.deletedAt),
+      ),
+    )
+    .limit(20);
+  return rows.map(({ id }) => id);
+}

@@ -7,7 +7,16 @@ import {
   type CampaignId,
 } from '@palabra/core/campaigns';
 import type { CompiledLetter, LetterId } from '@palabra/core/letters';
-import { customType, index, integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  customType,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core';
 
 const moment = () => timestamp({ withTimezone: true });
 
@@ -36,6 +45,8 @@ export const campaigns = pgTable(
     senderAddress: text().notNull(),
     replyTo: text().notNull().default(''),
     sendAt: moment(),
+    /** It waits only for the pause that the office keeps before a send. */
+    atOnce: boolean().notNull().default(false),
     /** The tally that was agreed to when the send was ordered. */
     seen: tally(),
     /** The tally counted from the written rows. */

@@ -9,6 +9,7 @@ import { Upkeep } from '../platform/upkeep.js';
 import { ChangesController } from './changes/changes.controller.js';
 import { ChangesService } from './changes/changes.service.js';
 import { changedBy, changeSetById, forgetItems, leftAloneBy } from './changes/changes.store.js';
+import { Things } from './changes/things.js';
 import { PeopleSets } from './people/people-sets.js';
 import { PeopleController } from './people/people.controller.js';
 import { PeopleService } from './people/people.service.js';
@@ -35,6 +36,7 @@ const FORGET = 2000;
     PeopleSets,
     Ties,
     Timeline,
+    Things,
     ChangesService,
     VocabularyService,
     StandingService,
@@ -45,6 +47,7 @@ const FORGET = 2000;
     PeopleSets,
     Ties,
     Timeline,
+    Things,
     ChangesService,
     VocabularyService,
   ],

@@ -1,6 +1,7 @@
 import { refusalsOf } from '../platform/refusals.js';
 
 export const refuse = refusalsOf('contacts', {
+  'same-owner': { status: 422, words: 'That is the same colleague. Choose another one.', at: 'to' },
   'no-such-field': { status: 422, words: 'There is no such field.' },
   'not-text': { status: 422, words: (field: string) => `${field} must be text.` },
   'no-address': {

@@ -5,6 +5,7 @@ export {
   madeBy,
   openChangeSet,
 } from './changes/changes.store.js';
+export { Things } from './changes/things.js';
 export { ChangesService } from './changes/changes.service.js';
 export { PeopleSets, type PeopleSet } from './people/people-sets.js';
 export { PeopleService } from './people/people.service.js';

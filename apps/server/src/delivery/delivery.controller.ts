@@ -10,7 +10,7 @@ import {
   Sse,
   type MessageEvent,
 } from '@nestjs/common';
-import { SettleRequest, type ProgressReply, type ProofReply } from '@palabra/contract/campaigns';
+import { SettleRequest, type ProgressReply, type ProofReply } from '@palabra/contract/delivery';
 import type { CampaignStatus, CampaignId } from '@palabra/core/campaigns';
 import type { Viewer } from '@palabra/core/office';
 import type { Observable } from 'rxjs';
@@ -94,7 +94,7 @@ export class DeliveryController {
     const first =
       campaign.who.to.length === 0
         ? undefined
-        : (await this.people.list({ of: `campaign.${id}.receives`, limit: 1 }, viewer)).rows[0];
+        : (await this.people.list({ of: `campaign.${id}.receives`, limit: 1 }, viewer))[0];
     await this.sending.proof(id, user.address, first?.id);
     return { to: user.address };
   }

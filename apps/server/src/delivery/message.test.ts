@@ -32,6 +32,7 @@ const sending = (compiled: CompiledLetter, given: Partial<Sending> = {}): Sendin
   senderAddress: 'news@quillwater.test',
   replyTo: '',
   officeName: 'Quillwater',
+  language: 'en-GB',
   publicUrl: 'http://letters.example.com',
   bounceDomain: 'bounces.example.com',
   ...given,

@@ -1,7 +1,7 @@
 // One reader's message: the compiled letter filled in, with its headers.
 import { randomBytes } from 'node:crypto';
 import type { CampaignId } from '@palabra/core/campaigns';
-import { envelopeAddress, formatFieldValue, oneLine, type Field } from '@palabra/core/contacts';
+import { envelopeAddress, readerValue, oneLine, type Field } from '@palabra/core/contacts';
 import { encodeParts, personalise, type CompiledLetter } from '@palabra/core/letters';
 import MailComposer from 'nodemailer/lib/mail-composer';
 import MimeNode from 'nodemailer/lib/mime-node';
@@ -16,6 +16,8 @@ export interface Sending {
   readonly senderAddress: string;
   readonly replyTo: string;
   readonly officeName: string;
+  /** In which days are written, as a language tag (BCP 47). */
+  readonly language: string;
   readonly publicUrl: string;
   readonly bounceDomain: string | undefined;
 }
@@ -29,10 +31,10 @@ export interface Mail {
 const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
 
 const fieldText =
-  (contact: ContactRow, fields: ReadonlyMap<string, Field>) =>
+  (contact: ContactRow, fields: ReadonlyMap<string, Field>, language: string) =>
   (key: string): string => {
     const field = fields.get(key);
-    return field ? formatFieldValue(field, valueOf(contact, key)) : '';
+    return field ? readerValue(field, valueOf(contact, key), language) : '';
   };
 
 /**
@@ -79,7 +81,7 @@ export function messagesOf(
     const leave = `${sending.publicUrl}/leave/${leaveToken}`;
     const links: string[] = [];
     const reader = {
-      value: fieldText(contact, fields),
+      value: fieldText(contact, fields, sending.language),
       link: (link: number) =>
         (links[link] ??= `${sending.publicUrl}/c/${keys.sign('click', { ...body, link })}`),
       leave,
@@ -134,7 +136,7 @@ export async function composeProof(
   fields: ReadonlyMap<string, Field>,
 ): Promise<Mail> {
   const reader = {
-    value: example ? fieldText(example, fields) : () => '',
+    value: example ? fieldText(example, fields, sending.language) : () => '',
     link: (link: number) => sending.compiled.links[link]?.url ?? '',
     leave: `${sending.publicUrl}/leave/proof`,
     open: 'data:,',

@@ -12,6 +12,7 @@ import { openTestDatabase, type TestDatabase } from '../testing/database.js';
 import { aWorld } from '../testing/people.js';
 import { until } from '../testing/server.js';
 import type { Lanes } from './lanes.js';
+import type { AccountsService } from '../office/index.js';
 import { Outbox } from './outbox.js';
 import { mailById, mailsToWorkOn, stepMail } from './outbox.store.js';
 import type { Outcome } from './smtp.js';
@@ -43,6 +44,7 @@ beforeAll(async () => {
     jobs,
     { register: () => undefined } as unknown as Upkeep,
     { open: () => lane } as unknown as Lanes,
+    { mailLinksBy: () => undefined } as unknown as AccountsService,
     config,
     clock,
   );

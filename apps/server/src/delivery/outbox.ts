@@ -13,7 +13,7 @@ import {
 } from '@palabra/core/delivery';
 import { oneLine } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
-import { theOffice } from '../office/index.js';
+import { AccountsService, theOffice } from '../office/index.js';
 import type { Config } from '../platform/config.js';
 import { Database, patiently, type Db } from '../platform/database.js';
 import { GiveUp, Jobs } from '../platform/jobs.js';
@@ -36,6 +36,7 @@ export class Outbox implements OnModuleInit {
     private readonly jobs: Jobs,
     private readonly upkeep: Upkeep,
     private readonly lanes: Lanes,
+    private readonly accounts: AccountsService,
     @Inject(CONFIG) private readonly config: Config,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
@@ -51,6 +52,7 @@ export class Outbox implements OnModuleInit {
         await store.stepMail(db, id, 'leave', this.clock.now());
       },
     });
+    this.accounts.mailLinksBy((tx, kind, address, facts) => this.add(tx, kind, address, facts));
     this.upkeep.register(async () => {
       await store.dropOldMails(db, new Date(this.clock.now().getTime() - KEPT));
       return false;

@@ -4,7 +4,7 @@ import {
   SortReturnedRequest,
   type ReturnedPage,
   type ReturnedReply,
-} from '@palabra/contract/campaigns';
+} from '@palabra/contract/delivery';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
 import { campaignById } from '../campaigns/index.js';
 import { anyContacts } from '../contacts/index.js';

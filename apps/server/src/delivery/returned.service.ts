@@ -2,7 +2,7 @@
 import type { CampaignId } from '@palabra/core/campaigns';
 import { createHash } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
-import type { SortReturnedRequest } from '@palabra/contract/campaigns';
+import type { SortReturnedRequest } from '@palabra/contract/delivery';
 import { oneLine, parseAddress, type ContactId } from '@palabra/core/contacts';
 import type { BounceKind, Returned } from '@palabra/core/delivery';
 import { idOf, unreachable, type Clock } from '@palabra/core/kernel';

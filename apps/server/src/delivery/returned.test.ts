@@ -304,12 +304,7 @@ describe('the reader’s own page', () => {
 });
 
 it('shows a member nothing of the mail that came back', async () => {
-  await server.call('POST', '/api/accounts', {
-    name: 'Milo',
-    address: 'milo@example.com',
-    role: 'member',
-    password: 'a long enough password',
-  });
+  await server.account({ name: 'Milo', address: 'milo@example.com', role: 'member' });
   const cookie = await server.signIn('milo@example.com');
   const { body } = await server.call('GET', '/api/returned?open=no', undefined, { cookie });
   expect(body).toEqual({ mails: [], open: 0, before: null });

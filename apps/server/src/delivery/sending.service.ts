@@ -312,6 +312,7 @@ export class SendingService implements OnModuleInit {
       senderAddress: campaign.senderAddress,
       replyTo: campaign.replyTo,
       officeName: office.name,
+      language: office.language,
       publicUrl: this.config.publicUrl,
       bounceDomain: this.config.bounceDomain,
     };

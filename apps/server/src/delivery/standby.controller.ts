@@ -1,6 +1,6 @@
 import type { CampaignId } from '@palabra/core/campaigns';
 import { Controller, Get, HttpCode, Param, ParseIntPipe, Post } from '@nestjs/common';
-import type { StandbyReply } from '@palabra/contract/campaigns';
+import type { StandbyReply } from '@palabra/contract/delivery';
 import { notFound } from '../platform/refusals.js';
 import { May, Tells } from '../platform/sign-in/guard.js';
 import { isStandbyWord, StandbyService } from './standby.service.js';

@@ -1,7 +1,7 @@
 // An office that may not be what it takes itself for sends nothing: somebody says of each campaign that was going
 // out how it goes on, and then that the office may send again.
 import { Inject, Injectable } from '@nestjs/common';
-import type { StandbyReply, StandbyWord } from '@palabra/contract/campaigns';
+import type { StandbyReply, StandbyWord } from '@palabra/contract/delivery';
 import { leadsFrom, type PlainStep, type CampaignId } from '@palabra/core/campaigns';
 import type { Clock } from '@palabra/core/kernel';
 import { CampaignsService, factsChanged } from '../campaigns/index.js';

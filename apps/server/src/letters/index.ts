@@ -1,3 +1,4 @@
 export { LettersModule } from './letters.module.js';
 export { LettersService } from './letters.service.js';
-export { letterById, type Letter } from './letters.store.js';
+export { sendLetter } from './send-letter.js';
+export { addLetter, letterById, type Letter } from './letters.store.js';

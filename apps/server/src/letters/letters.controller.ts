@@ -5,7 +5,6 @@ import {
   Delete,
   Get,
   HttpCode,
-  Inject,
   Param,
   ParseIntPipe,
   Post,
@@ -19,25 +18,22 @@ import {
   NewLetterRequest,
   type LetterLine,
   type LetterReply,
+  type LetterUse,
   type PictureReply,
   type PreviewReply,
 } from '@palabra/contract/letters';
-import { idOf, type Clock } from '@palabra/core/kernel';
+import { idOf } from '@palabra/core/kernel';
 import { lineText, type LetterId } from '@palabra/core/letters';
 import type { Viewer } from '@palabra/core/office';
 import type { Request, Response } from 'express';
-import { Database } from '../platform/database.js';
-import { notFound } from '../platform/refusals.js';
+import { Things } from '../contacts/index.js';
 import { Asking, May, Tells } from '../platform/sign-in/guard.js';
-import { CLOCK } from '../platform/time.js';
 import { readBody } from '../platform/upload.js';
 import { LettersService } from './letters.service.js';
-import { setLetterDeleted, subjectText } from './letters.store.js';
 import { refuse } from './letters.refusals.js';
+import { sendLetter } from './send-letter.js';
 
-/** A letter in its frame may show pictures and its own styles, and nothing else. */
-const PREVIEW_POLICY =
-  "default-src 'none'; img-src 'self' data: http: https:; style-src 'unsafe-inline'; sandbox allow-popups; frame-ancestors 'self'";
+const useOf = ({ id, name, waits }: LetterUse): LetterUse => ({ id, name, waits });
 
 function contactOf(as: string | undefined): ContactId | undefined {
   if (as === undefined || as === '') return undefined;
@@ -50,19 +46,20 @@ function contactOf(as: string | undefined): ContactId | undefined {
 export class LettersController {
   constructor(
     private readonly letters: LettersService,
-    private readonly database: Database,
-    @Inject(CLOCK) private readonly clock: Clock,
+    private readonly things: Things,
   ) {}
 
   @Get('letters')
   @Tells('nobody')
   async list(): Promise<LetterLine[]> {
-    return (await this.letters.all()).map((row) => ({
-      id: row.id,
-      name: row.name,
-      subject: subjectText(row),
-      updatedAt: row.updated_at.toISOString(),
-      usedBy: row.used_by,
+    const rows = await this.letters.all();
+    const uses = await this.letters.usesOf(rows.map(({ id }) => id));
+    return rows.map(({ id, name, subject, updated_at }) => ({
+      id,
+      name,
+      subject,
+      updatedAt: updated_at.toISOString(),
+      uses: (uses.get(id) ?? []).map(useOf),
     }));
   }
 
@@ -77,7 +74,15 @@ export class LettersController {
   @Tells('nobody')
   async one(@Param('id', ParseIntPipe) id: LetterId): Promise<LetterReply> {
     const { name, version, content, updatedAt } = await this.letters.letter(id);
-    return { id, name, version, content, updatedAt: updatedAt.toISOString() };
+    const uses = (await this.letters.usesOf([id])).get(id) ?? [];
+    return {
+      id,
+      name,
+      version,
+      content,
+      updatedAt: updatedAt.toISOString(),
+      uses: uses.map(useOf),
+    };
   }
 
   @Put('letters/:id')
@@ -95,8 +100,8 @@ export class LettersController {
   @HttpCode(204)
   @May('write letters')
   @Tells('nobody')
-  async remove(@Param('id', ParseIntPipe) id: LetterId): Promise<void> {
-    if (!(await setLetterDeleted(this.database.db, id, this.clock.now()))) throw notFound('letter');
+  async remove(@Param('id', ParseIntPipe) id: LetterId, @Asking() viewer: Viewer): Promise<void> {
+    await this.letters.remove(id, viewer);
   }
 
   @Post('letters/:id/restore')
@@ -104,7 +109,7 @@ export class LettersController {
   @May('write letters')
   @Tells('nobody')
   async restore(@Param('id', ParseIntPipe) id: LetterId): Promise<void> {
-    if (!(await setLetterDeleted(this.database.db, id, null))) throw notFound('letter');
+    await this.things.restore('letter', id);
   }
 
   @Get('letters/:id/preview')
@@ -128,9 +133,7 @@ export class LettersController {
     @Res() response: Response,
   ): Promise<void> {
     const { html } = await this.letters.preview(id, contactOf(as), viewer);
-    response.setHeader('Content-Security-Policy', PREVIEW_POLICY);
-    response.setHeader('Cache-Control', 'no-store');
-    response.type('html').send(html);
+    sendLetter(response, html);
   }
 
   @Post('pictures')

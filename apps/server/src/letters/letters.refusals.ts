@@ -1,6 +1,11 @@
 import { refusalsOf } from '../platform/refusals.js';
 
 export const refuse = refusalsOf('letters', {
+  'about-to-be-sent': {
+    status: 422,
+    words:
+      'A campaign waits for its time and will send this letter. Choose another letter there, or call it back to a draft, first.',
+  },
   'no-name': { status: 422, words: 'A letter needs a name.', at: 'name' },
   'no-such-reader': { status: 400, words: 'There is no such person to show the letter as.' },
   'large-picture': {

@@ -1,8 +1,12 @@
 // Letters: kept as they are made, shown as a reader will see them.
-import { Inject, Injectable } from '@nestjs/common';
-import type { LetterRequest, NewLetterRequest, PictureReply } from '@palabra/contract/letters';
-import { oneLine, formatFieldValue, type ContactId } from '@palabra/core/contacts';
-import type { SQL } from 'drizzle-orm';
+import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
+import type {
+  LetterRequest,
+  LetterUse,
+  NewLetterRequest,
+  PictureReply,
+} from '@palabra/contract/letters';
+import { oneLine, readerValue, type ContactId } from '@palabra/core/contacts';
 import { idOf, type Clock, type Ids } from '@palabra/core/kernel';
 import {
   emptyLetter,
@@ -16,10 +20,10 @@ import {
 } from '@palabra/core/letters';
 import type { Viewer } from '@palabra/core/office';
 import sharp from 'sharp';
-import { PeopleService, VocabularyService, valueOf } from '../contacts/index.js';
+import { PeopleService, Things, VocabularyService, valueOf } from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
 import type { Config } from '../platform/config.js';
-import { Database } from '../platform/database.js';
+import { Database, type Db } from '../platform/database.js';
 import { saveFile } from '../platform/files/files.store.js';
 import { Problem } from '../platform/problem.js';
 import { conflict, notFound } from '../platform/refusals.js';
@@ -28,21 +32,33 @@ import { compileLetter } from './compile.js';
 import * as store from './letters.store.js';
 import { refuse } from './letters.refusals.js';
 
+/** So many letters are kept ready to be shown. */
+const SHOWN = 200;
 const PICTURE_BYTES = 10 * 1024 * 1024;
 const PICTURE_PIXELS = 50_000_000;
 /** Twice the width of a letter's column, for sharp screens. */
 const PICTURE_WIDTH = 1056;
 
+type UsesOf = (
+  db: Db,
+  ids: readonly LetterId[],
+) => Promise<ReadonlyMap<number, readonly LetterUse[]>>;
+
 @Injectable()
-export class LettersService {
+export class LettersService implements OnModuleInit {
   constructor(
     private readonly database: Database,
     private readonly people: PeopleService,
     private readonly vocabulary: VocabularyService,
+    private readonly things: Things,
     @Inject(CONFIG) private readonly config: Config,
     @Inject(CLOCK) private readonly clock: Clock,
     @Inject(IDS) private readonly ids: Ids,
   ) {}
+
+  onModuleInit(): void {
+    this.things.register('letter', (tx, id, at) => store.setLetterDeleted(tx, idOf(id), at));
+  }
 
   async add(request: NewLetterRequest): Promise<LetterId> {
     const content = await this.start(request);
@@ -57,16 +73,27 @@ export class LettersService {
     return template.content;
   }
 
-  private used: SQL | undefined;
+  private uses: UsesOf | undefined;
 
-  /** What counts the uses of a letter `l`; whoever uses letters says it at start. */
-  registerUse(used: SQL): void {
-    this.used = used;
+  /** Whoever uses letters says at start which of them, and where. */
+  registerUse(uses: UsesOf): void {
+    this.uses = uses;
+  }
+
+  async usesOf(ids: readonly LetterId[]): Promise<ReadonlyMap<number, readonly LetterUse[]>> {
+    if (!this.uses) throw new Error('nobody says what uses letters');
+    return this.uses(this.database.db, ids);
   }
 
   all(): Promise<store.LetterLineRow[]> {
-    if (!this.used) throw new Error('nobody says what uses letters');
-    return store.allLetters(this.database.db, this.used);
+    return store.allLetters(this.database.db);
+  }
+
+  /** A letter that a planned campaign will send stays. */
+  async remove(id: LetterId, viewer: Viewer): Promise<void> {
+    const uses = (await this.usesOf([id])).get(id) ?? [];
+    if (uses.some(({ waits }) => waits)) throw refuse('about-to-be-sent');
+    await this.things.remove('letter', id, viewer);
   }
 
   async letter(id: LetterId): Promise<store.Letter> {
@@ -117,14 +144,38 @@ export class LettersService {
     return compileLetter(content, await this.look());
   }
 
+  /** Letters as they were last shown: a list shows many of them, again and again. */
+  private readonly shown = new Map<string, CompiledLetter>();
+
+  private async compiled({ id, version, content }: store.Letter): Promise<CompiledLetter> {
+    const look = await this.look();
+    const key = `${id} ${version} ${JSON.stringify(look)}`;
+    const compiled = this.shown.get(key) ?? (await compileLetter(content, look));
+    this.shown.delete(key);
+    this.shown.set(key, compiled);
+    for (const oldest of this.shown.keys()) {
+      if (this.shown.size <= SHOWN) break;
+      this.shown.delete(oldest);
+    }
+    return compiled;
+  }
+
+  async htmlOf(id: LetterId): Promise<string> {
+    return this.asNobody(await this.compiled(await this.letter(id)));
+  }
+
+  /** The letter as nobody in particular gets it. */
+  async asNobody(compiled: CompiledLetter): Promise<string> {
+    return personalise(compiled.html, await this.previewReader(compiled, undefined), 'html');
+  }
+
   /** The letter as one person would get it, with links that lead nowhere else and nothing counted. */
   async preview(
     id: LetterId,
     as: ContactId | undefined,
     viewer: Viewer,
   ): Promise<{ html: string; text: string; subject: string; bytes: number }> {
-    const letter = await this.letter(id);
-    const compiled = await this.compile(letter.content);
+    const compiled = await this.compiled(await this.letter(id));
     const reader = await this.previewReader(compiled, as, viewer);
     const html = personalise(compiled.html, reader, 'html');
     return {
@@ -138,20 +189,21 @@ export class LettersService {
   private async previewReader(
     compiled: CompiledLetter,
     as: ContactId | undefined,
-    viewer: Viewer,
+    viewer?: Viewer,
   ): Promise<ReaderCopy> {
     const links = {
       link: (link: number) => compiled.links[link]?.url ?? '#',
       leave: '#way-out',
       open: 'data:,',
     };
-    if (as === undefined) return { value: () => '', ...links };
+    if (as === undefined || !viewer) return { value: () => '', ...links };
     const row = await this.people.person(as, viewer);
+    const { language } = await this.look();
     const fields = await this.vocabulary.fields();
     return {
       value: (key) => {
         const field = fields.get(key);
-        return field ? formatFieldValue(field, valueOf(row, key)) : '';
+        return field ? readerValue(field, valueOf(row, key), language) : '';
       },
       ...links,
     };

@@ -1,6 +1,6 @@
 import type { UserId } from '@palabra/core/office';
-import { lineText, type LetterContent, type LetterId } from '@palabra/core/letters';
-import { and, eq, isNull, sql, type SQL } from 'drizzle-orm';
+import type { LetterContent, LetterId } from '@palabra/core/letters';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
 import { letters, letterVersions } from './letters.table.js';
 
@@ -11,17 +11,13 @@ export interface LetterLineRow extends Record<string, unknown> {
   readonly name: string;
   readonly subject: LetterContent['subject'];
   readonly updated_at: Date;
-  readonly used_by: number;
 }
 
-/** `used` counts what uses a letter `l`. */
-export async function allLetters(db: Db, used: SQL): Promise<LetterLineRow[]> {
+export async function allLetters(db: Db): Promise<LetterLineRow[]> {
   const { rows } = await execute<LetterLineRow>(
     db,
     sql`
-    select l.id, l.name, l.content -> 'subject' as subject, l.updated_at,
-      (${used}) as used_by
-    from ${letters} l where l.deleted_at is null order by l.updated_at desc, l.id desc limit 500`,
+    select l.id, l.name, l.content -> 'subject' as subject, l.updated_at from ${letters} l where l.deleted_at is null order by l.updated_at desc, l.id desc limit 500`,
   );
   return rows;
 }
@@ -80,13 +76,15 @@ export async function changeLetter(
   return row;
 }
 
-export const setLetterDeleted = async (db: Db, id: LetterId, at: Date | null): Promise<boolean> => {
+export const setLetterDeleted = async (
+  db: Db,
+  id: LetterId,
+  at: Date | null,
+): Promise<string | undefined> => {
   const rows = await db
     .update(letters)
     .set({ deletedAt: at })
     .where(eq(letters.id, id))
-    .returning({ id: letters.id });
-  return rows.length > 0;
+    .returning({ name: letters.name });
+  return rows[0]?.name;
 };
-
-export const subjectText = (row: LetterLineRow): string => lineText(row.subject);

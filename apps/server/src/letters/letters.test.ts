@@ -1,17 +1,12 @@
 // Letters over HTTP: what is kept, what is shown of them, and to whom.
-import { PASSWORD, startTestServer, type TestServer } from '../testing/server.js';
+import { startTestServer, type TestServer } from '../testing/server.js';
 
 let server: TestServer;
 let member: string;
 let ada: number;
 beforeAll(async () => {
   server = await startTestServer();
-  await server.call('POST', '/api/accounts', {
-    name: 'Kasimir',
-    address: 'kasimir@example.com',
-    role: 'member',
-    password: PASSWORD,
-  });
+  await server.account({ name: 'Kasimir', address: 'kasimir@example.com', role: 'member' });
   member = await server.signIn('kasimir@example.com');
   ada = (
     (

@@ -14,17 +14,15 @@ import {
   Res,
 } from '@nestjs/common';
 import {
-  AccountRequest,
   OfficeRequest,
   PasswordRequest,
   SetUpRequest,
   SignInRequest,
-  type Account,
   type MeReply,
   type OfficeReply,
   type StandstillReply,
 } from '@palabra/contract/office';
-import { allowed, seesEverybody, type Viewer } from '@palabra/core/office';
+import { seesEverybody, type Viewer } from '@palabra/core/office';
 import type { Response } from 'express';
 import type { Config } from '../platform/config.js';
 import { Database } from '../platform/database.js';
@@ -32,7 +30,7 @@ import { Jobs } from '../platform/jobs.js';
 import { notFound } from '../platform/refusals.js';
 import { Asking, May, Open, Tells, type SignedRequest } from '../platform/sign-in/guard.js';
 import { SignIn } from '../platform/sign-in/sign-in.js';
-import { allUsers, type User } from '../platform/sign-in/sign-in.store.js';
+import type { User } from '../platform/sign-in/sign-in.store.js';
 import { stoppedWork } from '../platform/standstill.store.js';
 import { CONFIG } from '../platform/time.js';
 import { OfficeService } from './office.service.js';
@@ -40,14 +38,13 @@ import { findOffice, theOffice, type Office } from './office.store.js';
 import { refuse as refuseOffice } from './office.refusals.js';
 import { refuse } from '../platform/refusals.js';
 
-const account = ({ id, name, address, role }: User): Account & { address: string } => ({
+const signedIn = ({ id, name, address, role, welcomedAt }: User): NonNullable<MeReply['user']> => ({
   id,
   name,
   address,
   role,
+  isNew: welcomedAt === null,
 });
-/** Addresses to sign in with are for who sees to the accounts. */
-const colleague = ({ id, name, role }: User): Account => ({ id, name, address: null, role });
 const officeReply = ({
   id: _,
   createdAt: __,
@@ -80,7 +77,7 @@ export class OfficeController {
     const { user } = request;
     return {
       needsSetUp: office === undefined,
-      ...(user ? { user: account(user) } : {}),
+      ...(user ? { user: signedIn(user) } : {}),
       ...(user && office ? { office: officeReply(office) } : {}),
       ...(user && this.config.demo !== undefined
         ? { demo: { outside: process.env['OUTSIDE_URL'] ?? '' } }
@@ -94,11 +91,12 @@ export class OfficeController {
   async setUp(
     @Body() request: SetUpRequest,
     @Ip() ip: string,
+    @Req() { headers }: SignedRequest,
     @Res({ passthrough: true }) response: Response,
   ): Promise<{ done: true }> {
     if (await findOffice(this.database.db)) throw refuseOffice('set-up-already');
     await this.signIn.needSetUpCode(request.code, ip);
-    response.setHeader('Set-Cookie', await this.office.setUp(request));
+    response.setHeader('Set-Cookie', await this.office.setUp(request, headers['user-agent']));
     return { done: true };
   }
 
@@ -109,12 +107,16 @@ export class OfficeController {
   async signInHere(
     @Body() request: SignInRequest,
     @Ip() client: string,
-    @Req() { sessionToken, browserToken }: SignedRequest,
+    @Req() { sessionToken, browserToken, headers }: SignedRequest,
     @Res({ passthrough: true }) response: Response,
   ): Promise<void> {
     response.setHeader(
       'Set-Cookie',
-      await this.signIn.signIn(request.address, request.password, { client, browserToken }),
+      await this.signIn.signIn(request.address, request.password, {
+        client,
+        browserToken,
+        agent: headers['user-agent'],
+      }),
     );
     // A session that was there before ends: a cookie somebody planted is worth nothing.
     if (sessionToken) await this.signIn.signOut(sessionToken);
@@ -189,20 +191,5 @@ export class OfficeController {
   ): Promise<void> {
     if ((how !== 'again' && how !== 'leave') || !(await this.jobs.decide(work, thing, how)))
       throw notFound('standstill');
-  }
-
-  @Get('accounts')
-  @Tells('nobody')
-  async accounts(@Asking() viewer: Viewer): Promise<Account[]> {
-    return (await allUsers(this.database.db)).map(
-      allowed(viewer.role, 'settings') ? account : colleague,
-    );
-  }
-
-  @Post('accounts')
-  @May('settings')
-  @Tells('nobody')
-  async addAccount(@Body() request: AccountRequest): Promise<Account> {
-    return account(await this.office.addAccount(request));
   }
 }

@@ -1,13 +1,14 @@
 // The office: first set-up, settings, accounts.
 import { Inject, Injectable } from '@nestjs/common';
-import type { AccountRequest, OfficeRequest, SetUpRequest } from '@palabra/contract/office';
-import { oneLine, parsePlainAddress } from '@palabra/core/contacts';
+import type { OfficeRequest, SetUpRequest } from '@palabra/contract/office';
+import { oneLine } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
 import { Database, type Db } from '../platform/database.js';
 import { conflict } from '../platform/refusals.js';
 import { hashPassword, SignIn } from '../platform/sign-in/sign-in.js';
-import { addUser, userByAddress, type User } from '../platform/sign-in/sign-in.store.js';
+import { addUser } from '../platform/sign-in/sign-in.store.js';
 import { CLOCK } from '../platform/time.js';
+import { addressOf } from './accounts.service.js';
 import * as store from './office.store.js';
 import { refuse } from './office.refusals.js';
 
@@ -35,9 +36,9 @@ export class OfficeService {
   }
 
   /** Makes the office and its first account; returns the cookies of the first session. */
-  async setUp(request: SetUpRequest): Promise<string[]> {
+  async setUp(request: SetUpRequest, agent: string | undefined): Promise<string[]> {
     const now = this.clock.now();
-    const address = this.address(request.address);
+    const address = addressOf(request.address);
     const passwordHash = await hashPassword(request.password);
     const user = await this.database.transaction(async (tx) => {
       const made = await store.addOffice(tx, {
@@ -59,7 +60,7 @@ export class OfficeService {
         createdAt: now,
       });
     });
-    return this.signIn.open(user.id);
+    return this.signIn.open(user.id, { agent });
   }
 
   async change(request: OfficeRequest): Promise<store.Office> {
@@ -69,31 +70,10 @@ export class OfficeService {
       name: oneLine(values.name),
       postalAddress: lines(values.postalAddress),
       senderName: oneLine(values.senderName),
-      senderAddress: this.address(values.senderAddress).address,
+      senderAddress: addressOf(values.senderAddress).address,
     });
     if (!changed) throw conflict('page', await store.theOffice(this.database.db));
     return changed;
-  }
-
-  async addAccount(request: AccountRequest): Promise<User> {
-    const address = this.address(request.address);
-    if (await userByAddress(this.database.db, address.key)) {
-      throw refuse('address-in-use');
-    }
-    return addUser(this.database.db, {
-      name: oneLine(request.name),
-      address: address.address,
-      addressKey: address.key,
-      role: request.role,
-      passwordHash: await hashPassword(request.password),
-      createdAt: this.clock.now(),
-    });
-  }
-
-  private address(text: string): { address: string; key: string } {
-    const parsed = parsePlainAddress(text);
-    if (!parsed.ok) throw refuse('no-address');
-    return parsed.value;
   }
 
   async ready(): Promise<boolean> {

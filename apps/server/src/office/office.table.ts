@@ -22,6 +22,8 @@ export const offices = pgTable('offices', {
   hiddenLink: boolean().notNull().default(false),
   /** Of the pages a reader sees, `#RRGGBB`; empty is the application's own. */
   colour: text().notNull().default(''),
+  /** Seconds between the word to send and the first letter. */
+  holdSeconds: smallint().notNull().default(10),
   version: integer().notNull().default(1),
   createdAt: timestamp({ withTimezone: true }).notNull(),
 });

@@ -63,6 +63,11 @@ export const refuse = refusalsOf('any', {
     status: 401,
     words: 'Address and password don’t belong together. Check both.',
   },
+  'link-used': {
+    status: 404,
+    words:
+      'This link was used already, or its time is over. Ask a coordinator for a new one, or use “Forgot the password?” at the sign-in.',
+  },
   'present-password': {
     status: 422,
     words: 'The present password is not right.',

@@ -17,12 +17,7 @@ beforeAll(async () => {
     PUBLIC_URL: 'https://letters.example.com',
   });
   for (const one of [server, proxied])
-    await one.call('POST', '/api/accounts', {
-      name: 'Milo',
-      address: 'milo@example.com',
-      role: 'member',
-      password: PASSWORD,
-    });
+    await one.account({ name: 'Milo', address: 'milo@example.com', role: 'member' });
 }, 90_000);
 afterAll(async () => {
   await server.stop();
@@ -141,7 +136,6 @@ describe('roles', () => {
             name: 'x',
             address: 'odd@example.com',
             role,
-            password: PASSWORD,
           })
         ).status,
       ).toBe(400);
@@ -149,12 +143,7 @@ describe('roles', () => {
   );
 
   it('that are none may nothing and see nobody', async () => {
-    await server.call('POST', '/api/accounts', {
-      name: 'Odd',
-      address: 'odd@example.com',
-      role: 'member',
-      password: PASSWORD,
-    });
+    await server.account({ name: 'Odd', address: 'odd@example.com', role: 'member' });
     const cookie = await server.signIn('odd@example.com');
     await server.call('POST', '/api/people', {
       values: { given_name: 'Hidden' },

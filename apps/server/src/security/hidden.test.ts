@@ -3,7 +3,7 @@
 // member asks, both answer the same; but for the numbers of segments and campaigns, which others defined.
 import { importPeople, makeCampaign, send, untilStatus } from '../testing/round.js';
 import { startMailServer, type TestMailServer } from '../testing/mail-server.js';
-import { PASSWORD, startTestServer, type Reply, type TestServer } from '../testing/server.js';
+import { startTestServer, type Reply, type TestServer } from '../testing/server.js';
 
 interface World {
   readonly server: TestServer;
@@ -54,12 +54,7 @@ let calls: readonly {
 
 async function makeWorld(hidden: Hidden): Promise<World> {
   const server = await startTestServer({ SMTP_URL: mail.url });
-  await server.call('POST', '/api/accounts', {
-    name: 'Milo',
-    address: 'milo@example.com',
-    role: 'member',
-    password: PASSWORD,
-  });
+  await server.account({ name: 'Milo', address: 'milo@example.com', role: 'member' });
   const member = await server.signIn('milo@example.com');
   const own: number[] = [];
   for (const [name, town] of [

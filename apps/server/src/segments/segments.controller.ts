@@ -22,41 +22,50 @@ import {
   type StrainReply,
   type WhyReply,
 } from '@palabra/contract/segments';
+import type { Use } from '@palabra/contract/wire';
 import type { Viewer } from '@palabra/core/office';
 import type { Response } from 'express';
+import { Things } from '../contacts/index.js';
 import { Database } from '../platform/database.js';
 import { untilGone } from '../platform/gone.js';
 import { notFound } from '../platform/refusals.js';
 import { Asking, May, Tells } from '../platform/sign-in/guard.js';
 import { SegmentsService } from './segments.service.js';
-import { allSegments, segmentById, setDeleted, type SegmentWithPool } from './segments.store.js';
+import { allSegments, segmentById, type SegmentWithPool } from './segments.store.js';
 
-const line = ({ id, name, description, pool, updatedAt }: SegmentWithPool): SegmentLine => ({
+const line = (
+  { id, name, description, pool, updatedAt }: SegmentWithPool,
+  uses: readonly Use[] = [],
+): SegmentLine => ({
   id,
   name,
   description,
   pool,
   updatedAt: updatedAt.toISOString(),
+  uses: uses.map((use) => ({ id: use.id, name: use.name })),
 });
 
 @Controller('api/segments')
 export class SegmentsController {
   constructor(
     private readonly segments: SegmentsService,
+    private readonly things: Things,
     private readonly database: Database,
   ) {}
 
   @Get()
   @Tells('nobody')
   async list(): Promise<SegmentLine[]> {
-    return (await allSegments(this.database.db)).map(line);
+    const segments = await allSegments(this.database.db);
+    const uses = await this.segments.usesOf(segments.map(({ id }) => id));
+    return segments.map((segment) => line(segment, uses.get(segment.id)));
   }
 
   @Post()
   @May('write letters')
   @Tells('nobody')
-  async add(@Body() request: NewSegmentRequest): Promise<{ id: SegmentId }> {
-    return { id: await this.segments.add(request) };
+  async add(@Body() request: NewSegmentRequest): Promise<{ id: SegmentId; version: number }> {
+    return { id: await this.segments.add(request), version: 1 };
   }
 
   @Post('sift')
@@ -94,7 +103,7 @@ export class SegmentsController {
     const segment = await segmentById(this.database.db, id);
     if (!segment) throw notFound('segment');
     return {
-      ...line(segment),
+      ...line(segment, (await this.segments.usesOf([id])).get(id)),
       poolId: segment.poolId,
       version: segment.version,
       rule: segment.rule,
@@ -116,8 +125,8 @@ export class SegmentsController {
   @HttpCode(204)
   @May('write letters')
   @Tells('nobody')
-  async remove(@Param('id', ParseIntPipe) id: SegmentId): Promise<void> {
-    if (!(await setDeleted(this.database.db, id, new Date()))) throw notFound('segment');
+  async remove(@Param('id', ParseIntPipe) id: SegmentId, @Asking() viewer: Viewer): Promise<void> {
+    await this.things.remove('segment', id, viewer);
   }
 
   @Post(':id/restore')
@@ -125,6 +134,6 @@ export class SegmentsController {
   @May('write letters')
   @Tells('nobody')
   async restore(@Param('id', ParseIntPipe) id: SegmentId): Promise<void> {
-    if (!(await setDeleted(this.database.db, id, null))) throw notFound('segment');
+    await this.things.restore('segment', id);
   }
 }

@@ -1,5 +1,6 @@
 // Segments: what their rule says, whom it finds, and why.
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
+import type { Use } from '@palabra/contract/wire';
 import type {
   NewSegmentRequest,
   SegmentRequest,
@@ -53,9 +54,10 @@ import {
   personRow,
   scope,
   siftStretch,
+  Things,
 } from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
-import { Database } from '../platform/database.js';
+import { Database, type Db } from '../platform/database.js';
 import { conflict, notFound } from '../platform/refusals.js';
 import { Foreground, Stride } from '../platform/stride.js';
 import { CLOCK } from '../platform/time.js';
@@ -80,17 +82,21 @@ interface ToCount {
   readonly timeZone: string;
 }
 
+type UsesOf = (db: Db, ids: readonly SegmentId[]) => Promise<ReadonlyMap<number, readonly Use[]>>;
+
 @Injectable()
 export class SegmentsService implements OnModuleInit {
   constructor(
     private readonly database: Database,
     private readonly people: PeopleService,
     private readonly sets: PeopleSets,
+    private readonly things: Things,
     private readonly foreground: Foreground,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
   onModuleInit(): void {
+    this.things.register('segment', (tx, id, at) => store.setDeleted(tx, idOf(id), at));
     // `segment.4`, what is left after its first parts (`segment.4.upto-2`), or one condition alone (`segment.4.only-1-0`).
     this.sets.register<SegmentId>('segment', 'of the office', async ({ id, part }) => {
       const segment = await store.segmentById(this.database.db, id);
@@ -291,11 +297,40 @@ export class SegmentsService implements OnModuleInit {
     };
   }
 
+  /** Who has nothing in a field; undefined when there is no such field. */
+  async withoutField(key: string): Promise<{ label: string; where: SQL } | undefined> {
+    const context = await this.context();
+    const field = context.fields.find((one) => one.key === key);
+    const rule = parseRule(
+      { v: 1, root: { of: 'all', items: [{ kind: 'field', field: key, op: 'is empty' }] } },
+      context,
+    );
+    return field && rule.ok
+      ? {
+          label: field.label,
+          where: bindRule(compile(rule.value.root, context), context.timeZone),
+        }
+      : undefined;
+  }
+
+  private uses: UsesOf | undefined;
+
+  /** Whoever uses segments says at start which of them, and where. */
+  registerUse(uses: UsesOf): void {
+    this.uses = uses;
+  }
+
+  async usesOf(ids: readonly SegmentId[]): Promise<ReadonlyMap<number, readonly Use[]>> {
+    if (!this.uses) throw new Error('nobody says what uses segments');
+    return this.uses(this.database.db, ids);
+  }
+
   async add(request: NewSegmentRequest): Promise<SegmentId> {
     const rule = this.readRule(request.rule, await this.context());
     await this.needPool(request.pool);
     return store.addSegment(this.database.db, {
       name: this.name(request.name),
+      description: request.description ?? '',
       poolId: idOf<PoolId>(request.pool),
       rule,
       now: this.clock.now(),

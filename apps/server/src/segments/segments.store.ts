@@ -35,7 +35,7 @@ export async function segmentById(db: Db, id: SegmentId): Promise<SegmentWithPoo
 
 export async function addSegment(
   db: Db,
-  segment: { name: string; poolId: PoolId; rule: Rule; now: Date },
+  segment: { name: string; description: string; poolId: PoolId; rule: Rule; now: Date },
 ): Promise<SegmentId> {
   const { now, ...values } = segment;
   const [row] = await db
@@ -69,11 +69,15 @@ export async function changeSegment(
   return row;
 }
 
-export const setDeleted = async (db: Db, id: SegmentId, at: Date | null): Promise<boolean> => {
+export const setDeleted = async (
+  db: Db,
+  id: SegmentId,
+  at: Date | null,
+): Promise<string | undefined> => {
   const rows = await db
     .update(segments)
     .set({ deletedAt: at })
     .where(eq(segments.id, id))
-    .returning({ id: segments.id });
-  return rows.length > 0;
+    .returning({ name: segments.name });
+  return rows[0]?.name;
 };

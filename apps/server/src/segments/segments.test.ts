@@ -1,6 +1,6 @@
 // What a segment says of itself over HTTP: its count, its parts and the reasons agree with one another.
 import { importPeople } from '../testing/round.js';
-import { PASSWORD, startTestServer, type TestServer } from '../testing/server.js';
+import { startTestServer, type TestServer } from '../testing/server.js';
 
 const POOL = 1;
 const towns = ['Millrace', 'Saltcote', 'Ashwick', ''];
@@ -9,12 +9,7 @@ let member: string;
 let tag: number;
 beforeAll(async () => {
   server = await startTestServer();
-  await server.call('POST', '/api/accounts', {
-    name: 'Kasimir',
-    address: 'kasimir@example.com',
-    role: 'member',
-    password: PASSWORD,
-  });
+  await server.account({ name: 'Kasimir', address: 'kasimir@example.com', role: 'member' });
   member = await server.signIn('kasimir@example.com');
   await importPeople(
     server,

@@ -28,6 +28,8 @@ export interface TestServer extends TestDatabase {
   /** The coordinator's cookie, after set-up. */
   readonly coordinator: string;
   signIn(address: string): Promise<string>;
+  /** A colleague who has chosen the password of all tests. */
+  account(who: { name: string; address: string; role: string }): Promise<number>;
   stop(): Promise<void>;
 }
 
@@ -98,6 +100,8 @@ export async function startTestServer(
       password: PASSWORD,
     });
     server.coordinator = cookieOf(setUp);
+    // What is ordered goes at once.
+    await test.database.db.execute('update offices set hold_seconds = 0');
   }
   return {
     ...test,
@@ -108,6 +112,23 @@ export async function startTestServer(
     signIn,
     get coordinator() {
       return server.coordinator;
+    },
+    account: async (who) => {
+      const made = await call('POST', '/api/accounts', who);
+      if (made.status !== 201) throw new Error(made.text);
+      const { id } = made.body as { id: number };
+      const { link } = (await call('POST', `/api/accounts/${id}/link`, { mail: false })).body as {
+        link: string;
+      };
+      const token = link.split('/').at(-1);
+      const entered = await call(
+        'POST',
+        '/api/entry',
+        { token, password: PASSWORD },
+        { cookie: '' },
+      );
+      if (entered.status !== 204) throw new Error(entered.text);
+      return id;
     },
     stop: async () => {
       await running.close();

@@ -1,133 +1,179 @@
-import { Button } from '@mantine/core';
+// All campaigns: what is not out yet, and what went out.
+import { Button, Group } from '@mantine/core';
 import type { CampaignLine } from '@palabra/contract/campaigns';
 import { wentOut } from '@palabra/core/campaigns';
-import { useState } from 'react';
-import { Link, useNavigate } from 'react-router';
-import { problemOf } from '../app/api';
-import { useMay, useOffice } from '../office/OfficeContext';
-import { count } from '../ui/numbers';
-import { Page } from '../ui/Page';
-import { Empty, Ghost, Note, Removed, Wrong } from '../ui/states';
+import { lineText } from '@palabra/core/letters';
+import { useMemo, useState } from 'react';
+import { Link } from 'react-router';
+import { LineText } from '../letters';
+import { useMay, useOffice } from '../office';
+import { useCommand } from '../ui/command';
+import { ListPage } from '../ui/ListPage';
+import { Miniature } from '../ui/Miniature';
+import { Num, peoplePath } from '../ui/numbers';
+import { Name } from '../ui/Rows';
+import { Empty } from '../ui/states';
+import type { Column } from '../ui/table';
+import { Act, Soft } from '../ui/text';
 import { ago, dayAndClock } from '../ui/time';
+import { Words } from '../ui/Words';
 import {
-  useAddCampaignMutation,
+  letterOf,
   useCampaignsQuery,
   useRemoveCampaignMutation,
   useRestoreCampaignMutation,
 } from './campaigns.api';
+import { CopyCampaign } from './CopyCampaign';
 import { statusWords } from './words';
 
+const parts = ['all', 'not out yet', 'went out'] as const;
+type Part = (typeof parts)[number];
+
 export function CampaignsPage() {
-  const campaigns = useCampaignsQuery();
+  const campaigns = useCampaignsQuery(undefined, { refetchOnMountOrArgChange: true });
   const may = useMay('write letters');
-  const navigate = useNavigate();
-  const [add, adding] = useAddCampaignMutation();
-  const [remove] = useRemoveCampaignMutation();
-  const [restore] = useRestoreCampaignMutation();
-  const [removed, setRemoved] = useState<CampaignLine>();
-  const [error, setError] = useState<string>();
-  const make = async (copyOf?: CampaignLine): Promise<void> => {
-    try {
-      const { id } = await add(
-        copyOf
-          ? { name: `${copyOf.name}, again`.slice(0, 120), copyOf: copyOf.id }
-          : { name: 'New campaign' },
-      ).unwrap();
-      void navigate(`/campaigns/${id}`);
-    } catch (reason) {
-      setError(problemOf(reason).detail);
-    }
-  };
-  const before = campaigns.data?.filter(({ status }) => !wentOut(status)) ?? [];
-  const after = campaigns.data?.filter(({ status }) => wentOut(status)) ?? [];
+  const [part, setPart] = useState<Part>('all');
+  const columns = useColumns(may);
+  const rows = useMemo(
+    () =>
+      campaigns.data?.filter(
+        ({ status }) => part === 'all' || wentOut(status) === (part === 'went out'),
+      ),
+    [campaigns.data, part],
+  );
   const button = may && (
-    <Button loading={adding.isLoading} onClick={() => void make()}>
+    <Button component={Link} to="/campaigns/new">
       New campaign
     </Button>
   );
   return (
-    <Page title="Campaigns" sub="who gets what, from whom, when" actions={button}>
-      {error && <Note kind="wrong">{error}</Note>}
-      <Removed
-        what={removed}
-        onUndo={() => removed && void restore(removed.id).then(() => setRemoved(undefined))}
-      />
-      {campaigns.isError && (
-        <Wrong error={campaigns.error} again={() => void campaigns.refetch()} />
-      )}
-      {campaigns.isLoading && <Ghost lines={6} />}
-      {campaigns.data?.length === 0 && (
-        <Empty title="No campaigns yet">
-          A campaign brings a letter to a group of people, and keeps account of everybody. {button}
+    <ListPage
+      title="Campaigns"
+      sub="who gets what, from whom, when"
+      actions={button}
+      rows={campaigns.data?.length === 0 ? campaigns.data : rows}
+      error={campaigns.error}
+      again={() => void campaigns.refetch()}
+      columns={columns}
+      rowHeight={64}
+      textOf={textOf}
+      narrow={<Words label="Which" value={part} options={parts} onChange={setPart} />}
+      empty={
+        <Empty title={part === 'all' ? 'No campaigns yet' : 'None of these'}>
+          <p>A campaign brings a letter to a group of people, and keeps account of everybody.</p>
+          {button}
         </Empty>
-      )}
-      {before.length > 0 && <h2 className="ruled-head">Not out yet</h2>}
-      <ul className="rows">
-        {before.map((one) => (
-          <Line key={one.id} campaign={one}>
-            {may && one.status === 'draft' && (
-              <button
-                type="button"
-                className="act"
-                aria-label={`Delete ${one.name}`}
-                onClick={() => void remove(one.id).then(() => setRemoved(one))}
-              >
-                Delete
-              </button>
-            )}
-          </Line>
-        ))}
-      </ul>
-      {after.length > 0 && <h2 className="ruled-head">Went out</h2>}
-      <ul className="rows">
-        {after.map((one) => (
-          <Line key={one.id} campaign={one}>
-            {may && (
-              <button
-                type="button"
-                className="act"
-                aria-label={`Copy ${one.name}`}
-                onClick={() => void make(one)}
-              >
-                Copy
-              </button>
-            )}
-          </Line>
-        ))}
-      </ul>
-    </Page>
+      }
+    />
   );
 }
 
-function Line({
-  campaign,
-  children,
-}: {
-  readonly campaign: CampaignLine;
-  readonly children: React.ReactNode;
-}) {
+const textOf = ({ name, subject }: CampaignLine): string => `${name} ${lineText(subject)}`;
+const whenOf = ({ startedAt, status, sendAt }: CampaignLine): string | null =>
+  startedAt ?? (status === 'scheduled' ? sendAt : null);
+
+function useColumns(may: boolean): readonly Column<CampaignLine>[] {
   const { office } = useOffice();
-  const out = wentOut(campaign.status);
-  const when = campaign.startedAt ?? (campaign.status === 'scheduled' ? campaign.sendAt : null);
+  return useMemo(
+    () => [
+      {
+        id: 'picture',
+        name: '',
+        width: 60,
+        view: ({ id, name }) => (
+          <Miniature src={letterOf(id)} title={`The letter of ${name}`} width={42} height={54} />
+        ),
+      },
+      {
+        id: 'name',
+        name: 'campaign',
+        width: 270,
+        fixed: true,
+        sort: ({ name }) => name.toLowerCase(),
+        title: ({ name }) => name,
+        view: ({ id, name }) => <Name to={`/campaigns/${id}`}>{name}</Name>,
+      },
+      {
+        id: 'subject',
+        name: 'subject',
+        sort: ({ subject }) => lineText(subject).toLowerCase(),
+        title: ({ subject }) => lineText(subject),
+        view: ({ subject }) => (
+          <Soft>
+            <LineText line={subject} />
+          </Soft>
+        ),
+      },
+      {
+        id: 'when',
+        name: 'when',
+        width: 138,
+        sort: (one) => whenOf(one) ?? one.updatedAt,
+        view: (one) => {
+          const when = whenOf(one);
+          return (
+            <Soft>
+              {when
+                ? dayAndClock(office.timeZone, when)
+                : `changed ${ago(office.timeZone, one.updatedAt)}`}
+            </Soft>
+          );
+        },
+      },
+      {
+        id: 'people',
+        name: 'people',
+        width: 78,
+        end: true,
+        sort: ({ receives }) => receives,
+        view: ({ id, receives }) =>
+          receives === null ? null : (
+            <Num value={receives} to={peoplePath(`campaign.${id}.receives`)} label="people" />
+          ),
+      },
+      {
+        id: 'status',
+        name: 'stands',
+        width: 128,
+        sort: ({ status }) => statusWords[status],
+        title: ({ status }) => statusWords[status],
+        view: ({ status }) => statusWords[status],
+      },
+      {
+        id: 'acts',
+        name: '',
+        width: 124,
+        fixed: true,
+        view: (campaign) => <Acts campaign={campaign} may={may} />,
+      },
+    ],
+    [may, office.timeZone],
+  );
+}
+
+function Acts({ campaign, may }: { readonly campaign: CampaignLine; readonly may: boolean }) {
+  const { id, name, status } = campaign;
+  const command = useCommand();
+  const [remove] = useRemoveCampaignMutation();
+  const [restore] = useRestoreCampaignMutation();
   return (
-    <li>
-      <span className="when">
-        {when
-          ? dayAndClock(office.timeZone, when)
-          : `changed ${ago(office.timeZone, campaign.updatedAt)}`}
-      </span>
-      <span className="what">
-        <Link className="name" to={`/campaigns/${campaign.id}`}>
-          {campaign.name}
-        </Link>{' '}
-        <span className="soft">{campaign.subject}</span>
-      </span>
-      <span className="end">
-        {campaign.receives !== null && `${count(campaign.receives)} people, `}
-        {statusWords[campaign.status]}
-      </span>
-      {out && <Link to={`/results/${campaign.id}`}>Results</Link>}
-      {children}
-    </li>
+    <Group gap="sm" wrap="nowrap">
+      {wentOut(status) && <Link to={`/results/${id}`}>Results</Link>}
+      {may && <CopyCampaign campaign={campaign} />}
+      {may && status === 'draft' && (
+        <Act
+          aria-label={`Delete ${name}`}
+          onClick={() =>
+            void command({
+              run: () => remove(id).unwrap(),
+              says: () => `“${name}” was deleted.`,
+              undo: () => restore(id).unwrap(),
+            })
+          }
+        >
+          Delete
+        </Act>
+      )}
+    </Group>
   );
 }

@@ -1,54 +1,62 @@
 // To whom and not to whom: segments and tags as chips with their count.
-import { Popover } from '@mantine/core';
-import { whoKey, sameWho, type Who, type WhoRef } from '@palabra/core/campaigns';
-import { searchKey } from '@palabra/core/contacts';
-import { useState } from 'react';
+import { CloseButton } from '@mantine/core';
+import type { CampaignReply } from '@palabra/contract/campaigns';
+import { sameWho, whoKey, type WhoRef } from '@palabra/core/campaigns';
 import { Link } from 'react-router';
-import { useVocabularyQuery } from '../contacts/contacts.api';
-import { useSegmentsQuery } from '../segments/segments.api';
+import { useVocabularyQuery } from '../contacts';
+import { useSegmentsQuery } from '../segments';
+import { Finder } from '../ui/Finder';
 import { Num, peoplePath } from '../ui/numbers';
+import { SheetLine } from '../ui/Sheet';
+import { Soft } from '../ui/text';
+import { useWhoCountsQuery } from './campaigns.api';
+import classes from './campaigns.module.css';
+import type { PartProps } from './SheetParts';
 
-interface WhoPartProps {
-  readonly who: Who;
-  readonly names: Readonly<Record<string, { readonly name: string; readonly gone: boolean }>>;
-  readonly counts: Readonly<Record<string, number>>;
-  readonly disabled: boolean;
-  readonly onChange: (who: Who) => void;
-}
+type Names = CampaignReply['names'];
 
-export function WhoPart({ who, names, counts, disabled, onChange }: WhoPartProps) {
+export function WhoPart({
+  id,
+  value: { who },
+  names,
+  disabled,
+  onChange,
+}: PartProps & { readonly names: Names }) {
+  const { data: counts } = useWhoCountsQuery(id ?? 0, { skip: id === undefined });
+  const rest = { names, counts: counts ?? {}, disabled };
   return (
     <>
       <WhoLine
         label="to"
         add="+ segment or tag"
         refs={who.to}
-        {...{ names, counts, disabled }}
-        onChange={(to) => onChange({ ...who, to })}
+        {...rest}
+        onChange={(to) => onChange({ who: { ...who, to } })}
       />
       <WhoLine
         label="not to"
         add="+ leave out"
         refs={who.notTo}
-        {...{ names, counts, disabled }}
-        onChange={(notTo) => onChange({ ...who, notTo })}
+        {...rest}
+        onChange={(notTo) => onChange({ who: { ...who, notTo } })}
       />
     </>
   );
 }
 
-interface WhoLineProps extends Omit<WhoPartProps, 'who' | 'onChange'> {
+interface WhoLineProps {
   readonly label: string;
   readonly add: string;
   readonly refs: readonly WhoRef[];
+  readonly names: Names;
+  readonly counts: Readonly<Record<string, number>>;
+  readonly disabled: boolean;
   readonly onChange: (refs: readonly WhoRef[]) => void;
 }
 
 function WhoLine({ label, add, refs, names, counts, disabled, onChange }: WhoLineProps) {
   const { data: segments } = useSegmentsQuery();
   const { data: vocabulary } = useVocabularyQuery();
-  const [opened, setOpened] = useState(false);
-  const [text, setText] = useState('');
   const nameOf = (ref: WhoRef): string =>
     (ref.kind === 'segment'
       ? segments?.find(({ id }) => id === ref.id)?.name
@@ -58,103 +66,64 @@ function WhoLine({ label, add, refs, names, counts, disabled, onChange }: WhoLin
   const choices: WhoRef[] = [
     ...(segments ?? []).map(({ id }): WhoRef => ({ kind: 'segment', id })),
     ...(vocabulary?.tags ?? []).map(({ id }): WhoRef => ({ kind: 'tag', id })),
-  ].filter(
-    (ref) =>
-      !refs.some((own) => sameWho(own, ref)) && searchKey(nameOf(ref)).includes(searchKey(text)),
-  );
-  const put = (ref: WhoRef): void => {
-    onChange([...refs, ref]);
-    setOpened(false);
-    setText('');
-  };
+  ].filter((ref) => !refs.some((own) => sameWho(own, ref)));
   return (
-    <div className="sheet-line">
-      <span className="label">{label}</span>
-      {refs.map((ref) => {
-        const key = whoKey(ref);
-        const own = counts[key];
-        return (
-          <span className="chip" key={key}>
-            {ref.kind === 'segment' ? (
-              <Link to={`/segments/${ref.id}`} style={{ color: 'var(--ink)' }}>
-                {nameOf(ref)}
-              </Link>
-            ) : (
-              <span>
-                <span className="soft">tag </span>
-                {nameOf(ref)}
-              </span>
-            )}
-            <span className="soft">
-              {own === undefined ? (
-                '…'
-              ) : (
-                <Num
-                  value={own}
-                  to={
-                    ref.kind === 'segment'
-                      ? peoplePath(`segment.${ref.id}`)
-                      : `/contacts?tag=${ref.id}`
-                  }
-                  label={`in ${nameOf(ref)}`}
-                />
-              )}
-            </span>
-            {!disabled && (
-              <button
-                type="button"
-                className="x"
-                aria-label={`Take ${nameOf(ref)} out`}
-                onClick={() => onChange(refs.filter((one) => one !== ref))}
-              >
-                ×
-              </button>
-            )}
-          </span>
-        );
-      })}
+    <SheetLine label={label}>
+      {refs.map((ref) => (
+        <WhoChip
+          key={whoKey(ref)}
+          who={ref}
+          name={nameOf(ref)}
+          count={counts[whoKey(ref)]}
+          onTakeOut={disabled ? undefined : () => onChange(refs.filter((one) => one !== ref))}
+        />
+      ))}
+      {disabled && refs.length === 0 && <Soft>nobody</Soft>}
       {!disabled && (
-        <Popover opened={opened} onChange={setOpened} position="bottom-start" trapFocus width={320}>
-          <Popover.Target>
-            <button type="button" className="act" onClick={() => setOpened(!opened)}>
-              {add}
-            </button>
-          </Popover.Target>
-          <Popover.Dropdown p="xs">
-            <input
-              className="line-input"
-              style={{ width: '100%', boxSizing: 'border-box' }}
-              aria-label="Find a segment or tag"
-              placeholder="find a segment or tag"
-              data-autofocus
-              value={text}
-              onChange={(event) => setText(event.currentTarget.value)}
-              onKeyDown={(event) => {
-                if (event.key === 'Enter' && choices[0]) put(choices[0]);
-              }}
-            />
-            <ul
-              className="rows"
-              style={{ maxHeight: 260, overflowY: 'auto', margin: '6px 0 0' }}
-              tabIndex={-1}
-            >
-              {choices.map((ref) => (
-                <li key={whoKey(ref)} style={{ padding: '3px 0' }}>
-                  <button
-                    type="button"
-                    className="act"
-                    style={{ color: 'var(--ink)' }}
-                    onClick={() => put(ref)}
-                  >
-                    {ref.kind === 'tag' && <span className="soft">tag</span>} {nameOf(ref)}
-                  </button>
-                </li>
-              ))}
-              {choices.length === 0 && <li className="soft">nothing of that name</li>}
-            </ul>
-          </Popover.Dropdown>
-        </Popover>
+        <Finder
+          words={add}
+          label="Find a segment or tag"
+          placeholder="find a segment or tag"
+          none="Nothing of that name."
+          options={choices.map((ref) => ({
+            key: whoKey(ref),
+            text: nameOf(ref),
+            note: ref.kind,
+            ref,
+          }))}
+          onPick={({ ref }) => onChange([...refs, ref])}
+        />
       )}
-    </div>
+    </SheetLine>
+  );
+}
+
+function WhoChip({
+  who: ref,
+  name,
+  count,
+  onTakeOut,
+}: {
+  readonly who: WhoRef;
+  readonly name: string;
+  readonly count: number | undefined;
+  readonly onTakeOut: (() => void) | undefined;
+}) {
+  const to = ref.kind === 'segment' ? peoplePath(`segment.${ref.id}`) : `/contacts?tag=${ref.id}`;
+  return (
+    <span className={`${classes.chip} ${onTakeOut ? '' : classes.still}`}>
+      {ref.kind === 'segment' ? (
+        <Link to={`/segments/${ref.id}`}>{name}</Link>
+      ) : (
+        <span>
+          <Soft>tag </Soft>
+          {name}
+        </span>
+      )}
+      <Soft>{count === undefined ? '…' : <Num value={count} to={to} label={`in ${name}`} />}</Soft>
+      {onTakeOut && (
+        <CloseButton size={24} iconSize={13} aria-label={`Take ${name} out`} onClick={onTakeOut} />
+      )}
+    </span>
   );
 }

@@ -3,98 +3,66 @@ import type {
   CampaignReply,
   CampaignRequest,
   NewCampaignRequest,
-  ProgressReply,
-  ProofReply,
-  ReturnedPage,
   SendRequest,
-  SettleRequest,
-  SortReturnedRequest,
   TallyReply,
-  StandbyReply,
-  StandbyWord,
 } from '@palabra/contract/campaigns';
-import { api } from '../app/api';
+import { listOf, one, server } from '../api/server';
 
 export type Move = 'pause' | 'go-on' | 'stop' | 'agree' | 'back-to-draft' | 'unschedule';
 
-export const campaignsApi = api.injectEndpoints({
+export const campaignsApi = server.injectEndpoints({
   endpoints: (build) => ({
     campaigns: build.query<CampaignLine[], void>({
       query: () => '/campaigns',
-      providesTags: ['Campaigns'],
+      providesTags: listOf('Campaign'),
     }),
     campaign: build.query<CampaignReply, number>({
       query: (id) => `/campaigns/${id}`,
-      providesTags: ['Campaigns'],
+      providesTags: one('Campaign'),
     }),
     tally: build.query<TallyReply, number>({
       query: (id) => `/campaigns/${id}/tally`,
-      providesTags: ['Campaigns', 'People', 'Segments', 'Letters'],
+      providesTags: (result, error, id) => [
+        ...one('Campaign')(result, error, id),
+        'People',
+        'Segment',
+        'Letter',
+      ],
       keepUnusedDataFor: 0,
     }),
     /** People behind each entry under “who”, by `segment.4` or `tag.2`. */
     whoCounts: build.query<Record<string, number>, number>({
       query: (id) => `/campaigns/${id}/who`,
-      providesTags: ['Campaigns', 'People', 'Segments'],
+      providesTags: (result, error, id) => [
+        ...one('Campaign')(result, error, id),
+        'People',
+        'Segment',
+      ],
       keepUnusedDataFor: 0,
     }),
-    progress: build.query<ProgressReply, number>({
-      query: (id) => `/campaigns/${id}/progress`,
-      providesTags: ['Campaigns'],
-    }),
-    addCampaign: build.mutation<{ id: number }, NewCampaignRequest>({
+    addCampaign: build.mutation<CampaignReply, NewCampaignRequest>({
       query: (body) => ({ url: '/campaigns', method: 'POST', body }),
-      invalidatesTags: ['Campaigns'],
+      invalidatesTags: ['Campaign', 'Letter'],
     }),
     saveCampaign: build.mutation<{ version: number }, CampaignRequest & { id: number }>({
       query: ({ id, ...body }) => ({ url: `/campaigns/${id}`, method: 'PUT', body }),
-      invalidatesTags: ['Campaigns'],
+      invalidatesTags: one('Campaign'),
     }),
     removeCampaign: build.mutation<null, number>({
       query: (id) => ({ url: `/campaigns/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Campaigns'],
+      invalidatesTags: ['Campaign', 'Letter', 'Segment', 'Change'],
     }),
     restoreCampaign: build.mutation<null, number>({
       query: (id) => ({ url: `/campaigns/${id}/restore`, method: 'POST' }),
-      invalidatesTags: ['Campaigns'],
-    }),
-    proof: build.mutation<ProofReply, number>({
-      query: (id) => ({ url: `/campaigns/${id}/proof`, method: 'POST' }),
+      invalidatesTags: ['Campaign', 'Letter', 'Segment', 'Change'],
     }),
     send: build.mutation<null, SendRequest & { id: number }>({
       query: ({ id, ...body }) => ({ url: `/campaigns/${id}/send`, method: 'POST', body }),
-      invalidatesTags: ['Campaigns'],
+      invalidatesTags: ['Campaign', 'Letter'],
     }),
     move: build.mutation<null, { id: number; move: Move }>({
       query: ({ id, move }) => ({ url: `/campaigns/${id}/move/${move}`, method: 'POST' }),
-      invalidatesTags: ['Campaigns', 'Results'],
-    }),
-    settle: build.mutation<{ count: number }, SettleRequest & { id: number }>({
-      query: ({ id, ...body }) => ({ url: `/campaigns/${id}/uncertain`, method: 'POST', body }),
-      invalidatesTags: ['Campaigns', 'Results'],
-    }),
-    standby: build.query<{ standby: StandbyReply | null }, void>({
-      query: () => '/standby',
-      providesTags: ['Standby', 'Campaigns'],
-    }),
-    decideStandby: build.mutation<null, { id: number; word: StandbyWord }>({
-      query: ({ id, word }) => ({ url: `/standby/${id}/${word}`, method: 'POST' }),
-      invalidatesTags: ['Standby', 'Campaigns', 'Results', 'People'],
-    }),
-    endStandby: build.mutation<null, void>({
-      query: () => ({ url: '/standby/end', method: 'POST' }),
-      invalidatesTags: ['Standby', 'Campaigns'],
-    }),
-    returned: build.query<ReturnedPage, { open: 'yes' | 'no'; before?: number }>({
-      query: ({ open, before }) => ({
-        url: '/returned',
-        params: before ? { open, before } : { open },
-      }),
-      providesTags: ['Returned'],
-    }),
-    sortReturned: build.mutation<null, SortReturnedRequest & { id: number }>({
-      query: ({ id, ...body }) => ({ url: `/returned/${id}/sort`, method: 'POST', body }),
-      invalidatesTags: ['Returned', 'Results', 'Person', 'People'],
+      invalidatesTags: ['Campaign', 'Letter', 'Result'],
     }),
   }),
 });
@@ -104,18 +72,13 @@ export const {
   useCampaignQuery,
   useTallyQuery,
   useWhoCountsQuery,
-  useProgressQuery,
   useAddCampaignMutation,
   useSaveCampaignMutation,
   useRemoveCampaignMutation,
   useRestoreCampaignMutation,
-  useProofMutation,
   useSendMutation,
   useMoveMutation,
-  useSettleMutation,
-  useReturnedQuery,
-  useStandbyQuery,
-  useDecideStandbyMutation,
-  useEndStandbyMutation,
-  useSortReturnedMutation,
 } = campaignsApi;
+
+/** The letter of a campaign: as it is while that can change, as it went out from then on. */
+export const letterOf = (id: number): string => `/api/campaigns/${id}/letter.html`;

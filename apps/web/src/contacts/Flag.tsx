@@ -1,4 +1,7 @@
+import { CloseButton } from '@mantine/core';
 import type { TagColour } from '@palabra/core/contacts';
+import type { ReactNode } from 'react';
+import classes from './Flag.module.css';
 
 /** A tag: its colour on the leading edge, its word in dark text. */
 export function Flag({
@@ -11,13 +14,28 @@ export function Flag({
   readonly onTakeOff?: () => void;
 }) {
   return (
-    <span className="flag" style={{ ['--flag' as string]: `var(--tag-${colour})` }} title={name}>
+    <span className={classes.flag} style={{ '--flag': `var(--tag-${colour})` }} title={name}>
       <span>{name}</span>
       {onTakeOff && (
-        <button type="button" aria-label={`Take the tag ${name} off`} onClick={onTakeOff}>
-          ×
-        </button>
+        <CloseButton
+          size={24}
+          iconSize={13}
+          className={classes.off}
+          aria-label={`Take the tag ${name} off`}
+          onClick={onTakeOff}
+        />
       )}
     </span>
   );
+}
+
+/** Flags in a row; in a table on one line, elsewhere on as many as they need. */
+export function Flags({
+  wrap,
+  children,
+}: {
+  readonly wrap?: boolean;
+  readonly children: ReactNode;
+}) {
+  return <span className={`${classes.flags} ${wrap ? classes.wrap : ''}`}>{children}</span>;
 }

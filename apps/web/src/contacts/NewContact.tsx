@@ -1,8 +1,9 @@
 import { Button, Group, Modal, Select, TextInput } from '@mantine/core';
+import { NewContactRequest } from '@palabra/contract/contacts';
 import { permissionKinds, permissionWords, type PermissionKind } from '@palabra/core/contacts';
 import { Link, useNavigate } from 'react-router';
-import { problemOf } from '../app/api';
-import { useForm } from '../ui/form';
+import { useContractForm } from '../api/form';
+import { problemOf } from '../api/problems';
 import { Note } from '../ui/states';
 import { useAddContactMutation } from './contacts.api';
 
@@ -14,7 +15,7 @@ export function NewContact({
   readonly onClose: () => void;
 }) {
   return (
-    <Modal opened={opened} onClose={onClose} title={<b>New contact</b>}>
+    <Modal opened={opened} onClose={onClose} title="New contact">
       {opened && <NewContactForm onClose={onClose} />}
     </Modal>
   );
@@ -23,52 +24,59 @@ export function NewContact({
 function NewContactForm({ onClose }: { readonly onClose: () => void }) {
   const [add, adding] = useAddContactMutation();
   const navigate = useNavigate();
-  const form = useForm(
-    { given_name: '', family_name: '', address: '', town: '', permission: 'asked', source: '' },
-    async ({ permission, source, ...values }) => {
-      const { id } = await add({
-        values,
-        permission: permission as PermissionKind,
-        source,
-      }).unwrap();
+  const form = useContractForm({
+    request: NewContactRequest,
+    initial: {
+      given_name: '',
+      family_name: '',
+      address: '',
+      town: '',
+      permission: 'asked' as string,
+      source: '',
+    },
+    asRequest: ({ permission, source, ...values }) => ({
+      values,
+      permission: permission as PermissionKind,
+      source,
+    }),
+    send: async (request) => {
+      const { id } = await add(request).unwrap();
       onClose();
       void navigate(`/contacts/${id}`);
     },
-  );
+  });
   const problem = adding.error ? problemOf(adding.error) : undefined;
   const other = typeof problem?.['person'] === 'number' ? problem['person'] : undefined;
   return (
-    <form onSubmit={form.submit} noValidate>
+    <form onSubmit={form.send} noValidate>
       <Group grow align="start">
         <TextInput
           label="Given name"
           data-autofocus
           maxLength={200}
-          {...form.field('given_name')}
+          {...form.getInputProps('given_name')}
         />
-        <TextInput label="Family name" maxLength={200} {...form.field('family_name')} />
+        <TextInput label="Family name" maxLength={200} {...form.getInputProps('family_name')} />
       </Group>
-      <TextInput mt="sm" label="Email address" type="email" {...form.field('address')} />
+      <TextInput mt="sm" label="Email address" type="email" {...form.getInputProps('address')} />
       {other && <Link to={`/contacts/${other}`}>Open that person</Link>}
-      <TextInput mt="sm" label="Town" maxLength={200} {...form.field('town')} />
+      <TextInput mt="sm" label="Town" maxLength={200} {...form.getInputProps('town')} />
       <Select
         mt="sm"
         label="How they gave permission"
-        allowDeselect={false}
         data={permissionKinds.map((value) => ({ value, label: permissionWords[value] }))}
-        value={form.values.permission}
-        onChange={(value) => form.set('permission', value ?? 'unknown')}
+        {...form.getInputProps('permission')}
       />
       <TextInput
         mt="sm"
         label="Where and when"
         placeholder="at the spring fair, on a card"
         maxLength={200}
-        {...form.field('source')}
+        {...form.getInputProps('source')}
       />
       {form.general && <Note kind="wrong">{form.general}</Note>}
       <Group mt="md">
-        <Button type="submit" loading={form.busy}>
+        <Button type="submit" loading={form.submitting}>
           Add this contact
         </Button>
         <Button variant="subtle" color="gray" onClick={onClose}>

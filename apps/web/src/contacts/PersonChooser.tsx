@@ -1,26 +1,43 @@
-// Chooses one person by name or address.
-import { Popover } from '@mantine/core';
-import { useDebouncedValue } from '@mantine/hooks';
+// Chooses one person by name or address; namesakes are told apart by town and address.
+import type { PeoplePage, PeopleQuery } from '@palabra/contract/contacts';
 import { displayName, listName } from '@palabra/core/contacts';
 import { IconChevronDown } from '@tabler/icons-react';
 import { useState } from 'react';
-import { usePeopleQuery, usePersonQuery } from './contacts.api';
+import { useLatest } from '../api/latest';
+import { Finder } from '../ui/Finder';
+import { Soft } from '../ui/text';
+import { contactsApi, usePersonQuery } from './contacts.api';
 
 interface PersonChooserProps {
+  readonly label?: string;
   /** A word before the name. */
   readonly before?: string;
   /** What stands for nobody. */
   readonly nobody: string;
+  readonly pool?: number;
   readonly value: number | undefined;
   readonly onChange: (id: number | undefined) => void;
 }
 
-export function PersonChooser({ before, nobody, value, onChange }: PersonChooserProps) {
-  const [opened, setOpened] = useState(false);
+const NOBODY = 'nobody';
+const SHOWN = 8;
+
+export function PersonChooser({
+  label = 'Find a person',
+  before,
+  nobody,
+  pool,
+  value,
+  onChange,
+}: PersonChooserProps) {
   const [text, setText] = useState('');
-  const [q] = useDebouncedValue(text.trim(), 150);
+  const q = text.trim();
   const person = usePersonQuery(value ?? 0, { skip: value === undefined });
-  const found = usePeopleQuery({ q, limit: 8 }, { skip: !opened });
+  const { answer, isCurrent } = useLatest<PeopleQuery, PeoplePage>(
+    contactsApi.endpoints.people.initiate,
+    q === '' ? undefined : { q, pool, limit: SHOWN },
+  );
+  const rows = (q === '' ? undefined : answer?.rows) ?? [];
   const name =
     value === undefined
       ? nobody
@@ -30,57 +47,28 @@ export function PersonChooser({ before, nobody, value, onChange }: PersonChooser
             person.data.address,
           )
         : '…';
-  const choose = (id: number | undefined): void => {
-    setOpened(false);
-    onChange(id);
-  };
   return (
-    <Popover opened={opened} onChange={setOpened} trapFocus position="bottom-end" width={260}>
-      <Popover.Target>
-        <button
-          type="button"
-          className="act"
-          style={{ color: 'var(--ink)' }}
-          onClick={() => setOpened(!opened)}
-        >
-          {before && (
-            <span className="soft" style={{ fontWeight: 400 }}>
-              {before}
-            </span>
-          )}{' '}
+    <Finder
+      words={
+        <>
+          {before && <Soft fw={400}>{before}&nbsp;</Soft>}
           {name} <IconChevronDown size={14} aria-hidden />
-        </button>
-      </Popover.Target>
-      <Popover.Dropdown p="xs">
-        <input
-          className="line-input"
-          style={{ width: '100%', boxSizing: 'border-box' }}
-          aria-label="Find a person"
-          placeholder="find a person"
-          data-autofocus
-          value={text}
-          onChange={(event) => setText(event.currentTarget.value)}
-        />
-        <ul className="rows" style={{ margin: '6px 0 0' }}>
-          <li style={{ padding: '2px 0' }}>
-            <button type="button" className="act" onClick={() => choose(undefined)}>
-              {nobody}
-            </button>
-          </li>
-          {found.data?.rows.map((row) => (
-            <li key={row.id} style={{ padding: '2px 0' }}>
-              <button
-                type="button"
-                className="act"
-                style={{ color: 'var(--ink)' }}
-                onClick={() => choose(row.id)}
-              >
-                {listName({ given: row.givenName, family: row.familyName }, row.address)}
-              </button>
-            </li>
-          ))}
-        </ul>
-      </Popover.Dropdown>
-    </Popover>
+        </>
+      }
+      label={label}
+      placeholder="name or address"
+      none={q === '' ? 'Type a name or an address.' : 'Nobody of that name.'}
+      asked={{ text, onText: setText, isCurrent }}
+      options={[
+        ...(value === undefined ? [] : [{ key: NOBODY, text: nobody }]),
+        ...rows.map((row) => ({
+          key: String(row.id),
+          text: listName({ given: row.givenName, family: row.familyName }, row.address),
+          note: [row.town, row.address].filter(Boolean).join(', '),
+        })),
+      ]}
+      button={{ 'data-ink': true }}
+      onPick={({ key }) => onChange(key === NOBODY ? undefined : Number(key))}
+    />
   );
 }

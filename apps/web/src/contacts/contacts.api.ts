@@ -21,27 +21,26 @@ import type {
   VocabularyReply,
 } from '@palabra/contract/contacts';
 import type { Field } from '@palabra/core/contacts';
-import { api } from '../app/api';
+import { one, said, server } from '../api/server';
 
 export type Filter = PeopleFilter;
 
-const params = (query: object): Record<string, string | number> =>
-  Object.fromEntries(
-    Object.entries(query).filter(([, value]) => value !== undefined && value !== ''),
-  );
+/** What a change to people can be seen in. */
+const people = ['People', 'Person', 'Change', 'Segment', 'Campaign'] as const;
 
-export const contactsApi = api.injectEndpoints({
+export const contactsApi = server.injectEndpoints({
   endpoints: (build) => ({
     people: build.query<PeoplePage, PeopleQuery>({
-      query: (query) => ({ url: '/people', params: params(query) }),
+      query: (query) => ({ url: '/people', params: said(query) }),
       providesTags: ['People'],
+      keepUnusedDataFor: 300,
     }),
     summary: build.query<Omit<PeopleSummary, 'tags'>, Filter>({
-      query: (filter) => ({ url: '/people/summary', params: params(filter) }),
+      query: (filter) => ({ url: '/people/summary', params: said(filter) }),
       providesTags: ['People'],
     }),
     tagsAmong: build.query<PeopleSummary['tags'], Filter>({
-      query: (filter) => ({ url: '/people/tags', params: params(filter) }),
+      query: (filter) => ({ url: '/people/tags', params: said(filter) }),
       providesTags: ['People'],
     }),
     vocabulary: build.query<VocabularyReply, void>({
@@ -49,40 +48,64 @@ export const contactsApi = api.injectEndpoints({
       providesTags: ['Vocabulary'],
       keepUnusedDataFor: 3600,
     }),
-    person: build.query<PersonReply, number>({
-      query: (id) => `/people/${id}`,
-      providesTags: ['Person'],
-    }),
-    place: build.query<PlaceReply, Filter & { id: number }>({
-      query: ({ id, ...filter }) => ({ url: `/people/${id}/place`, params: params(filter) }),
+    occurring: build.query<string[], { field: string }>({
+      query: ({ field }) => `/fields/${encodeURIComponent(field)}/values`,
       providesTags: ['People'],
     }),
-    timeline: build.query<TimelinePage, { id: number; before?: string }>({
-      query: ({ id, before }) => ({ url: `/people/${id}/timeline`, params: params({ before }) }),
-      providesTags: ['Person'],
+    person: build.query<PersonReply, number>({
+      query: (id) => `/people/${id}`,
+      providesTags: one('Person'),
+    }),
+    place: build.query<PlaceReply, Filter & { id: number }>({
+      query: ({ id, ...filter }) => ({ url: `/people/${id}/place`, params: said(filter) }),
+      providesTags: ['People'],
+    }),
+    timeline: build.infiniteQuery<TimelinePage, { id: number }, string | undefined>({
+      infiniteQueryOptions: {
+        initialPageParam: undefined,
+        getNextPageParam: ({ before }) => before ?? undefined,
+      },
+      query: ({ queryArg, pageParam }) => ({
+        url: `/people/${queryArg.id}/timeline`,
+        params: said({ before: pageParam }),
+      }),
+      providesTags: one('Person'),
     }),
     addContact: build.mutation<{ id: number }, NewContactRequest>({
       query: (body) => ({ url: '/people', method: 'POST', body }),
-      invalidatesTags: ['Changes', 'People', 'Segments'],
+      invalidatesTags: ['Change', 'People', 'Segment'],
     }),
-    changeContact: build.mutation<{ changeSet: number | null }, ContactRequest & { id: number }>({
+    changeContact: build.mutation<
+      { changeSet: number | null; version: number },
+      ContactRequest & { id: number }
+    >({
       query: ({ id, ...body }) => ({ url: `/people/${id}`, method: 'PATCH', body }),
-      invalidatesTags: ['Changes', 'Person', 'People', 'Segments'],
+      invalidatesTags: (result, error, { id }) => [
+        'Change',
+        'People',
+        'Segment',
+        ...one('Person')(result, error, id),
+      ],
     }),
     changePermission: build.mutation<
       { changeSet: number | null },
       PermissionRequest & { id: number }
     >({
       query: ({ id, ...body }) => ({ url: `/people/${id}/permission`, method: 'PATCH', body }),
-      invalidatesTags: ['Changes', 'Person', 'People', 'Segments'],
+      invalidatesTags: (result, error, { id }) => [
+        'Change',
+        'People',
+        'Segment',
+        ...one('Person')(result, error, id),
+      ],
     }),
     setDoNotMail: build.mutation<null, DoNotMailRequest & { id: number }>({
       query: ({ id, ...body }) => ({ url: `/people/${id}/do-not-mail`, method: 'POST', body }),
-      invalidatesTags: ['Changes', 'Person', 'People'],
+      invalidatesTags: ['Change', 'Person', 'People', 'Campaign'],
     }),
     tryAgain: build.mutation<null, number>({
       query: (id) => ({ url: `/people/${id}/try-again`, method: 'POST' }),
-      invalidatesTags: ['Person', 'People', 'Campaigns'],
+      invalidatesTags: ['Person', 'People', 'Campaign'],
     }),
     addTopic: build.mutation<TopicReply, TopicRequest>({
       query: (body) => ({ url: '/topics', method: 'POST', body }),
@@ -92,25 +115,33 @@ export const contactsApi = api.injectEndpoints({
       query: ({ id, ...body }) => ({ url: `/topics/${id}`, method: 'PUT', body }),
       invalidatesTags: ['Vocabulary'],
     }),
-    changes: build.query<ChangesPage, { before?: number }>({
-      query: (query) => ({ url: '/changes', params: params(query) }),
-      providesTags: ['Changes'],
+    changes: build.infiniteQuery<ChangesPage, void, number | undefined>({
+      infiniteQueryOptions: {
+        initialPageParam: undefined,
+        getNextPageParam: ({ before }) => before ?? undefined,
+      },
+      query: ({ pageParam }) => ({ url: '/changes', params: said({ before: pageParam }) }),
+      providesTags: ['Change'],
     }),
     change: build.query<ChangeReply, number>({
       query: (id) => `/changes/${id}`,
-      providesTags: ['Changes'],
+      providesTags: one('Change'),
     }),
     cancelChange: build.mutation<null, number>({
       query: (id) => ({ url: `/changes/${id}/cancel`, method: 'POST' }),
-      invalidatesTags: ['Changes', 'People', 'Person', 'Segments', 'Campaigns'],
+      invalidatesTags: people,
     }),
     tagging: build.mutation<ChangeReply, TaggingRequest>({
       query: (body) => ({ url: '/tagging', method: 'POST', body }),
-      invalidatesTags: ['Changes', 'People', 'Person', 'Segments', 'Campaigns'],
+      invalidatesTags: people,
     }),
     undo: build.mutation<ChangeReply, number>({
       query: (id) => ({ url: `/changes/${id}/undo`, method: 'POST' }),
-      invalidatesTags: ['Changes', 'Imports', 'People', 'Person', 'Segments', 'Campaigns'],
+      invalidatesTags: [...people, 'Import'],
+    }),
+    handOver: build.mutation<ChangeReply, { from: number; to: number }>({
+      query: ({ from, to }) => ({ url: `/owners/${from}/hand-over`, method: 'POST', body: { to } }),
+      invalidatesTags: people,
     }),
     addTag: build.mutation<TagReply, TagRequest>({
       query: (body) => ({ url: '/tags', method: 'POST', body }),
@@ -125,13 +156,14 @@ export const contactsApi = api.injectEndpoints({
 
 export const {
   usePeopleQuery,
+  useLazyPeopleQuery,
   useSummaryQuery,
   useTagsAmongQuery,
   useVocabularyQuery,
+  useOccurringQuery,
   usePersonQuery,
   usePlaceQuery,
-  useTimelineQuery,
-  useLazyTimelineQuery,
+  useTimelineInfiniteQuery,
   useAddContactMutation,
   useChangeContactMutation,
   useChangePermissionMutation,
@@ -140,10 +172,11 @@ export const {
   useAddTopicMutation,
   useChangeTopicMutation,
   useTaggingMutation,
-  useChangesQuery,
+  useChangesInfiniteQuery,
   useChangeQuery,
   useCancelChangeMutation,
   useUndoMutation,
+  useHandOverMutation,
   useAddTagMutation,
   useAddFieldMutation,
 } = contactsApi;

@@ -1,115 +1,154 @@
 // The ways in: a file to bring, and what came in before.
-import { useState } from 'react';
-import { Link, useNavigate } from 'react-router';
-import { problemOf } from '../app/api';
-import { useMay, useOffice } from '../office/OfficeContext';
+import { Title } from '@mantine/core';
+import type { ImportReply } from '@palabra/contract/intake';
+import { useMemo, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { useMay, useOffice } from '../office';
+import { useCommand } from '../ui/command';
+import { FilePlace } from '../ui/FilePlace';
+import { ListPage } from '../ui/ListPage';
 import { count, Num, peoplePath } from '../ui/numbers';
-import { Page } from '../ui/Page';
-import { Empty, Ghost, Note, Wrong } from '../ui/states';
+import { Name } from '../ui/Rows';
+import { Empty, Note } from '../ui/states';
+import type { Column } from '../ui/table';
+import { Soft } from '../ui/text';
 import { day } from '../ui/time';
 import { useImportsQuery, useUploadMutation } from './intake.api';
 import { importWords } from './words';
 
+const MOST = 200 * 1024 * 1024;
+
 export function IntakePage() {
   const imports = useImportsQuery(undefined, { refetchOnMountOrArgChange: true });
-  const { office } = useOffice();
   const may = useMay('change people');
-  const navigate = useNavigate();
-  const [upload, uploading] = useUploadMutation();
-  const [error, setError] = useState<string>();
-  const [over, setOver] = useState(false);
-  const take = async (file: File | undefined): Promise<void> => {
-    if (!file) return;
-    setError(undefined);
-    if (file.size > 200 * 1024 * 1024) {
-      setError('This file is larger than 200 MB. Split it in two.');
-      return;
-    }
-    try {
-      const { id } = await upload(file).unwrap();
-      void navigate(`/intake/${id}`);
-    } catch (reason) {
-      setError(problemOf(reason).detail);
-    }
-  };
+  const columns = useColumns();
   return (
-    <Page title="Intake" sub="how people come in">
-      {may && (
-        <label
-          className={`drop ${over ? 'over' : ''}`}
-          onDragOver={(event) => {
-            event.preventDefault();
-            setOver(true);
-          }}
-          onDragLeave={() => setOver(false)}
-          onDrop={(event) => {
-            event.preventDefault();
-            setOver(false);
-            void take(event.dataTransfer.files[0]);
-          }}
-        >
-          <input
-            type="file"
-            className="hidden"
-            accept=".csv,.txt,.tsv,text/csv,text/plain"
-            aria-label="Choose a CSV file"
-            onChange={(event) => {
-              void take(event.currentTarget.files?.[0]);
-              event.currentTarget.value = '';
-            }}
-          />
-          {uploading.isLoading ? (
-            'Reading the file …'
-          ) : (
-            <>
-              <b>Choose a CSV file, or drop one here</b>
-              <br />
-              <span className="soft">
-                Any separator, UTF-8 or Windows-1252. Nothing changes before you have looked at it.
-              </span>
-            </>
-          )}
-        </label>
-      )}
-      {error && (
-        <div role="alert" style={{ marginTop: 12 }}>
-          <Note kind="wrong">{error}</Note>
-        </div>
-      )}
-      <h2 className="ruled-head">What came in</h2>
-      {imports.isError && <Wrong error={imports.error} again={() => void imports.refetch()} />}
-      {imports.isLoading && <Ghost lines={4} />}
-      {imports.data?.length === 0 && (
+    <ListPage
+      title="Intake"
+      sub="how people come in"
+      rows={imports.data}
+      error={imports.error}
+      again={() => void imports.refetch()}
+      columns={columns}
+      textOf={({ fileName, by }) => `${fileName} ${by}`}
+      empty={
         <Empty title="Nothing yet">
           Lists that were brought in stay listed here, with what each of them changed. Each can be
           taken back.
         </Empty>
-      )}
-      <ul className="rows">
-        {imports.data?.map((one) => (
-          <li key={one.id}>
-            <span className="when">{day(office.timeZone, one.createdAt)}</span>
-            <span className="what">
-              <Link className="name" to={`/intake/${one.id}`}>
-                {one.fileName}
-              </Link>{' '}
-              <span className="soft">by {one.by}</span>
-            </span>
-            <span className="end">
-              {one.state === 'uploaded' ? (
-                `${count(one.rows)} rows, not begun`
-              ) : (
-                <>
-                  <Num value={one.newCount} to={peoplePath(`import.${one.id}.new`)} /> new,{' '}
-                  <Num value={one.changedCount} to={peoplePath(`import.${one.id}.changed`)} />{' '}
-                  changed, <Num value={one.refusedCount} to={`/intake/${one.id}`} /> refused
-                  {one.state === 'done' ? '' : `, ${importWords(one)}`}
-                </>
-              )}
-            </span>
-          </li>
-        ))}
-      </ul>
-    </Page>
+      }
+    >
+      {may && <TakeFile />}
+      <Title order={2} mt="lg" mb={4}>
+        What came in
+      </Title>
+    </ListPage>
   );
+}
+
+function TakeFile() {
+  const navigate = useNavigate();
+  const command = useCommand();
+  const [upload, uploading] = useUploadMutation();
+  const [tooLarge, setTooLarge] = useState(false);
+  const take = async (file: File): Promise<void> => {
+    setTooLarge(file.size > MOST);
+    if (file.size > MOST) return;
+    const made = await command({ run: () => upload(file).unwrap() });
+    if (made) void navigate(`/intake/${made.id}`);
+  };
+  return (
+    <>
+      {tooLarge && <Note kind="wrong">This file is larger than 200 MB. Split it in two.</Note>}
+      <FilePlace
+        label="Choose a CSV file"
+        accept=".csv,.txt,.tsv,text/csv,text/plain"
+        busy={uploading.isLoading}
+        onFile={(file) => void take(file)}
+      >
+        <b>Choose a CSV file, or drop one here</b>
+        <br />
+        <Soft>
+          Any separator, UTF-8 or Windows-1252. Nothing changes before you have looked at it.
+        </Soft>
+      </FilePlace>
+    </>
+  );
+}
+
+function useColumns(): readonly Column<ImportReply>[] {
+  const { office } = useOffice();
+  return useMemo(() => {
+    const begun = (one: ImportReply): boolean => one.state !== 'uploaded';
+    return [
+      {
+        id: 'file',
+        name: 'file',
+        fixed: true,
+        sort: ({ fileName }) => fileName.toLowerCase(),
+        title: ({ fileName }) => fileName,
+        view: ({ id, fileName }) => <Name to={`/intake/${id}`}>{fileName}</Name>,
+      },
+      {
+        id: 'when',
+        name: 'when',
+        width: 96,
+        sort: ({ createdAt }) => createdAt,
+        view: ({ createdAt }) => <Soft>{day(office.timeZone, createdAt)}</Soft>,
+      },
+      {
+        id: 'by',
+        name: 'by',
+        width: 150,
+        sort: ({ by }) => by,
+        view: ({ by }) => <Soft>{by}</Soft>,
+      },
+      {
+        id: 'rows',
+        name: 'rows',
+        width: 80,
+        end: true,
+        sort: ({ rows }) => rows,
+        view: ({ rows }) => <Num value={rows} />,
+      },
+      {
+        id: 'new',
+        name: 'new',
+        width: 80,
+        end: true,
+        sort: ({ newCount }) => newCount,
+        view: (one) =>
+          begun(one) && <Num value={one.newCount} to={peoplePath(`import.${one.id}.new`)} />,
+      },
+      {
+        id: 'changed',
+        name: 'changed',
+        width: 80,
+        end: true,
+        sort: ({ changedCount }) => changedCount,
+        view: (one) =>
+          begun(one) && (
+            <Num value={one.changedCount} to={peoplePath(`import.${one.id}.changed`)} />
+          ),
+      },
+      {
+        id: 'refused',
+        name: 'refused',
+        width: 80,
+        end: true,
+        sort: ({ refusedCount }) => refusedCount,
+        view: (one) => begun(one) && <Num value={one.refusedCount} to={`/intake/${one.id}`} />,
+      },
+      {
+        id: 'stands',
+        name: 'stands',
+        width: 150,
+        sort: importWords,
+        view: (one) =>
+          one.state === 'running'
+            ? `${count(one.cursor)} of ${count(one.rows)} rows`
+            : importWords(one),
+      },
+    ];
+  }, [office.timeZone]);
 }

@@ -5,21 +5,21 @@ import type {
   StartImportRequest,
   TakingBackReply,
 } from '@palabra/contract/intake';
-import { api } from '../app/api';
+import { listOf, one, said, server } from '../api/server';
 
-export const intakeApi = api.injectEndpoints({
+export const intakeApi = server.injectEndpoints({
   endpoints: (build) => ({
     imports: build.query<ImportReply[], void>({
       query: () => '/imports',
-      providesTags: ['Imports'],
+      providesTags: listOf('Import'),
     }),
     importOne: build.query<ImportReply, number>({
       query: (id) => `/imports/${id}`,
-      providesTags: ['Imports'],
+      providesTags: one('Import'),
     }),
     refused: build.query<RefusedPage, { id: number; after?: number }>({
-      query: ({ id, after }) => ({ url: `/imports/${id}/refused`, params: after ? { after } : {} }),
-      providesTags: ['Imports'],
+      query: ({ id, ...query }) => ({ url: `/imports/${id}/refused`, params: said(query) }),
+      providesTags: one('Import'),
     }),
     upload: build.mutation<{ id: number }, File>({
       query: (file) => ({
@@ -29,27 +29,27 @@ export const intakeApi = api.injectEndpoints({
         body: file,
         headers: { 'content-type': 'text/csv' },
       }),
-      invalidatesTags: ['Imports'],
+      invalidatesTags: listOf('Import'),
     }),
     readAgain: build.mutation<null, ReadingRequest & { id: number }>({
       query: ({ id, ...body }) => ({ url: `/imports/${id}/reading`, method: 'POST', body }),
-      invalidatesTags: ['Imports'],
+      invalidatesTags: one('Import'),
     }),
     startImport: build.mutation<null, StartImportRequest & { id: number }>({
       query: ({ id, ...body }) => ({ url: `/imports/${id}/start`, method: 'POST', body }),
-      invalidatesTags: ['Imports'],
+      invalidatesTags: one('Import'),
     }),
     cancelImport: build.mutation<null, number>({
       query: (id) => ({ url: `/imports/${id}/cancel`, method: 'POST' }),
-      invalidatesTags: ['Imports', 'People'],
+      invalidatesTags: ['Import', 'People'],
     }),
     takingBack: build.query<TakingBackReply, number>({
       query: (id) => `/imports/${id}/take-back`,
-      providesTags: ['Imports', 'People'],
+      providesTags: (result, error, id) => [...one('Import')(result, error, id), 'People'],
     }),
     takeBackImport: build.mutation<ImportReply, number>({
       query: (id) => ({ url: `/imports/${id}/take-back`, method: 'POST' }),
-      invalidatesTags: ['Changes', 'Imports', 'People', 'Person', 'Segments', 'Campaigns'],
+      invalidatesTags: ['Change', 'Import', 'People', 'Person', 'Segment', 'Campaign'],
     }),
   }),
 });

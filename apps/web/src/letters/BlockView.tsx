@@ -1,7 +1,10 @@
-// One block as it is written: what it shows, its settings under it, and moving beside it.
+// One block as it is written: what it shows, its settings under it, and moving above it.
+import { ActionIcon, Tooltip } from '@mantine/core';
 import { blockWords, type Block } from '@palabra/core/letters';
+import { IconArrowDown, IconArrowUp, IconTrash } from '@tabler/icons-react';
 import { useDrag } from '../ui/Sortable';
 import { BlockBody } from './blocks';
+import classes from './letters.module.css';
 
 interface BlockViewProps {
   readonly block: Block;
@@ -15,17 +18,8 @@ interface BlockViewProps {
   readonly onRemove: () => void;
 }
 
-export function BlockView({
-  block,
-  chosen,
-  disabled,
-  first,
-  last,
-  onChoose,
-  onChange,
-  onMove,
-  onRemove,
-}: BlockViewProps) {
+export function BlockView(props: BlockViewProps) {
+  const { block, chosen, disabled, onChoose, onChange, onMove } = props;
   const canMove = !disabled && block.kind !== 'footer';
   const { hold, style, handle } = useDrag(block.id, !canMove);
   return (
@@ -33,7 +27,7 @@ export function BlockView({
       id={`block-${block.id}`}
       ref={hold}
       style={style}
-      className={`block ${chosen ? 'chosen' : ''}`}
+      className={`${classes.block} ${chosen ? classes.chosen : ''}`}
       role="group"
       aria-label={blockWords(block.kind)}
       tabIndex={-1}
@@ -46,20 +40,8 @@ export function BlockView({
         onMove(event.key === 'ArrowUp' ? -1 : 1);
       }}
     >
-      {handle}
-      {chosen && canMove && (
-        <div className="block-side">
-          <button type="button" disabled={first} title="Alt+Up" onClick={() => onMove(-1)}>
-            move up
-          </button>
-          <button type="button" disabled={last} title="Alt+Down" onClick={() => onMove(1)}>
-            move down
-          </button>
-          <button type="button" onClick={onRemove}>
-            take out
-          </button>
-        </div>
-      )}
+      <span className={classes.handle}>{handle}</span>
+      {chosen && canMove && <Moving {...props} />}
       <BlockBody
         block={block}
         chosen={chosen}
@@ -67,6 +49,28 @@ export function BlockView({
         onChoose={onChoose}
         onChange={onChange}
       />
+    </div>
+  );
+}
+
+function Moving({ first, last, onMove, onRemove }: BlockViewProps) {
+  return (
+    <div className={classes.side}>
+      <Tooltip label="Alt+Up">
+        <ActionIcon aria-label="Move up" disabled={first} onClick={() => onMove(-1)}>
+          <IconArrowUp size={16} />
+        </ActionIcon>
+      </Tooltip>
+      <Tooltip label="Alt+Down">
+        <ActionIcon aria-label="Move down" disabled={last} onClick={() => onMove(1)}>
+          <IconArrowDown size={16} />
+        </ActionIcon>
+      </Tooltip>
+      <Tooltip label="Take out">
+        <ActionIcon aria-label="Take out" onClick={onRemove}>
+          <IconTrash size={16} />
+        </ActionIcon>
+      </Tooltip>
     </div>
   );
 }

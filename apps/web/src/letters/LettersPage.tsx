@@ -1,164 +1,141 @@
-import { Button, Modal, TextInput } from '@mantine/core';
+// All letters, each as a small picture of itself.
+import { Button, Group } from '@mantine/core';
 import type { LetterLine } from '@palabra/contract/letters';
-import { shippedTemplates } from '@palabra/core/letters';
-import { useState } from 'react';
-import { Link, useNavigate } from 'react-router';
-import { problemOf } from '../app/api';
-import { useMay, useOffice } from '../office/OfficeContext';
-import { Page } from '../ui/Page';
-import { Empty, Ghost, Note, Removed, Wrong } from '../ui/states';
+import { lineText } from '@palabra/core/letters';
+import { useMemo, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { useMay, useOffice } from '../office';
+import { useCommand } from '../ui/command';
+import { ListPage } from '../ui/ListPage';
+import { Miniature } from '../ui/Miniature';
+import { Name } from '../ui/Rows';
+import { Empty } from '../ui/states';
+import type { Column } from '../ui/table';
+import { Act, Soft } from '../ui/text';
 import { ago } from '../ui/time';
-import {
-  useAddLetterMutation,
-  useLettersQuery,
-  useRemoveLetterMutation,
-  useRestoreLetterMutation,
-} from './letters.api';
+import { Uses } from '../ui/Uses';
+import { DeleteLetter } from './DeleteLetter';
+import { pictureOf, useAddLetterMutation, useLettersQuery } from './letters.api';
+import { LineText } from './LinePreview';
+import { StartLetter } from './StartLetter';
 
 export function LettersPage() {
-  const letters = useLettersQuery();
-  const { office } = useOffice();
+  const letters = useLettersQuery(undefined, { refetchOnMountOrArgChange: true });
   const may = useMay('write letters');
-  const navigate = useNavigate();
-  const [add] = useAddLetterMutation();
-  const [remove] = useRemoveLetterMutation();
-  const [restore] = useRestoreLetterMutation();
   const [starting, setStarting] = useState(false);
-  const [removed, setRemoved] = useState<LetterLine>();
-  const [error, setError] = useState<string>();
-  const copy = async (letter: LetterLine): Promise<void> => {
-    try {
-      const { id } = await add({
-        name: `${letter.name}, again`.slice(0, 120),
-        copyOf: letter.id,
-      }).unwrap();
-      void navigate(`/letters/${id}`);
-    } catch (reason) {
-      setError(problemOf(reason).detail);
-    }
-  };
+  const columns = useColumns(may);
   const button = may && <Button onClick={() => setStarting(true)}>New letter</Button>;
   return (
-    <Page title="Letters" sub="what is written: subject, preview line, blocks" actions={button}>
-      {error && <Note kind="wrong">{error}</Note>}
-      <Removed
-        what={removed}
-        onUndo={() => removed && void restore(removed.id).then(() => setRemoved(undefined))}
-      />
-      {letters.isError && <Wrong error={letters.error} again={() => void letters.refetch()} />}
-      {letters.isLoading && <Ghost lines={6} />}
-      {letters.data?.length === 0 && (
+    <ListPage
+      title="Letters"
+      sub="what is written: subject, preview line, blocks"
+      actions={button}
+      rows={letters.data}
+      error={letters.error}
+      again={() => void letters.refetch()}
+      columns={columns}
+      rowHeight={84}
+      textOf={textOf}
+      empty={
         <Empty title="No letters yet">
-          Write one from a template or from nothing; it is saved as you write. {button}
+          <p>Write one from a template or from nothing; it is saved as you write.</p>
+          {button}
         </Empty>
-      )}
-      <ul className="rows">
-        {letters.data?.map((letter) => (
-          <li key={letter.id}>
-            <span className="when">{ago(office.timeZone, letter.updatedAt)}</span>
-            <span className="what">
-              <Link className="name" to={`/letters/${letter.id}`}>
-                {letter.name}
-              </Link>{' '}
-              <span className="soft">{letter.subject}</span>
-            </span>
-            <span className="end">
-              {letter.usedBy > 0 &&
-                `in ${letter.usedBy} ${letter.usedBy === 1 ? 'campaign' : 'campaigns'}`}
-            </span>
-            {may && (
-              <>
-                <button
-                  type="button"
-                  className="act"
-                  aria-label={`Copy ${letter.name}`}
-                  onClick={() => void copy(letter)}
-                >
-                  Copy
-                </button>
-                <button
-                  type="button"
-                  className="act"
-                  aria-label={`Delete ${letter.name}`}
-                  onClick={() => void remove(letter.id).then(() => setRemoved(letter))}
-                >
-                  Delete
-                </button>
-              </>
-            )}
-          </li>
-        ))}
-      </ul>
-      <Modal
-        opened={starting}
-        onClose={() => setStarting(false)}
-        title={<b>New letter</b>}
-        size="lg"
-      >
-        {starting && <StartLetter />}
-      </Modal>
-    </Page>
+      }
+    >
+      <StartLetter opened={starting} onClose={() => setStarting(false)} />
+    </ListPage>
   );
 }
 
-function StartLetter() {
-  const [add, adding] = useAddLetterMutation();
+const textOf = ({ name, subject }: LetterLine): string => `${name} ${lineText(subject)}`;
+
+function useColumns(may: boolean): readonly Column<LetterLine>[] {
+  const { office } = useOffice();
+  return useMemo(
+    () => [
+      {
+        id: 'picture',
+        name: '',
+        width: 76,
+        view: ({ id, name, updatedAt }) => (
+          <Miniature
+            src={pictureOf(id, updatedAt)}
+            title={`What ${name} looks like`}
+            width={58}
+            height={72}
+          />
+        ),
+      },
+      {
+        id: 'name',
+        name: 'letter',
+        width: 280,
+        fixed: true,
+        sort: ({ name }) => name.toLowerCase(),
+        title: ({ name }) => name,
+        view: ({ id, name }) => <Name to={`/letters/${id}`}>{name}</Name>,
+      },
+      {
+        id: 'subject',
+        name: 'subject',
+        sort: ({ subject }) => lineText(subject).toLowerCase(),
+        title: ({ subject }) => lineText(subject),
+        view: ({ subject }) => (
+          <Soft>
+            <LineText line={subject} />
+          </Soft>
+        ),
+      },
+      {
+        id: 'uses',
+        name: 'sent by',
+        width: 250,
+        sort: ({ uses }) => uses.length,
+        title: ({ uses }) => uses.map(({ name }) => name).join(', '),
+        view: ({ uses }) => <Uses uses={uses} path="/campaigns" most={1} />,
+      },
+      {
+        id: 'changed',
+        name: 'changed',
+        width: 92,
+        sort: ({ updatedAt }) => updatedAt,
+        view: ({ updatedAt }) => <Soft>{ago(office.timeZone, updatedAt)}</Soft>,
+      },
+      ...(may
+        ? [
+            {
+              id: 'acts',
+              name: '',
+              width: 116,
+              fixed: true,
+              view: (letter: LetterLine) => (
+                <Group gap="sm" wrap="nowrap">
+                  <Copy letter={letter} />
+                  <DeleteLetter letter={letter} />
+                </Group>
+              ),
+            },
+          ]
+        : []),
+    ],
+    [may, office.timeZone],
+  );
+}
+
+function Copy({ letter: { id, name } }: { readonly letter: LetterLine }) {
+  const command = useCommand();
   const navigate = useNavigate();
-  const [name, setName] = useState('');
-  const [error, setError] = useState<string>();
-  const begin = async (template: string | undefined, fallback: string): Promise<void> => {
-    try {
-      const { id } = await add({
-        name: name.trim() || fallback,
-        ...(template ? { template } : {}),
-      }).unwrap();
-      void navigate(`/letters/${id}`);
-    } catch (reason) {
-      setError(problemOf(reason).detail);
-    }
+  const [add] = useAddLetterMutation();
+  const copy = async (): Promise<void> => {
+    const made = await command({
+      run: () => add({ name: `${name}, again`.slice(0, 120), copyOf: id }).unwrap(),
+    });
+    if (made) void navigate(`/letters/${made.id}`);
   };
   return (
-    <>
-      <TextInput
-        label="Name"
-        description="Only the office sees it."
-        data-autofocus
-        maxLength={120}
-        value={name}
-        error={error}
-        onChange={(event) => setName(event.currentTarget.value)}
-      />
-      <ul className="rows" style={{ marginTop: 12 }}>
-        {shippedTemplates.map((template) => (
-          <li key={template.key}>
-            <span className="what">
-              <b>{template.name}</b> <span className="soft">{template.about}</span>
-            </span>
-            <Button
-              size="xs"
-              variant="default"
-              disabled={adding.isLoading}
-              aria-label={`Start from ${template.name}`}
-              onClick={() => void begin(template.key, template.name)}
-            >
-              Start from this
-            </Button>
-          </li>
-        ))}
-        <li>
-          <span className="what">
-            <b>From nothing</b> <span className="soft">Only the footer is there.</span>
-          </span>
-          <Button
-            size="xs"
-            variant="default"
-            disabled={adding.isLoading}
-            onClick={() => void begin(undefined, 'New letter')}
-          >
-            Start from nothing
-          </Button>
-        </li>
-      </ul>
-    </>
+    <Act aria-label={`Copy ${name}`} onClick={() => void copy()}>
+      Copy
+    </Act>
   );
 }

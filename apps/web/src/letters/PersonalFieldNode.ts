@@ -1,6 +1,6 @@
 // The personal field as a node of the text editor: a chip that says what stands there, and what when there is nothing.
 import { mergeAttributes, Node } from '@tiptap/core';
-import { fieldWords } from './LinePreview';
+import { chipClass, fieldWords } from './FieldChip';
 
 export interface PersonalFieldOptions {
   labelOf: (field: string) => string;
@@ -30,7 +30,7 @@ export const PersonalFieldNode = Node.create<PersonalFieldOptions>({
     const { field, fallback } = node.attrs as { field: string; fallback: string };
     return [
       'span',
-      mergeAttributes(HTMLAttributes, { class: 'field-chip' }),
+      mergeAttributes(HTMLAttributes, { class: chipClass }),
       fieldWords(this.options.labelOf(field), fallback),
     ];
   },

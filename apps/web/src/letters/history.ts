@@ -1,6 +1,6 @@
 // Undo and redo of a letter. Typing in one place counts as one step until there is a pause.
-import { useCallback, useReducer } from 'react';
 import type { LetterContent } from '@palabra/core/letters';
+import { useState } from 'react';
 
 const SAME_STEP_MS = 900;
 const MOST = 200;
@@ -64,20 +64,29 @@ export function step(history: History, action: Step): History {
   }
 }
 
-export function useHistory(content: LetterContent) {
-  const [history, dispatch] = useReducer(step, content, beginHistory);
-  const change = useCallback(
-    (next: LetterContent, place = '') =>
-      dispatch({ kind: 'change', content: next, place, at: Date.now() }),
-    [],
-  );
+export interface Undoing {
+  readonly canUndo: boolean;
+  readonly canRedo: boolean;
+  readonly change: (content: LetterContent, place?: string) => void;
+  readonly undo: () => void;
+  readonly redo: () => void;
+}
+
+/** The steps that led to `present`, which is held elsewhere; a state that came from elsewhere begins a new history. */
+export function useHistory(present: LetterContent, put: (content: LetterContent) => void): Undoing {
+  const [kept, setKept] = useState(() => beginHistory(present));
+  const history = kept.present === present ? kept : beginHistory(present);
+  const go = (action: Step): void => {
+    const next = step(history, action);
+    if (next === history) return;
+    setKept(next);
+    put(next.present);
+  };
   return {
-    content: history.present,
     canUndo: history.past.length > 0,
     canRedo: history.future.length > 0,
-    change,
-    undo: useCallback(() => dispatch({ kind: 'undo' }), []),
-    redo: useCallback(() => dispatch({ kind: 'redo' }), []),
-    replace: useCallback((next: LetterContent) => dispatch({ kind: 'replace', content: next }), []),
+    change: (content, place = '') => go({ kind: 'change', content, place, at: Date.now() }),
+    undo: () => go({ kind: 'undo' }),
+    redo: () => go({ kind: 'redo' }),
   };
 }

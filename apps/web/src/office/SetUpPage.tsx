@@ -1,15 +1,30 @@
-import { Button, PasswordInput, Select, Textarea, TextInput } from '@mantine/core';
-import { useForm } from '../ui/form';
+// The first visit: the office and its first account; beside it, what a reader will see of it, and what comes next.
+import { Button, Fieldset, PasswordInput, Select, Textarea, TextInput, Title } from '@mantine/core';
+import { SetUpRequest } from '@palabra/contract/office';
+import { useContractForm, type ContractForm } from '../api/form';
 import { Note } from '../ui/states';
+import { Soft } from '../ui/text';
+import { Entry } from './Entry';
 import { useSetUpMutation } from './office.api';
+import classes from './office.module.css';
 
 export const timeZones = (): string[] => Intl.supportedValuesOf('timeZone');
 
-/** The first visit: the office and its first account. */
+interface Values extends Record<string, string> {
+  code: string;
+  officeName: string;
+  postalAddress: string;
+  timeZone: string;
+  name: string;
+  address: string;
+  password: string;
+}
+
 export function SetUpPage() {
   const [setUp] = useSetUpMutation();
-  const form = useForm(
-    {
+  const form = useContractForm<Values, SetUpRequest>({
+    request: SetUpRequest,
+    initial: {
       code: '',
       officeName: '',
       postalAddress: '',
@@ -18,19 +33,15 @@ export function SetUpPage() {
       address: '',
       password: '',
     },
-    (values) => setUp(values).unwrap(),
-  );
-  const zone = form.field('timeZone');
+    send: (request) => setUp(request).unwrap(),
+  });
   return (
-    <main className="sign-in" id="work">
-      <span className="mark">
-        palabra<span>.</span>
-      </span>
-      <h1>Set up your office</h1>
-      <p className="soft">All of this can be changed later.</p>
-      <form onSubmit={form.submit} noValidate>
+    <Entry title="Set up your office" beside={<Beside values={form.values} />}>
+      <p>
+        <Soft>All of this can be changed later.</Soft>
+      </p>
+      <form onSubmit={form.send} noValidate>
         <TextInput
-          mt="md"
           label="Code"
           description="Palabra printed it where it was started, so that nobody else takes your office."
           placeholder="XXXX-XXXX"
@@ -38,55 +49,93 @@ export function SetUpPage() {
           spellCheck={false}
           required
           autoFocus
-          {...form.field('code')}
+          {...form.getInputProps('code')}
         />
-        <TextInput
-          mt="sm"
-          label="Name of the office"
-          description="Readers see it in every letter."
-          required
-          {...form.field('officeName')}
-        />
-        <Textarea
-          mt="sm"
-          label="Postal address"
-          description="Every letter has to carry one."
-          autosize
-          minRows={3}
-          required
-          {...form.field('postalAddress')}
-        />
-        <Select
-          mt="sm"
-          label="Time zone"
-          searchable
-          data={timeZones()}
-          value={zone.value}
-          error={zone.error}
-          onChange={(value) => form.set('timeZone', value ?? '')}
-        />
-        <TextInput mt="lg" label="Your name" autoComplete="name" required {...form.field('name')} />
-        <TextInput
-          mt="sm"
-          label="Your email address"
-          type="email"
-          autoComplete="username"
-          required
-          {...form.field('address')}
-        />
-        <PasswordInput
-          mt="sm"
-          label="A password"
-          description="At least ten signs; a short sentence is good."
-          autoComplete="new-password"
-          required
-          {...form.field('password')}
-        />
+        <OfficeFields form={form} />
+        <YourFields form={form} />
         {form.general && <Note kind="wrong">{form.general}</Note>}
-        <Button mt="md" mb="xl" type="submit" loading={form.busy}>
+        <Button mt="md" mb="xl" type="submit" loading={form.submitting}>
           Set up and sign in
         </Button>
       </form>
-    </main>
+    </Entry>
+  );
+}
+
+function OfficeFields({ form }: { readonly form: ContractForm<Values> }) {
+  return (
+    <Fieldset legend="The office" mt="md">
+      <TextInput
+        label="Name of the office"
+        description="Readers see it in every letter."
+        placeholder="Quillwater Garden"
+        required
+        {...form.getInputProps('officeName')}
+      />
+      <Textarea
+        mt="sm"
+        label="Postal address"
+        description="Every letter has to carry one."
+        placeholder={'3 Orchard Walk\nSaltcote'}
+        autosize
+        minRows={2}
+        required
+        {...form.getInputProps('postalAddress')}
+      />
+      <Select
+        mt="sm"
+        label="Time zone"
+        description="Taken from this browser."
+        searchable
+        data={timeZones()}
+        {...form.getInputProps('timeZone')}
+      />
+    </Fieldset>
+  );
+}
+
+function YourFields({ form }: { readonly form: ContractForm<Values> }) {
+  return (
+    <Fieldset legend="You, its coordinator" mt="md">
+      <TextInput label="Your name" autoComplete="name" required {...form.getInputProps('name')} />
+      <TextInput
+        mt="sm"
+        label="Your email address"
+        type="email"
+        autoComplete="username"
+        required
+        {...form.getInputProps('address')}
+      />
+      <PasswordInput
+        mt="sm"
+        label="A password"
+        description="At least ten signs; a short sentence is good."
+        autoComplete="new-password"
+        required
+        {...form.getInputProps('password')}
+      />
+    </Fieldset>
+  );
+}
+
+function Beside({ values }: { readonly values: Values }) {
+  return (
+    <>
+      <Title order={2}>At the end of every letter</Title>
+      <div className={classes.preview}>
+        <b>{values.officeName || 'Your office'}</b>
+        {'\n'}
+        {values.postalAddress || 'its postal address'}
+        {'\n'}
+        <u>Leave these letters</u>
+      </div>
+      <Title order={2}>What comes next</Title>
+      <ol>
+        <li>Bring in a list of people, and say how they agreed to be written to.</li>
+        <li>Write a letter.</li>
+        <li>Say who gets it, look at the tally, and send it.</li>
+        <li>Invite your colleagues, each with what they may do.</li>
+      </ol>
+    </>
   );
 }

@@ -1,18 +1,31 @@
 import { Button, PasswordInput, TextInput } from '@mantine/core';
-import { useForm } from '../ui/form';
+import { ForgottenRequest, SignInRequest } from '@palabra/contract/office';
+import { useState } from 'react';
+import { useContractForm } from '../api/form';
 import { Note } from '../ui/states';
-import { useSignInMutation } from './office.api';
+import { Act, Soft } from '../ui/text';
+import { Entry } from './Entry';
+import { useForgottenMutation, useSignInMutation } from './office.api';
 
 export function SignInPage() {
+  const [isForgotten, setForgotten] = useState(false);
+  return isForgotten ? (
+    <Forgotten onBack={() => setForgotten(false)} />
+  ) : (
+    <SignIn onForgotten={() => setForgotten(true)} />
+  );
+}
+
+function SignIn({ onForgotten }: { readonly onForgotten: () => void }) {
   const [signIn] = useSignInMutation();
-  const form = useForm({ address: '', password: '' }, (values) => signIn(values).unwrap());
+  const form = useContractForm({
+    request: SignInRequest,
+    initial: { address: '', password: '' },
+    send: (request) => signIn(request).unwrap(),
+  });
   return (
-    <main className="sign-in" id="work">
-      <span className="mark">
-        palabra<span>.</span>
-      </span>
-      <h1>Sign in</h1>
-      <form onSubmit={form.submit} noValidate>
+    <Entry title="Sign in">
+      <form onSubmit={form.send} noValidate>
         <TextInput
           mt="md"
           label="Email address"
@@ -20,24 +33,63 @@ export function SignInPage() {
           autoComplete="username"
           autoFocus
           required
-          {...form.field('address')}
+          {...form.getInputProps('address')}
         />
         <PasswordInput
           mt="sm"
           label="Password"
           autoComplete="current-password"
           required
-          {...form.field('password')}
+          {...form.getInputProps('password')}
         />
-        {form.general && (
-          <div role="alert">
-            <Note kind="wrong">{form.general}</Note>
-          </div>
-        )}
-        <Button mt="md" type="submit" loading={form.busy}>
+        {form.general && <Note kind="wrong">{form.general}</Note>}
+        <Button my="md" type="submit" loading={form.submitting}>
           Sign in
         </Button>
       </form>
-    </main>
+      <Act onClick={onForgotten}>Forgot the password?</Act>
+    </Entry>
+  );
+}
+
+function Forgotten({ onBack }: { readonly onBack: () => void }) {
+  const [forgotten] = useForgottenMutation();
+  const [sent, setSent] = useState(false);
+  const form = useContractForm({
+    request: ForgottenRequest,
+    initial: { address: '' },
+    send: async (request) => {
+      await forgotten(request).unwrap();
+      setSent(true);
+    },
+  });
+  return (
+    <Entry title="A new password">
+      {sent ? (
+        <p role="status">
+          If somebody signs in with {form.values.address}, a link is on its way there. It works for
+          one hour. A coordinator of your office can make one, too.
+        </p>
+      ) : (
+        <form onSubmit={form.send} noValidate>
+          <p>
+            <Soft>A link to set a new one is mailed to you.</Soft>
+          </p>
+          <TextInput
+            label="Email address"
+            type="email"
+            autoComplete="username"
+            autoFocus
+            required
+            {...form.getInputProps('address')}
+          />
+          {form.general && <Note kind="wrong">{form.general}</Note>}
+          <Button my="md" type="submit" loading={form.submitting}>
+            Mail me a link
+          </Button>
+        </form>
+      )}
+      <Act onClick={onBack}>Back to the sign-in</Act>
+    </Entry>
   );
 }

@@ -1,10 +1,10 @@
 // Work that failed several times: what it is, why it stands still, and how it goes on.
 import { Button, Group } from '@mantine/core';
 import type { StandstillReply } from '@palabra/contract/office';
-import { useState } from 'react';
-import { problemOf } from '../app/api';
+import { useCommand } from '../ui/command';
 import { count } from '../ui/numbers';
 import { Note } from '../ui/states';
+import { sentence } from '../ui/text';
 import { clock } from '../ui/time';
 import { useDecideStandstillMutation } from './office.api';
 import { useMay, useOffice } from './OfficeContext';
@@ -12,46 +12,37 @@ import { useMay, useOffice } from './OfficeContext';
 export function Standstill({ work, thing, what, reason, failures, nextAt }: StandstillReply) {
   const { office } = useOffice();
   const may = useMay('send');
+  const command = useCommand();
   const [decide, { isLoading }] = useDecideStandstillMutation();
-  const [wrong, setWrong] = useState<string>();
-  const go = (how: 'again' | 'leave'): void => {
-    setWrong(undefined);
-    decide({ work, thing, how })
-      .unwrap()
-      .catch((error: unknown) => setWrong(problemOf(error).detail));
-  };
+  const go = (how: 'again' | 'leave'): void =>
+    void command({ run: () => decide({ work, thing, how }).unwrap() });
   return (
-    <div role="status">
-      <Note kind="wrong">
-        <b>{nextAt ? `Failed ${count(failures)} times:` : 'Stands still:'}</b> {what}.{' '}
-        {sentence(reason)}
-        {nextAt && ` It is tried again at ${clock(office.timeZone, nextAt)}.`}
-        {may && (
-          <Group gap="xs" mt={6}>
-            <Button
-              size="compact-sm"
-              variant="default"
-              loading={isLoading}
-              onClick={() => go('again')}
-            >
-              {nextAt ? 'Try again now' : 'Try again'}
-            </Button>
-            <Button
-              size="compact-sm"
-              variant="subtle"
-              color="gray"
-              disabled={isLoading}
-              onClick={() => go('leave')}
-            >
-              Leave it as it is
-            </Button>
-          </Group>
-        )}
-        {wrong && <p role="alert">{wrong}</p>}
-      </Note>
-    </div>
+    <Note kind="wrong">
+      <b>{nextAt ? `Failed ${count(failures)} times:` : 'Stands still:'}</b> {what}.{' '}
+      {sentence(reason)}
+      {!reason.endsWith('.') && '.'}
+      {nextAt && ` It is tried again at ${clock(office.timeZone, nextAt)}.`}
+      {may && (
+        <Group gap="xs" mt={6}>
+          <Button
+            size="compact-sm"
+            variant="default"
+            loading={isLoading}
+            onClick={() => go('again')}
+          >
+            {nextAt ? 'Try again now' : 'Try again'}
+          </Button>
+          <Button
+            size="compact-sm"
+            variant="subtle"
+            color="gray"
+            disabled={isLoading}
+            onClick={() => go('leave')}
+          >
+            Leave it as it is
+          </Button>
+        </Group>
+      )}
+    </Note>
   );
 }
-
-const sentence = (text: string): string =>
-  `${text.charAt(0).toUpperCase()}${text.slice(1)}${text.endsWith('.') ? '' : '.'}`;

@@ -9,6 +9,7 @@ import {
   YAxis,
 } from 'recharts';
 import { clock, day, dayAndClock } from '../ui/time';
+import classes from './results.module.css';
 
 interface Props {
   readonly points: readonly ResultPoint[];
@@ -92,7 +93,7 @@ export function ResponseChart({ points, step, zone }: Props) {
     <div
       role="img"
       aria-label={`Opens and clicks by ${step}. First opens at their highest: ${data[peak('opened')]?.opened ?? 0} in one ${step}.`}
-      style={{ width: '100%', height: 230 }}
+      className={classes.chart}
     >
       <ResponsiveContainer width="100%" height="100%">
         <LineChart data={data} margin={{ top: 16, right: 90, bottom: 4, left: 0 }}>

@@ -1,31 +1,27 @@
 import { Button } from '@mantine/core';
 import type { ResultLine } from '@palabra/contract/results';
+import type { PeopleParts } from '@palabra/core/contacts';
 import { rateText } from '@palabra/core/results';
-import { type PeopleParts } from '@palabra/core/contacts';
-import { useState } from 'react';
+import { useMemo } from 'react';
 import { Link } from 'react-router';
-import { useOffice } from '../office/OfficeContext';
+import { letterOf } from '../campaigns';
+import { useOffice } from '../office';
+import { ListPage } from '../ui/ListPage';
+import { Miniature } from '../ui/Miniature';
 import { Num, peoplePath } from '../ui/numbers';
-import { Page } from '../ui/Page';
-import { Empty, Ghost, Wrong } from '../ui/states';
+import { Name } from '../ui/Rows';
+import { Empty } from '../ui/states';
+import type { Column } from '../ui/table';
+import { Act, Soft } from '../ui/text';
 import { day } from '../ui/time';
-import { useLazyResultsQuery, useResultsQuery } from './results.api';
-
-const PAGE = 30;
+import { useResultsInfiniteQuery } from './results.api';
 
 export function ResultsPage() {
-  const first = useResultsQuery({}, { refetchOnMountOrArgChange: true });
-  const [more, loading] = useLazyResultsQuery();
-  const [older, setOlder] = useState<readonly ResultLine[]>([]);
-  const [ended, setEnded] = useState(false);
-  const rows = [...(first.data ?? []), ...older];
-  const showOlder = async (): Promise<void> => {
-    const page = await more({ before: rows.at(-1)?.startedAt }).unwrap();
-    setOlder([...older, ...page]);
-    setEnded(page.length < PAGE);
-  };
+  const found = useResultsInfiniteQuery(undefined, { refetchOnMountOrArgChange: true });
+  const rows = useMemo(() => found.data?.pages.flat(), [found.data]);
+  const columns = useColumns();
   return (
-    <Page
+    <ListPage
       title="Results"
       sub="what came back, by people; machines are kept apart"
       actions={
@@ -33,89 +29,79 @@ export function ResultsPage() {
           Mail that came back
         </Button>
       }
-    >
-      {first.isError && <Wrong error={first.error} again={() => void first.refetch()} />}
-      {first.isLoading && <Ghost lines={8} />}
-      {first.data?.length === 0 && (
+      rows={rows}
+      error={found.error}
+      again={() => void found.refetch()}
+      columns={columns}
+      rowHeight={58}
+      textOf={({ name }) => name}
+      empty={
         <Empty title="Nothing has gone out yet">
           As soon as a campaign is sent, what comes back is counted here.{' '}
           <Link to="/campaigns">To the campaigns</Link>
         </Empty>
-      )}
-      {rows.length > 0 && <ResultTable rows={rows} />}
-      {!ended && (first.data?.length ?? 0) === PAGE && (
-        <button
-          type="button"
-          className="act"
-          disabled={loading.isFetching}
-          onClick={() => void showOlder()}
-        >
-          {loading.isFetching ? 'Looking …' : 'Earlier'}
-        </button>
-      )}
-    </Page>
+      }
+      after={
+        found.hasNextPage && (
+          <Act loading={found.isFetchingNextPage} onClick={() => void found.fetchNextPage()}>
+            Earlier
+          </Act>
+        )
+      }
+    />
   );
 }
 
-function ResultTable({ rows }: { readonly rows: readonly ResultLine[] }) {
+function useColumns(): readonly Column<ResultLine>[] {
   const { office } = useOffice();
-  const of = (row: ResultLine, part: PeopleParts['campaign']): string =>
-    peoplePath(`campaign.${row.id}.${part}`);
-  return (
-    <table className="people numbers">
-      <colgroup>
-        <col style={{ width: 104 }} />
-        <col />
-        <col style={{ width: 90 }} />
-        <col style={{ width: 150 }} />
-        <col style={{ width: 140 }} />
-        <col style={{ width: 80 }} />
-        <col style={{ width: 70 }} />
-      </colgroup>
-      <thead>
-        <tr>
-          <th scope="col">went out</th>
-          <th scope="col">campaign</th>
-          <th scope="col">delivered</th>
-          <th scope="col">opened, of delivered</th>
-          <th scope="col">clicked</th>
-          <th scope="col">bounced</th>
-          <th scope="col">left</th>
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map((row) => (
-          <tr key={row.id}>
-            <td className="soft">{day(office.timeZone, row.startedAt)}</td>
-            <td className="who">
-              <Link to={`/results/${row.id}`} title={row.name}>
-                {row.name}
-              </Link>
-            </td>
-            <td>
-              <Num value={row.delivered} to={of(row, 'delivered')} />
-            </td>
-            <td>
-              <Num value={row.opened} to={of(row, 'opened')} />{' '}
-              <Rate count={row.opened} of={row.delivered} />
-            </td>
-            <td>
-              <Num value={row.clicked} to={of(row, 'clicked')} />{' '}
-              <Rate count={row.clicked} of={row.delivered} />
-            </td>
-            <td>
-              <Num value={row.bounced} to={of(row, 'bounced')} />
-            </td>
-            <td>
-              <Num value={row.left} to={of(row, 'left')} />
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
-}
-
-function Rate({ count, of }: { readonly count: number; readonly of: number }) {
-  return <span className="soft">{rateText({ count, of })}</span>;
+  return useMemo(() => {
+    const number = (
+      id: string,
+      part: PeopleParts['campaign'],
+      value: (row: ResultLine) => number,
+      rated: boolean,
+    ): Column<ResultLine> => ({
+      id,
+      name: rated ? `${id}, of delivered` : id,
+      width: rated ? 140 : 92,
+      end: true,
+      sort: value,
+      view: (row) => (
+        <>
+          <Num value={value(row)} to={peoplePath(`campaign.${row.id}.${part}`)} label={id} />
+          {rated && <Soft> {rateText({ count: value(row), of: row.delivered })}</Soft>}
+        </>
+      ),
+    });
+    return [
+      {
+        id: 'picture',
+        name: '',
+        width: 56,
+        view: ({ id, name }) => (
+          <Miniature src={letterOf(id)} title={`The letter of ${name}`} width={38} height={48} />
+        ),
+      },
+      {
+        id: 'name',
+        name: 'campaign',
+        fixed: true,
+        sort: ({ name }) => name.toLowerCase(),
+        title: ({ name }) => name,
+        view: ({ id, name }) => <Name to={`/results/${id}`}>{name}</Name>,
+      },
+      {
+        id: 'went out',
+        name: 'went out',
+        width: 96,
+        sort: ({ startedAt }) => startedAt,
+        view: ({ startedAt }) => <Soft>{day(office.timeZone, startedAt)}</Soft>,
+      },
+      number('delivered', 'delivered', (row) => row.delivered, false),
+      number('opened', 'opened', (row) => row.opened, true),
+      number('clicked', 'clicked', (row) => row.clicked, true),
+      number('bounced', 'bounced', (row) => row.bounced, false),
+      number('left', 'left', (row) => row.left, false),
+    ];
+  }, [office.timeZone]);
 }

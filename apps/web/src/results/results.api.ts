@@ -1,21 +1,32 @@
 import type { ResultLine, ResultReply, SinceReply } from '@palabra/contract/results';
-import { api } from '../app/api';
+import { one, said, server } from '../api/server';
 
-export const resultsApi = api.injectEndpoints({
+const PAGE = 30;
+
+export const resultsApi = server.injectEndpoints({
   endpoints: (build) => ({
-    results: build.query<ResultLine[], { before?: string; limit?: number }>({
+    latestResults: build.query<ResultLine[], { limit: number }>({
       query: (params) => ({ url: '/results', params }),
-      providesTags: ['Results'],
+      providesTags: ['Result'],
+    }),
+    results: build.infiniteQuery<ResultLine[], void, string | undefined>({
+      infiniteQueryOptions: {
+        initialPageParam: undefined,
+        getNextPageParam: (page) => (page.length < PAGE ? undefined : page.at(-1)?.startedAt),
+      },
+      query: ({ pageParam }) => ({ url: '/results', params: said({ before: pageParam }) }),
+      providesTags: ['Result'],
     }),
     result: build.query<ResultReply, number>({
       query: (id) => `/results/${id}`,
-      providesTags: ['Results'],
+      providesTags: one('Result'),
     }),
     since: build.query<SinceReply, void>({
       query: () => '/results/since',
-      providesTags: ['People', 'Results'],
+      providesTags: ['People', 'Result'],
     }),
   }),
 });
 
-export const { useResultsQuery, useLazyResultsQuery, useResultQuery, useSinceQuery } = resultsApi;
+export const { useLatestResultsQuery, useResultsInfiniteQuery, useResultQuery, useSinceQuery } =
+  resultsApi;

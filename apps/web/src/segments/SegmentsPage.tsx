@@ -1,94 +1,148 @@
 import { Button } from '@mantine/core';
-import { emptyRule } from '@palabra/core/segments';
-import { useState } from 'react';
-import { Link, useNavigate } from 'react-router';
-import { problemOf } from '../app/api';
-import { useVocabularyQuery } from '../contacts/contacts.api';
-import { useMay, useOffice } from '../office/OfficeContext';
-import { Page } from '../ui/Page';
-import { Empty, Ghost, Note, Removed, Wrong } from '../ui/states';
+import type { SegmentLine } from '@palabra/contract/segments';
+import { useMemo } from 'react';
+import { Link } from 'react-router';
+import { useSummaryQuery } from '../contacts';
+import { useMay, useOffice } from '../office';
+import { useCommand } from '../ui/command';
+import { ListPage } from '../ui/ListPage';
+import { Num, peoplePath } from '../ui/numbers';
+import { Name } from '../ui/Rows';
+import { Empty } from '../ui/states';
+import type { Column } from '../ui/table';
+import { Act, Soft } from '../ui/text';
 import { ago } from '../ui/time';
+import { Uses } from '../ui/Uses';
 import {
-  useAddSegmentMutation,
   useRemoveSegmentMutation,
   useRestoreSegmentMutation,
   useSegmentsQuery,
 } from './segments.api';
 
 export function SegmentsPage() {
-  const segments = useSegmentsQuery();
-  const { data: vocabulary } = useVocabularyQuery();
-  const { office } = useOffice();
+  const segments = useSegmentsQuery(undefined, { refetchOnMountOrArgChange: true });
   const may = useMay('write letters');
-  const navigate = useNavigate();
-  const [add, adding] = useAddSegmentMutation();
-  const [remove] = useRemoveSegmentMutation();
-  const [restore] = useRestoreSegmentMutation();
-  const [removed, setRemoved] = useState<{ id: number; name: string }>();
-  const [error, setError] = useState<string>();
-  const house = vocabulary?.pools.find(({ kind }) => kind === 'house');
-  const make = async (): Promise<void> => {
-    try {
-      const { id } = await add({
-        name: 'New segment',
-        pool: house?.id ?? 1,
-        rule: emptyRule,
-      }).unwrap();
-      void navigate(`/segments/${id}`);
-    } catch (reason) {
-      setError(problemOf(reason).detail);
-    }
-  };
+  const columns = useColumns(may);
   const button = may && (
-    <Button loading={adding.isLoading} onClick={() => void make()}>
+    <Button component={Link} to="/segments/new">
       New segment
     </Button>
   );
   return (
-    <Page
+    <ListPage
       title="Segments"
       sub="groups of contacts that keep themselves up to date"
       actions={button}
-    >
-      {error && <Note kind="wrong">{error}</Note>}
-      <Removed
-        what={removed}
-        onUndo={() => removed && void restore(removed.id).then(() => setRemoved(undefined))}
-      />
-      {segments.isError && <Wrong error={segments.error} again={() => void segments.refetch()} />}
-      {segments.isLoading && <Ghost lines={5} />}
-      {segments.data?.length === 0 && (
+      rows={segments.data}
+      error={segments.error}
+      again={() => void segments.refetch()}
+      columns={columns}
+      textOf={textOf}
+      empty={
         <Empty title="No segments yet">
-          A segment is a group with a rule, such as everybody tagged “guest” who lives nearby. It is
-          used again and again, and keeps itself up to date. {button}
+          <p>
+            A segment is a group with a rule, such as everybody tagged “guest” who lives nearby. It
+            is used again and again, and keeps itself up to date.
+          </p>
+          {button}
         </Empty>
-      )}
-      <ul className="rows">
-        {segments.data?.map((segment) => (
-          <li key={segment.id}>
-            <span className="what">
-              <Link className="name" to={`/segments/${segment.id}`}>
-                {segment.name}
-              </Link>{' '}
-              <span className="soft">{segment.description}</span>
-            </span>
-            <span className="end">
-              {segment.pool !== 'house' && `${segment.pool}, `}changed{' '}
-              {ago(office.timeZone, segment.updatedAt)}
-            </span>
-            {may && (
-              <button
-                type="button"
-                className="act"
-                aria-label={`Delete ${segment.name}`}
-                onClick={() => void remove(segment.id).then(() => setRemoved(segment))}
-              >
-                Delete
-              </button>
-            )}
-          </li>
-        ))}
-      </ul>
-    </Page>
+      }
+    />
+  );
+}
+
+const textOf = ({ name, description }: SegmentLine): string => `${name} ${description}`;
+
+function useColumns(may: boolean): readonly Column<SegmentLine>[] {
+  const { office } = useOffice();
+  return useMemo(
+    () => [
+      {
+        id: 'name',
+        name: 'segment',
+        width: 260,
+        fixed: true,
+        sort: ({ name }) => name.toLowerCase(),
+        title: ({ name }) => name,
+        view: ({ id, name }) => <Name to={`/segments/${id}`}>{name}</Name>,
+      },
+      {
+        id: 'description',
+        name: 'what for',
+        sort: ({ description }) => description.toLowerCase(),
+        title: ({ description }) => description,
+        view: ({ description }) => <Soft>{description}</Soft>,
+      },
+      {
+        id: 'people',
+        name: 'people',
+        width: 84,
+        end: true,
+        view: ({ id }) => <Size id={id} />,
+      },
+      {
+        id: 'uses',
+        name: 'used in',
+        width: 260,
+        sort: ({ uses }) => uses.length,
+        title: ({ uses }) => uses.map(({ name }) => name).join(', '),
+        view: ({ uses }) => <Uses uses={uses} path="/campaigns" />,
+      },
+      {
+        id: 'pool',
+        name: 'pool',
+        width: 110,
+        hidden: true,
+        sort: ({ pool }) => pool,
+        view: ({ pool }) => <Soft>{pool}</Soft>,
+      },
+      {
+        id: 'changed',
+        name: 'changed',
+        width: 100,
+        sort: ({ updatedAt }) => updatedAt,
+        view: ({ updatedAt }) => <Soft>{ago(office.timeZone, updatedAt)}</Soft>,
+      },
+      ...(may
+        ? [
+            {
+              id: 'delete',
+              name: '',
+              width: 64,
+              fixed: true,
+              view: (segment: SegmentLine) => <Delete segment={segment} />,
+            },
+          ]
+        : []),
+    ],
+    [may, office.timeZone],
+  );
+}
+
+/** Counted when it comes into sight. */
+function Size({ id }: { readonly id: number }) {
+  const of = `segment.${id}` as const;
+  const { data, isError } = useSummaryQuery({ of }, { refetchOnMountOrArgChange: 60 });
+  if (isError) return <Soft>–</Soft>;
+  return data ? <Num value={data.total} to={peoplePath(of)} label="people" /> : <Soft>…</Soft>;
+}
+
+function Delete({ segment: { id, name } }: { readonly segment: SegmentLine }) {
+  const command = useCommand();
+  const [remove] = useRemoveSegmentMutation();
+  const [restore] = useRestoreSegmentMutation();
+  return (
+    <Act
+      aria-label={`Delete ${name}`}
+      onClick={() =>
+        void command({
+          run: () => remove(id).unwrap(),
+          says: () => `“${name}” was deleted.`,
+          undo: () => restore(id).unwrap(),
+        })
+      }
+    >
+      Delete
+    </Act>
   );
 }

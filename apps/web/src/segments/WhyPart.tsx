@@ -1,6 +1,4 @@
 // Why is she in, why is he not: asks of one person which conditions hold.
-import { useDebouncedValue } from '@mantine/hooks';
-import { listName } from '@palabra/core/contacts';
 import {
   isGroup,
   type Rule,
@@ -9,8 +7,10 @@ import {
   type Trace,
 } from '@palabra/core/segments';
 import { useState } from 'react';
-import { usePeopleQuery } from '../contacts/contacts.api';
+import { PersonChooser } from '../contacts';
+import { Mark, Marks } from '../ui/Marks';
 import { MarginPart } from '../ui/Page';
+import { Soft } from '../ui/text';
 import { useWhyQuery } from './segments.api';
 import { shortWords } from './words';
 
@@ -23,71 +23,38 @@ export function WhyPart({
   readonly rule: Rule;
   readonly context: RuleContext;
 }) {
-  const [text, setText] = useState('');
-  const [contact, setContact] = useState<{ id: number; name: string }>();
-  const [q] = useDebouncedValue(text.trim(), 200);
-  const found = usePeopleQuery({ q, pool, limit: 6 }, { skip: q === '' || contact !== undefined });
-  const why = useWhyQuery(
-    { pool, rule, contact: contact?.id ?? 0 },
-    { skip: contact === undefined },
-  );
+  const [contact, setContact] = useState<number>();
+  const why = useWhyQuery({ pool, rule, contact: contact ?? 0 }, { skip: contact === undefined });
+  const answer = contact === undefined ? undefined : why.currentData;
   return (
     <MarginPart title="Why, or why not">
-      <input
-        className="line-input"
-        style={{ width: '100%', boxSizing: 'border-box' }}
-        aria-label="Ask about a person"
-        placeholder="type a name"
-        value={contact?.name ?? text}
-        onChange={(event) => {
-          setContact(undefined);
-          setText(event.currentTarget.value);
-        }}
+      <PersonChooser
+        label="Ask about a person"
+        nobody="ask about a person"
+        pool={pool}
+        value={contact}
+        onChange={setContact}
       />
-      {!contact && q !== '' && (
-        <ul className="rows">
-          {found.data?.rows.map((row) => {
-            const name = listName({ given: row.givenName, family: row.familyName }, row.address);
-            return (
-              <li key={row.id} style={{ padding: '2px 0' }}>
-                <button
-                  type="button"
-                  className="act"
-                  onClick={() => setContact({ id: row.id, name })}
-                >
-                  {name}
-                </button>
-              </li>
-            );
-          })}
-          {found.data?.rows.length === 0 && (
-            <li className="soft">nobody of that name in this pool</li>
-          )}
-        </ul>
-      )}
-      {contact && why.currentData && (
+      {answer && (
         <div role="status">
           <p>
-            <b>{why.currentData.holds ? 'In this segment.' : 'Not in this segment.'}</b>
+            <b>{answer.holds ? 'In this segment.' : 'Not in this segment.'}</b>
           </p>
-          <ul className="checks">
-            {lines(rule.root, why.currentData.trace, context).map((line) => (
-              <li key={line.path} style={{ paddingLeft: 14 * (line.path.split('.').length - 1) }}>
-                <span
-                  className={`sign ${line.holds ? 'good' : 'wrong'}`}
-                  title={line.holds ? 'holds' : 'does not hold'}
-                >
-                  {line.holds ? '✓' : '✗'}
-                </span>
-                <span>
-                  <span className="hidden">{line.holds ? 'holds: ' : 'does not hold: '}</span>
-                  {line.text}
-                </span>
-              </li>
+          <Marks>
+            {lines(rule.root, answer.trace, context).map((line) => (
+              <Mark
+                key={line.path}
+                kind={line.holds ? 'good' : 'no'}
+                means={line.holds ? 'holds' : 'does not hold'}
+                depth={line.path.split('.').length - 1}
+              >
+                {line.text}
+              </Mark>
             ))}
-          </ul>
+          </Marks>
         </div>
       )}
+      {contact !== undefined && why.isError && <Soft>That can’t be said of this rule.</Soft>}
     </MarginPart>
   );
 }

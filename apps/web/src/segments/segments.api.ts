@@ -9,35 +9,35 @@ import type {
   WhyReply,
   WhyRequest,
 } from '@palabra/contract/segments';
-import { api } from '../app/api';
+import { listOf, one, server } from '../api/server';
 
-export const segmentsApi = api.injectEndpoints({
+export const segmentsApi = server.injectEndpoints({
   endpoints: (build) => ({
     segments: build.query<SegmentLine[], void>({
       query: () => '/segments',
-      providesTags: ['Segments'],
+      providesTags: listOf('Segment'),
     }),
     segment: build.query<SegmentReply, number>({
       query: (id) => `/segments/${id}`,
-      providesTags: ['Segments'],
+      providesTags: one('Segment'),
       keepUnusedDataFor: 0,
     }),
-    addSegment: build.mutation<{ id: number }, NewSegmentRequest>({
+    addSegment: build.mutation<{ id: number; version: number }, NewSegmentRequest>({
       query: (body) => ({ url: '/segments', method: 'POST', body }),
-      invalidatesTags: ['Segments'],
+      invalidatesTags: listOf('Segment'),
     }),
     // The editor holds the latest state itself; only lists and tallies elsewhere are told.
     saveSegment: build.mutation<{ version: number }, SegmentRequest & { id: number }>({
       query: ({ id, ...body }) => ({ url: `/segments/${id}`, method: 'PUT', body }),
-      invalidatesTags: ['Campaigns'],
+      invalidatesTags: ['Campaign'],
     }),
     removeSegment: build.mutation<null, number>({
       query: (id) => ({ url: `/segments/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Segments', 'Campaigns'],
+      invalidatesTags: ['Segment', 'Campaign', 'Change'],
     }),
     restoreSegment: build.mutation<null, number>({
       query: (id) => ({ url: `/segments/${id}/restore`, method: 'POST' }),
-      invalidatesTags: ['Segments', 'Campaigns'],
+      invalidatesTags: ['Segment', 'Campaign', 'Change'],
     }),
     sift: build.query<SiftReply, SiftRequest>({
       query: (body) => ({ url: '/segments/sift', method: 'POST', body }),

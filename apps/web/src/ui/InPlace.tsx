@@ -1,5 +1,8 @@
 // Text edited where it stands: click or Enter to edit, Enter or leaving keeps it, Escape takes it back.
-import { useRef, useState } from 'react';
+import { Autocomplete, TextInput, UnstyledButton } from '@mantine/core';
+import { useRef, useState, type KeyboardEvent } from 'react';
+import classes from './InPlace.module.css';
+import { Soft } from './text';
 
 interface InPlaceProps {
   readonly value: string;
@@ -10,8 +13,11 @@ interface InPlaceProps {
   readonly title?: boolean;
   readonly disabled?: boolean;
   readonly maxLength?: number;
+  /** What others have there, offered while typing. */
+  readonly offered?: readonly string[];
+  readonly onEdit?: () => void;
   /** Rejects with a sentence when the value can't be kept; what was typed stays. */
-  readonly onSave: (value: string) => Promise<void> | void;
+  readonly onSave: (value: string) => Promise<unknown> | void;
 }
 
 export function InPlace({
@@ -22,70 +28,72 @@ export function InPlace({
   title = false,
   disabled = false,
   maxLength = 1000,
+  offered,
+  onEdit,
   onSave,
 }: InPlaceProps) {
   const [draft, setDraft] = useState<string>();
   const [error, setError] = useState<string>();
   const button = useRef<HTMLButtonElement>(null);
+  const place = title ? classes.title : undefined;
   const close = (): void => {
     setDraft(undefined);
     setError(undefined);
     requestAnimationFrame(() => button.current?.focus());
   };
-  const save = async (): Promise<void> => {
-    if (draft === undefined) return;
-    if (draft.trim() === value) return close();
+  const save = async (text = draft): Promise<void> => {
+    if (text === undefined) return;
+    if (text.trim() === value) return close();
     try {
-      await onSave(draft.trim());
+      await onSave(text.trim());
       close();
     } catch (reason) {
       setError(reason instanceof Error ? reason.message : String(reason));
     }
   };
-  if (disabled)
+  const words = shown || <Soft>{empty}</Soft>;
+  if (disabled) return <span className={`${classes.still} ${place ?? ''}`}>{words}</span>;
+  if (draft === undefined)
     return (
-      <span className={`inplace ${title ? 'title' : ''}`}>
-        {shown || <span className="soft">{empty}</span>}
-      </span>
-    );
-  if (draft === undefined) {
-    return (
-      <button
+      <UnstyledButton
         ref={button}
-        type="button"
-        className={`inplace ${title ? 'title' : ''}`}
+        className={`${classes.text} ${place ?? ''}`}
         aria-label={`${label}: ${shown || empty}. Edit`}
-        onClick={() => setDraft(value)}
-      >
-        {shown || <span className="soft">{empty}</span>}
-      </button>
-    );
-  }
-  return (
-    <span>
-      <input
-        className={`inplace-input ${title ? 'title' : ''}`}
-        aria-label={label}
-        aria-invalid={error !== undefined}
-        autoFocus
-        maxLength={maxLength}
-        value={draft}
-        onFocus={(event) => event.currentTarget.select()}
-        onChange={(event) => setDraft(event.currentTarget.value)}
-        onBlur={() => void save()}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') void save();
-          if (event.key === 'Escape') {
-            event.stopPropagation();
-            close();
-          }
+        onClick={() => {
+          onEdit?.();
+          setDraft(value);
         }}
-      />
-      {error && (
-        <span className="wrong small" role="alert">
-          {error}
-        </span>
-      )}
-    </span>
+      >
+        {words}
+      </UnstyledButton>
+    );
+  const props = {
+    variant: 'line',
+    classNames: { root: classes.root, input: `${classes.input} ${place ?? ''}` },
+    'aria-label': label,
+    autoFocus: true,
+    maxLength,
+    error,
+    value: draft,
+    onFocus: (event: { currentTarget: HTMLInputElement }) => event.currentTarget.select(),
+    onBlur: () => void save(),
+    onKeyDown: (event: KeyboardEvent) => {
+      if (event.key === 'Enter') void save();
+      if (event.key === 'Escape') {
+        event.stopPropagation();
+        close();
+      }
+    },
+  };
+  return offered === undefined ? (
+    <TextInput {...props} onChange={(event) => setDraft(event.currentTarget.value)} />
+  ) : (
+    <Autocomplete
+      {...props}
+      data={[...offered]}
+      limit={8}
+      onChange={setDraft}
+      onOptionSubmit={(text) => void save(text)}
+    />
   );
 }

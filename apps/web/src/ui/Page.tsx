@@ -1,8 +1,10 @@
 // The idea of every screen: the work, wide, and the margin that counts, checks and explains it.
-import { ActionIcon } from '@mantine/core';
-import { useLocalStorage } from '@mantine/hooks';
+import { ActionIcon, Title } from '@mantine/core';
+import { useDocumentTitle, useLocalStorage } from '@mantine/hooks';
 import { IconLayoutSidebarRightCollapse, IconLayoutSidebarRightExpand } from '@tabler/icons-react';
-import { useEffect, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
+import classes from './Page.module.css';
+import { Small, Soft } from './text';
 
 interface PageProps {
   /** For the window's title; the heading itself may be edited in place. */
@@ -19,27 +21,24 @@ export function Page({ title, heading, sub, actions, margin, children }: PagePro
     key: 'palabra.margin-folded',
     defaultValue: false,
   });
-  useEffect(() => {
-    document.title = title ? `${title} · Palabra` : 'Palabra';
-  }, [title]);
+  useDocumentTitle(title ? `${title} · Palabra` : 'Palabra');
+  const shape = !margin ? classes.whole : folded ? classes.folded : '';
   return (
-    <div className={`page ${margin ? (folded ? 'folded' : '') : 'whole'}`}>
-      <main className="work" id="work" tabIndex={-1}>
-        <div className="head">
-          <div className="head-title">
-            {heading ?? <h1>{title}</h1>}
-            {sub && <span className="soft">{sub}</span>}
+    <div className={`${classes.page} ${shape}`}>
+      <main className={classes.work} id="work" tabIndex={-1}>
+        <div className={classes.head}>
+          <div className={classes.title}>
+            {heading ?? <Title order={1}>{title}</Title>}
+            {sub && <Soft>{sub}</Soft>}
           </div>
-          {actions && <div className="head-actions">{actions}</div>}
+          {actions && <div className={classes.actions}>{actions}</div>}
         </div>
         {children}
       </main>
       {margin && (
-        <aside className="margin" aria-label="Margin">
+        <aside className={classes.margin} aria-label="Margin">
           <ActionIcon
-            className="margin-fold"
-            variant="subtle"
-            color="gray"
+            className={classes.fold}
             aria-label={folded ? 'Unfold the margin' : 'Fold the margin away'}
             aria-expanded={!folded}
             onClick={() => setFolded(!folded)}
@@ -67,10 +66,31 @@ export function MarginPart({
   readonly children: ReactNode;
 }) {
   return (
+    <section className={classes.part}>
+      <Title order={2} fz="md" mb={6}>
+        {title} {aside && <Small fw={400}>{aside}</Small>}
+      </Title>
+      {children}
+    </section>
+  );
+}
+
+/** A stretch of the work under a ruled heading. */
+export function Part({
+  title,
+  aside,
+  children,
+}: {
+  readonly title: string;
+  readonly aside?: ReactNode;
+  readonly children: ReactNode;
+}) {
+  return (
     <section>
-      <h2>
-        {title} {aside && <span className="soft small">{aside}</span>}
-      </h2>
+      <div className={classes.ruled}>
+        <Title order={2}>{title}</Title>
+        {aside}
+      </div>
       {children}
     </section>
   );

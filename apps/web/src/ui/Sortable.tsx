@@ -13,6 +13,7 @@ import {
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import type { CSSProperties, ReactNode } from 'react';
+import classes from './Sortable.module.css';
 
 /** The innermost thing under the pointer, or else the nearest. */
 const innermost: CollisionDetection = (args) => {
@@ -77,7 +78,7 @@ export function useDrag(id: string, disabled: boolean): Drag {
     handle: disabled ? null : (
       <span
         ref={setActivatorNodeRef}
-        className="drag-handle"
+        className={classes.handle}
         aria-hidden
         title="drag to move"
         {...listeners}
@@ -90,7 +91,7 @@ export function useDrag(id: string, disabled: boolean): Drag {
 export function DropPlace({ id, children }: { readonly id: string; readonly children: ReactNode }) {
   const { setNodeRef, isOver } = useDroppable({ id });
   return (
-    <div ref={setNodeRef} className={isOver ? 'drop-here' : undefined}>
+    <div ref={setNodeRef} className={isOver ? classes.here : undefined}>
       {children}
     </div>
   );

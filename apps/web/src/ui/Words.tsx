@@ -1,4 +1,6 @@
 // One of a few words: a choice written out in a line.
+import { SegmentedControl } from '@mantine/core';
+
 interface WordsProps<T extends string> {
   readonly label: string;
   readonly value: T;
@@ -15,22 +17,14 @@ export function Words<T extends string>({
   onChange,
 }: WordsProps<T>) {
   return (
-    <span className="words" role="group" aria-label={label}>
-      {options.map((option) => {
-        const { value: own, label: text } =
-          typeof option === 'string' ? { value: option, label: option } : option;
-        return (
-          <button
-            key={own}
-            type="button"
-            aria-pressed={own === value}
-            disabled={disabled}
-            onClick={() => onChange(own)}
-          >
-            {text}
-          </button>
-        );
-      })}
-    </span>
+    <SegmentedControl<T>
+      aria-label={label}
+      value={value}
+      data={options.map((option) =>
+        typeof option === 'string' ? { value: option, label: option } : option,
+      )}
+      disabled={disabled}
+      onChange={onChange}
+    />
   );
 }

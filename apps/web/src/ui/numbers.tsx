@@ -2,28 +2,48 @@
 import type { PeopleName } from '@palabra/core/contacts';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
+import classes from './numbers.module.css';
 
 export const count = (value: number): string => value.toLocaleString('en');
+/** `1 person`, `12 people`. */
+export const people = (value: number): string =>
+  `${count(value)} ${value === 1 ? 'person' : 'people'}`;
+
+export const peoplePath = (of: PeopleName): string => `/contacts?of=${encodeURIComponent(of)}`;
 
 /** A number with people behind it; nobody behind it means nothing to open. */
 export function Num({
   value,
   to,
   label,
+  large,
 }: {
   readonly value: number;
   readonly to?: string;
   readonly label?: string;
+  readonly large?: boolean;
 }) {
-  if (!to || value === 0) return <span className="num plain">{count(value)}</span>;
+  const look = `${classes.num} ${large ? classes.large : ''}`;
+  if (!to || value === 0) return <span className={look}>{count(value)}</span>;
   return (
-    <Link className="num" to={to} aria-label={label && `${count(value)} ${label}`}>
+    <Link
+      className={`${look} ${classes.opens}`}
+      to={to}
+      aria-label={label && `${count(value)} ${label}`}
+    >
       {count(value)}
     </Link>
   );
 }
 
-export const peoplePath = (of: PeopleName): string => `/contacts?of=${encodeURIComponent(of)}`;
+/** Words with people behind them. */
+export function Opens({ to, children }: { readonly to: string; readonly children: ReactNode }) {
+  return (
+    <Link className={classes.opens} to={to}>
+      {children}
+    </Link>
+  );
+}
 
 export interface SumLine {
   readonly label: ReactNode;
@@ -41,10 +61,10 @@ export function Sum({
   readonly label: string;
 }) {
   return (
-    <table className="sum" aria-label={label}>
+    <table className={classes.sum} aria-label={label}>
       <tbody>
         {lines.map((line, at) => (
-          <tr key={at} className={line.kind}>
+          <tr key={at} className={line.kind && classes[line.kind]}>
             <td>
               {line.kind === 'less' && '– '}
               {line.label}
@@ -59,30 +79,125 @@ export function Sum({
   );
 }
 
+/** How much of a whole, from 0 to 100; what is there at all is seen. */
+const share = (value: number, of: number): number =>
+  of === 0 ? 0 : Math.max(value > 0 ? 0.6 : 0, (100 * value) / of);
+
+export function Bar({
+  value,
+  of,
+  accent,
+  bare,
+}: {
+  readonly value: number;
+  readonly of: number;
+  readonly accent?: boolean;
+  readonly bare?: boolean;
+}) {
+  return (
+    <span className={`${classes.bar} ${accent ? classes.accent : ''} ${bare ? classes.bare : ''}`}>
+      <i style={{ width: `${share(value, of)}%` }} />
+    </span>
+  );
+}
+
 export function Measure({
   label,
   value,
   of,
   to,
   accent,
+  number,
 }: {
   readonly label: ReactNode;
   readonly value: number;
   readonly of: number;
   readonly to?: string;
   readonly accent?: boolean;
+  /** In place of a number that opens. */
+  readonly number?: ReactNode;
 }) {
   return (
-    <div className="measure">
-      <div className="measure-line">
+    <div className={classes.measure}>
+      <div className={classes.line}>
         <span>{label}</span>
-        <Num value={value} to={to} />
+        {number ?? <Num value={value} to={to} />}
       </div>
-      <span className={`measure-bar ${accent ? 'accent' : ''}`}>
-        <i
-          style={{ width: `${of === 0 ? 0 : Math.max(value > 0 ? 0.6 : 0, (100 * value) / of)}%` }}
-        />
-      </span>
+      <Bar value={value} of={of} accent={accent} />
     </div>
+  );
+}
+
+/** Figures side by side, each with what it is of. */
+export function Figures({
+  figures,
+}: {
+  readonly figures: readonly {
+    readonly value: number;
+    readonly to?: string;
+    readonly label: ReactNode;
+  }[];
+}) {
+  return (
+    <div className={classes.figures}>
+      {figures.map(({ value, to, label }, at) => (
+        <span key={at}>
+          <Num value={value} to={to} large />
+          <small>{label}</small>
+        </span>
+      ))}
+    </div>
+  );
+}
+
+/** How far long work is: parts of a whole, the second kind in the cautionary colour. */
+export function Progressing({
+  label,
+  done,
+  failed = 0,
+  of,
+}: {
+  readonly label: string;
+  readonly done: number;
+  readonly failed?: number;
+  readonly of: number;
+}) {
+  const whole = Math.max(of, 1);
+  return (
+    <div
+      className={classes.progress}
+      role="progressbar"
+      aria-label={label}
+      aria-valuemin={0}
+      aria-valuemax={whole}
+      aria-valuenow={done + failed}
+    >
+      <i style={{ width: `${(100 * done) / whole}%` }} />
+      <i className={classes.caution} style={{ width: `${(100 * failed) / whole}%` }} />
+    </div>
+  );
+}
+
+/** A figure's past as a small curve; read out by its words. */
+export function Spark({
+  points,
+  label,
+}: {
+  readonly points: readonly number[];
+  readonly label: string;
+}) {
+  const most = Math.max(1, ...points);
+  const step = 100 / Math.max(points.length - 1, 1);
+  const line = points.map((value, at) => `${at * step},${26 - (24 * value) / most}`).join(' ');
+  return (
+    <svg
+      className={classes.spark}
+      viewBox="0 0 100 28"
+      preserveAspectRatio="none"
+      role="img"
+      aria-label={label}
+    >
+      <polyline points={line} vectorEffect="non-scaling-stroke" />
+    </svg>
   );
 }

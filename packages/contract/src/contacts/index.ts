@@ -53,9 +53,8 @@ export class PeopleFilter {
 }
 
 export class PeopleQuery extends PeopleFilter {
-  /** Cursor of the row to go on after, or to end before. */
-  @IsOptional() @IsString() @MaxLength(3000) after?: string;
-  @IsOptional() @IsString() @MaxLength(3000) before?: string;
+  /** How many come before the first row. */
+  @IsOptional() @WholeNumber() @IsInt() @Min(0) @Max(MAX_ID) from?: number;
   @IsOptional() @WholeNumber() @IsInt() @Min(1) @Max(200) limit?: number;
 }
 
@@ -146,11 +145,6 @@ export interface PersonRow {
 
 export interface PeoplePage {
   readonly rows: readonly PersonRow[];
-  /** Cursors of the neighbouring pages, where there are any. */
-  readonly next: string | null;
-  readonly previous: string | null;
-  /** How many come before the first row. */
-  readonly offset: number;
 }
 
 export interface PeopleSummary {
@@ -223,8 +217,12 @@ export type TimelineEntry = { readonly key: string; readonly at: Moment } & (
       readonly kind: 'changed';
       readonly what: string;
       readonly who: string | null;
-      /** Labels of the fields that changed. */
-      readonly fields: readonly string[];
+      /** The fields that changed; from what to what, as long as that is kept. */
+      readonly fields: readonly {
+        readonly label: string;
+        readonly from: string | null;
+        readonly to: string | null;
+      }[];
       readonly tags: readonly { readonly name: string; readonly put: boolean }[];
     }
 );
@@ -240,12 +238,14 @@ export class ChangesQuery {
 
 export interface ChangeReply {
   readonly id: number;
-  readonly kind: 'by hand' | 'tagging' | 'import' | 'reader' | 'undo' | 'system';
+  readonly kind: 'by hand' | 'tagging' | 'import' | 'reader' | 'undo' | 'system' | 'deletion';
   readonly what: string;
   /** Who did it; null for readers and the system, and where nobody asked. */
   readonly by: string | null;
   /** How many people so far. */
   readonly count: number;
+  /** The one whom it was about, where there was one, and who asks may see them. */
+  readonly person: string | null;
   readonly at: Moment;
   readonly isDone: boolean;
   readonly isUndone: boolean;

@@ -1,6 +1,6 @@
-import { parseLetter, type LetterContent } from '@palabra/core/letters';
+import { parseLetter, type LetterContent, type Line } from '@palabra/core/letters';
 import { IsInt, IsOptional, IsString, Length, Max, MaxLength, Min } from 'class-validator';
-import { MAX_ID, ParsedInto, type Moment } from '../wire/index.js';
+import { MAX_ID, ParsedInto, type Moment, type Use } from '../wire/index.js';
 
 export class NewLetterRequest {
   @IsString()
@@ -19,12 +19,18 @@ export class LetterRequest {
   @ParsedInto(parseLetter) content!: LetterContent;
 }
 
+/** A campaign that sends a letter. */
+export interface LetterUse extends Use {
+  /** It will send it by itself, at its time. */
+  readonly waits: boolean;
+}
+
 export interface LetterLine {
   readonly id: number;
   readonly name: string;
-  readonly subject: string;
+  readonly subject: Line;
   readonly updatedAt: Moment;
-  readonly usedBy: number;
+  readonly uses: readonly LetterUse[];
 }
 
 export interface LetterReply {
@@ -33,6 +39,7 @@ export interface LetterReply {
   readonly version: number;
   readonly content: LetterContent;
   readonly updatedAt: Moment;
+  readonly uses: readonly LetterUse[];
 }
 
 export interface PictureReply {

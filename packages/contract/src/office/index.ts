@@ -4,6 +4,7 @@ import {
   checkPassword,
   PASSWORD_LENGTH,
   roles,
+  type AccountState,
   type Role,
   type WorkKind,
 } from '@palabra/core/office';
@@ -19,7 +20,7 @@ import {
   MaxLength,
   Min,
 } from 'class-validator';
-import { Parsed, type Moment } from '../wire/index.js';
+import { MAX_ID, Parsed, type Moment } from '../wire/index.js';
 
 const address = (value: unknown) => {
   const parsed = parsePlainAddress(typeof value === 'string' ? value : '');
@@ -94,6 +95,11 @@ export class OfficeRequest {
   /** Of the letters, as a language tag (BCP 47). */
   @Parsed(language) language!: string;
   @IsBoolean() hiddenLink!: boolean;
+  /** Seconds between the word to send and the first letter; 0 is none. */
+  @IsInt()
+  @Min(0, { message: 'The pause is 0 to 60 seconds.' })
+  @Max(60, { message: 'The pause is 0 to 60 seconds.' })
+  holdSeconds!: number;
   @IsString()
   @Matches(/^(#[0-9a-fA-F]{6})?$/, { message: 'A colour is written as #8a2b5b.' })
   colour!: string;
@@ -104,21 +110,79 @@ export class PasswordRequest {
   @Parsed(password) next!: string;
 }
 
+const addressOrNone = (value: unknown) => (value === '' ? { ok: true as const } : address(value));
+
 export class AccountRequest {
   @IsString()
   @Length(1, 120, { message: 'An account needs a name of 1 to 120 signs.' })
   name!: string;
-  @Parsed(address) address!: string;
+  /** Empty for a colleague who never signs in. */
+  @Parsed(addressOrNone) address!: string;
   @IsIn(roles, { message: 'The role is coordinator, manager or member.' }) role!: Role;
+}
+
+/** Of one's own: a new address needs the password. */
+export class OwnAccountRequest {
+  @IsString()
+  @Length(1, 120, { message: 'An account needs a name of 1 to 120 signs.' })
+  name!: string;
+  @Parsed(address) address!: string;
+  @IsString() @MaxLength(200) password!: string;
+}
+
+export class HandOverRequest {
+  /** Who looks after them from now on. */
+  @IsInt() @Min(1) @Max(MAX_ID) to!: number;
+}
+
+export class LinkRequest {
+  /** Whether the link is mailed; it is always told to who asks. */
+  @IsBoolean() mail!: boolean;
+}
+
+export class ForgottenRequest {
+  @IsString() @MaxLength(254) address!: string;
+}
+
+export class EntryRequest {
+  @IsString() @MaxLength(200) token!: string;
   @Parsed(password) password!: string;
+}
+
+/** What a link for setting a password is for. */
+export interface EntryReply {
+  readonly office: string;
+  readonly name: string;
+  readonly address: string;
+  readonly isFirst: boolean;
+}
+
+export interface LinkReply {
+  readonly link: string;
+  readonly until: Moment;
 }
 
 export interface Account {
   readonly id: number;
   readonly name: string;
-  /** Null for who does not see to the accounts. */
+  /** Null for who does not see to the accounts, and of who never signs in. */
   readonly address: string | null;
   readonly role: Role;
+}
+
+export interface AccountLine extends Account {
+  readonly state: AccountState;
+  /** When this account was last used; null for who does not see to the accounts. */
+  readonly seenAt: Moment | null;
+}
+
+export interface SessionLine {
+  readonly id: number;
+  readonly since: Moment;
+  readonly seenAt: Moment;
+  /** What the browser says it is, in few words. */
+  readonly device: string;
+  readonly isThis: boolean;
 }
 
 export interface OfficeReply {
@@ -134,6 +198,8 @@ export interface OfficeReply {
   readonly language: string;
   readonly hiddenLink: boolean;
   readonly colour: string;
+  /** Seconds between the word to send and the first letter. */
+  readonly holdSeconds: number;
 }
 
 /** Work that failed several times in a row: it is tried again at `nextAt`, or was given up. */
@@ -148,7 +214,7 @@ export interface StandstillReply {
 
 export interface MeReply {
   readonly needsSetUp: boolean;
-  readonly user?: Account & { readonly address: string };
+  readonly user?: Account & { readonly address: string; readonly isNew: boolean };
   readonly office?: OfficeReply;
   /** The demo world's own mailboxes, when it runs. */
   readonly demo?: { readonly outside: string };

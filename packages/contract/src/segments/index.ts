@@ -1,12 +1,22 @@
 import type { Rule, Trace } from '@palabra/core/segments';
-import { IsInt, IsObject, IsString, Length, Max, MaxLength, Min } from 'class-validator';
+import {
+  IsInt,
+  IsObject,
+  IsOptional,
+  IsString,
+  Length,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator';
 import type { PersonRow } from '../contacts/index.js';
-import { MAX_ID, type Moment } from '../wire/index.js';
+import { MAX_ID, type Moment, type Use } from '../wire/index.js';
 
 export class NewSegmentRequest {
   @IsString()
   @Length(1, 120, { message: 'A segment needs a name of 1 to 120 signs.' })
   name!: string;
+  @IsOptional() @IsString() @MaxLength(500) description?: string;
   @IsInt() @Min(1) @Max(MAX_ID) pool!: number;
   /** Read against the office's fields and tags by the service. */
   @IsObject() rule!: object;
@@ -14,7 +24,7 @@ export class NewSegmentRequest {
 
 export class SegmentRequest extends NewSegmentRequest {
   @IsInt() version!: number;
-  @IsString() @MaxLength(500) description!: string;
+  @IsString() @MaxLength(500) override description!: string;
 }
 
 export class SiftRequest {
@@ -32,6 +42,8 @@ export interface SegmentLine {
   readonly description: string;
   readonly pool: string;
   readonly updatedAt: Moment;
+  /** Campaigns that go to it, or leave it out. */
+  readonly uses: readonly Use[];
 }
 
 export interface SegmentReply extends SegmentLine {

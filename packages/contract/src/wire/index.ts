@@ -17,6 +17,12 @@ export interface FieldProblem {
   readonly message: string;
 }
 
+/** Where a thing is used. */
+export interface Use {
+  readonly id: number;
+  readonly name: string;
+}
+
 /** Dates cross the wire as ISO 8601 in UTC. */
 export type Moment = string;
 

@@ -167,7 +167,21 @@ export function parseDay(text: string): string | undefined {
   return day && isDay(day) ? day : undefined;
 }
 
-/** What the office reads in a table or a letter. */
+const dayFormats = new Map<string, Intl.DateTimeFormat>();
+
+/** What a reader reads in a letter: a day as it is written in the letter's language. */
+export function readerValue(field: Field, value: FieldValue, language: string): string {
+  const text = formatFieldValue(field, value);
+  if (field.type !== 'date' || text === '') return text;
+  let format = dayFormats.get(language);
+  if (!format) {
+    format = new Intl.DateTimeFormat(language, { dateStyle: 'long', timeZone: 'UTC' });
+    dayFormats.set(language, format);
+  }
+  return format.format(new Date(`${text}T00:00:00Z`));
+}
+
+/** What the office reads in a table. */
 export function formatFieldValue(field: Field, value: FieldValue): string {
   if (value === null) return '';
   if (typeof value === 'boolean') return value ? 'yes' : 'no';

@@ -24,6 +24,7 @@ export {
   builtInKeys,
   fieldTypes,
   formatFieldValue,
+  readerValue,
   isBuiltIn,
   ownId,
   ownKey,

@@ -66,10 +66,11 @@ export interface SearchWord {
   readonly ascii?: string;
 }
 
-/** The words of a search, at most five. */
+/** The words of a search, at most five; a name may be typed as lists write it (“Ash, Maud”). */
 export function searchWords(text: string, key: (text: string) => string): SearchWord[] {
-  const typed = text.trim().split(/\s+/);
-  const words = key(text)
+  const plain = text.replace(/[,;]/g, ' ');
+  const typed = plain.trim().split(/\s+/);
+  const words = key(plain)
     .split(' ')
     .filter((word) => word !== '');
   return words.slice(0, 5).map((word, at) => {

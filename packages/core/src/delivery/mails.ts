@@ -14,6 +14,9 @@ export interface MailFacts {
   readonly 'new address': { readonly url: string };
   /** To the address that letters went to until now; `address` is shown in part. */
   readonly 'address moved': { readonly url: string; readonly address: string };
+  /** To a colleague, who chooses a password with it. */
+  readonly invitation: { readonly url: string };
+  readonly 'new password': { readonly url: string };
 }
 export type MailKind = keyof MailFacts;
 
@@ -53,6 +56,24 @@ export const officeMails: {
       `Letters from ${office.name} that came to you here now go to ${address}. Somebody who had a link from this mailbox, we think you, asked for that.`,
       `If it was not you, take it back within 14 days:\n${url}`,
       'If it was you, do nothing.',
+    ),
+  }),
+  invitation: ({ url }, office) => ({
+    subject: `You are invited to the letters of ${office.name}`,
+    text: signed(
+      office,
+      `A colleague at ${office.name} made an account for you, where its letters and the people who get them are looked after.`,
+      `Choose a password within seven days, and you are in:\n${url}`,
+      'Whoever has this link can sign in as you: don’t pass it on.',
+    ),
+  }),
+  'new password': ({ url }, office) => ({
+    subject: `A new password at ${office.name}`,
+    text: signed(
+      office,
+      `Somebody, we think you or a coordinator, asked for a link with which you choose a new password.`,
+      `It works once, and only for a short time:\n${url}`,
+      'If it was not you, do nothing: your password stays as it is.',
     ),
   }),
 };

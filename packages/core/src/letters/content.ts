@@ -1,7 +1,15 @@
 // What a letter consists of: subject, preview line and blocks.
 import { fail, ok, type Result } from '../kernel/index.js';
-import { emptyBlock, parseBlock, withChildren, type Block } from './blocks/index.js';
-import { isObject, LIMITS, parseLine, Refusal, type Line } from './text.js';
+import { emptyBlock, fieldsOf, parseBlock, withChildren, type Block } from './blocks/index.js';
+import {
+  isObject,
+  lineFields,
+  LIMITS,
+  parseLine,
+  Refusal,
+  type Line,
+  type PersonalField,
+} from './text.js';
 
 export interface LetterContent {
   readonly v: 1;
@@ -43,3 +51,19 @@ export function parseLetter(raw: unknown): Result<LetterContent, string> {
     throw error;
   }
 }
+
+/** All personal fields of a letter, wherever they stand. */
+export const personalFieldsOf = (content: LetterContent): PersonalField[] => [
+  ...lineFields(content.subject),
+  ...lineFields(content.preview),
+  ...withChildren(content.blocks).flatMap(fieldsOf),
+];
+
+/** Fields without words for who lacks them, each once. */
+export const fieldsWithoutFallback = (content: LetterContent): string[] => [
+  ...new Set(
+    personalFieldsOf(content)
+      .filter(({ fallback }) => fallback === '')
+      .map(({ field }) => field),
+  ),
+];

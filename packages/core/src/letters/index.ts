@@ -13,7 +13,13 @@ export { DEFAULT_REASON, type FooterBlock } from './blocks/footer.js';
 export { type HeadingBlock } from './blocks/heading.js';
 export { type PictureBlock } from './blocks/picture.js';
 export { type TextBlock } from './blocks/text.js';
-export { emptyLetter, parseLetter, type LetterContent } from './content.js';
+export {
+  emptyLetter,
+  fieldsWithoutFallback,
+  parseLetter,
+  personalFieldsOf,
+  type LetterContent,
+} from './content.js';
 export {
   isSafeHref,
   lineText,

@@ -313,9 +313,12 @@ describe('checks', () => {
     preview: ['What happened here and what comes next week.'],
   };
   const check = (content: LetterContent, fields = ['given_name']) =>
-    checkLetter({ content, officeName: 'G', postalAddress: 'Walk 3', fields }).filter(
-      ({ level }) => level !== 'passed',
-    );
+    checkLetter({
+      content,
+      officeName: 'G',
+      postalAddress: 'Walk 3',
+      fields: fields.map((key) => ({ key, label: key })),
+    }).filter(({ level }) => level !== 'passed');
   it('pass a finished letter', () => expect(check(ok)).toEqual([]));
   it.each<[string, LetterContent, string, string | undefined]>([
     ['no subject', { ...ok, subject: [' '] }, 'stop', undefined],

@@ -209,11 +209,11 @@ export function textLinks(
 }
 
 /** The personal fields of a text. */
-export const textFields = (nodes: readonly TextNode[]): string[] =>
+export const textFields = (nodes: readonly TextNode[]): PersonalField[] =>
   nodes.flatMap((node) =>
     node.type === 'paragraph'
       ? (node.content ?? []).flatMap((inline) =>
-          inline.type === 'personalField' ? [inline.attrs.field] : [],
+          inline.type === 'personalField' ? [inline.attrs] : [],
         )
       : node.content.flatMap((item) => textFields(item.content)),
   );
@@ -226,5 +226,5 @@ export const isEmptyText = (text: RichText): boolean =>
   );
 
 /** The personal fields of a line. */
-export const lineFields = (line: Line): string[] =>
-  line.flatMap((part) => (typeof part === 'string' ? [] : [part.field]));
+export const lineFields = (line: Line): PersonalField[] =>
+  line.flatMap((part) => (typeof part === 'string' ? [] : [part]));

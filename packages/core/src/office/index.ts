@@ -6,6 +6,7 @@ export { pauseAfterFailures, workKinds, WORTH_SAYING, type WorkKind } from './wo
 export { momentOf, type LocalMoment } from './local-time.js';
 
 export type UserId = Id<'User'>;
+export type SessionId = Id<'Session'>;
 
 export const roles = ['coordinator', 'manager', 'member'] as const;
 export type Role = (typeof roles)[number];
@@ -15,6 +16,48 @@ export interface Viewer {
   readonly userId: UserId;
   readonly role: Role;
 }
+
+const browsers = [
+  [/\bEdg(e|A|iOS)?\//, 'Edge'],
+  [/\b(Firefox|FxiOS)\//, 'Firefox'],
+  [/\b(Chrome|Chromium|CriOS)\//, 'Chrome'],
+  [/\bSafari\//, 'Safari'],
+] as const;
+const systems = [
+  [/\b(iPhone|iPad)\b/, 'iOS'],
+  [/\bAndroid\b/, 'Android'],
+  [/\bWindows\b/, 'Windows'],
+  [/\bMac OS X\b/, 'macOS'],
+  [/\bLinux\b/, 'Linux'],
+] as const;
+const first = (list: readonly (readonly [RegExp, string])[], text: string): string | undefined =>
+  list.find(([pattern]) => pattern.test(text))?.[1];
+
+/** What a browser's `User-Agent` (RFC 9110, 10.1.5) says, in few words; a guess, for people only. */
+export function deviceOf(agent: string): string {
+  const text = agent.slice(0, 400);
+  const parts = [first(browsers, text), first(systems, text)].filter(Boolean);
+  return parts.join(' on ') || 'a browser';
+}
+
+/**
+ * Whether somebody comes in: `invited` has not chosen a password yet; `no sign-in` only looks after people;
+ * `closed` has left and can be let in again.
+ */
+export type AccountState = 'active' | 'invited' | 'no sign-in' | 'closed';
+
+export const accountState = (account: {
+  readonly address: string | null;
+  readonly hasPassword: boolean;
+  readonly isClosed: boolean;
+}): AccountState =>
+  account.isClosed
+    ? 'closed'
+    : account.address === null
+      ? 'no sign-in'
+      : account.hasPassword
+        ? 'active'
+        : 'invited';
 
 export type Deed = 'change people' | 'write letters' | 'send' | 'settings';
 

@@ -1,5 +1,5 @@
 import { idOf } from '@palabra/core/kernel';
-import type { ChangeSetId } from '@palabra/core/contacts';
+import { displayName, type ChangeSetId } from '@palabra/core/contacts';
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
 import {
   ChangesQuery,
@@ -7,24 +7,35 @@ import {
   type ChangeReply,
   type ChangesPage,
 } from '@palabra/contract/contacts';
-import { seesEverybody, type Viewer } from '@palabra/core/office';
+import { seesEverybody, type UserId, type Viewer } from '@palabra/core/office';
+import { HandOverRequest } from '@palabra/contract/office';
+import { scope } from '../people/people.store.js';
 import { Database } from '../../platform/database.js';
 import { Asking, May, Tells } from '../../platform/sign-in/guard.js';
 import { ChangesService } from './changes.service.js';
-import { changeLog, type ChangeSet } from './changes.store.js';
+import { changeLog, onlyOnes, type ChangeSet } from './changes.store.js';
 
 const PAGE = 50;
 
-const changeReply = (set: ChangeSet, by: string | null): ChangeReply => ({
+const changeReply = (
+  set: ChangeSet,
+  by: string | null,
+  person: string | null = null,
+): ChangeReply => ({
   id: set.id,
   kind: set.kind,
   what: set.what,
   by,
   count: set.count,
+  person,
   at: set.at.toISOString(),
   isDone: set.finishedAt !== null,
   isUndone: set.undoneAt !== null,
-  canUndo: set.undoable && set.undoneAt === null && set.finishedAt !== null && set.count > 0,
+  canUndo:
+    set.undoable &&
+    set.undoneAt === null &&
+    set.finishedAt !== null &&
+    (set.count > 0 || set.thingId !== null),
   leftAlone: set.leftAlone,
 });
 
@@ -45,8 +56,12 @@ export class ChangesController {
       before: before === undefined ? undefined : idOf(before),
       limit: PAGE,
     });
+    const names = await this.namesOf(
+      rows.map(({ set }) => set),
+      viewer,
+    );
     return {
-      changes: rows.map(({ set, by }) => changeReply(set, by)),
+      changes: rows.map(({ set, by }) => changeReply(set, by, names.get(set.id))),
       before: rows.length === PAGE ? (rows.at(-1)?.set.id ?? null) : null,
     };
   }
@@ -57,7 +72,35 @@ export class ChangesController {
     @Param('id', ParseIntPipe) id: ChangeSetId,
     @Asking() viewer: Viewer,
   ): Promise<ChangeReply> {
-    return changeReply(await this.changes.change(id, viewer), null);
+    const set = await this.changes.change(id, viewer);
+    return changeReply(set, null, (await this.namesOf([set], viewer)).get(set.id));
+  }
+
+  /** Who it was, where a change was about one person. */
+  private async namesOf(
+    sets: readonly ChangeSet[],
+    viewer: Viewer,
+  ): Promise<ReadonlyMap<ChangeSetId, string>> {
+    const ids = sets.filter(({ count }) => count === 1).map(({ id }) => id);
+    const found = await onlyOnes(this.database.db, ids, scope(viewer));
+    return new Map(
+      found.map((row) => [
+        row.set_id,
+        displayName({ given: row.given_name, family: row.family_name }, row.address),
+      ]),
+    );
+  }
+
+  @Post('owners/:id/hand-over')
+  @HttpCode(200)
+  @May('settings')
+  @Tells('own people')
+  async handOver(
+    @Param('id', ParseIntPipe) id: UserId,
+    @Body() request: HandOverRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<ChangeReply> {
+    return changeReply(await this.changes.handOver(id, idOf(request.to), viewer), null);
   }
 
   @Post('tagging')

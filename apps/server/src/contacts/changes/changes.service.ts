@@ -1,7 +1,7 @@
 // Changes of many people, and taking changes back: in stretches, each with its part of the change set.
 // The set's own row says how far it is, so that a change goes on after a crash.
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
-import type { TaggingRequest } from '@palabra/contract/contacts';
+import type { PeopleSelection, TaggingRequest } from '@palabra/contract/contacts';
 import {
   markedTag,
   type Field,
@@ -11,7 +11,7 @@ import {
   type TagId,
 } from '@palabra/core/contacts';
 import { idOf, type Clock } from '@palabra/core/kernel';
-import { seesEverybody, type Viewer } from '@palabra/core/office';
+import { seesEverybody, type UserId, type Viewer } from '@palabra/core/office';
 import type { SQL } from 'drizzle-orm';
 import { Database, type Db } from '../../platform/database.js';
 import { Jobs } from '../../platform/jobs.js';
@@ -34,7 +34,7 @@ import { PeopleWriter, type Edit } from '../people/writer.js';
 import { VocabularyService } from '../vocabulary/vocabulary.service.js';
 import { tagById } from '../vocabulary/vocabulary.store.js';
 import * as changes from './changes.store.js';
-import type { ChangeTodo } from './changes.table.js';
+import { Things } from './things.js';
 
 const STRETCH = { first: 250, least: 250, most: 10_000 };
 /** What is done within this time is answered with its end; longer work is asked about. */
@@ -48,6 +48,7 @@ export class ChangesService implements OnModuleInit {
     private readonly jobs: Jobs,
     private readonly ties: Ties,
     private readonly writer: PeopleWriter,
+    private readonly things: Things,
     private readonly vocabulary: VocabularyService,
     private readonly foreground: Foreground,
     @Inject(CLOCK) private readonly clock: Clock,
@@ -83,7 +84,7 @@ export class ChangesService implements OnModuleInit {
     const tag = await tagById(db, idOf(request.tag));
     if (!tag) throw notFound('tag');
     if (tag.kind === 'automatic') throw refuse('automatic-tag');
-    const todo: ChangeTodo = { tag: tag.id, put: request.put, people: request.people };
+    const todo = { tag: tag.id, put: request.put, people: request.people };
     await this.meant(todo, viewer); // a set of people that is gone is said now
     return this.begin(
       await changes.openChangeSet(db, {
@@ -92,6 +93,23 @@ export class ChangesService implements OnModuleInit {
         at: this.clock.now(),
         what: `${request.put ? 'tagged' : 'untagged'} “${tag.name}”`,
         todo,
+      }),
+    );
+  }
+
+  /** Gives everybody of one colleague to another. */
+  async handOver(from: UserId, to: UserId, viewer: Viewer): Promise<changes.ChangeSet> {
+    const { db } = this.database;
+    const [one, other] = [await userById(db, from), await userById(db, to)];
+    if (!one || !other) throw notFound('account');
+    if (from === to) throw refuse('same-owner');
+    return this.begin(
+      await changes.openChangeSet(db, {
+        kind: 'by hand',
+        userId: viewer.userId,
+        at: this.clock.now(),
+        what: `handed over from ${one.name} to ${other.name}`,
+        todo: { from, to },
       }),
     );
   }
@@ -108,6 +126,10 @@ export class ChangesService implements OnModuleInit {
       throw notFound('change');
     if (!set.undoable) throw refuse('stays-as-it-is');
     if (set.finishedAt === null) throw refuse('still-being-made');
+    if (set.kind === 'deletion') {
+      if (!(await changes.markUndone(tx, id, this.clock.now()))) throw refuse('taken-back-already');
+      return this.things.undo(tx, set, viewer);
+    }
     if (set.kind === 'undo' && set.count === 0) throw refuse('changed-nobody');
     const now = this.clock.now();
     if (!(await changes.markUndone(tx, id, now))) throw refuse('taken-back-already');
@@ -170,6 +192,11 @@ export class ChangesService implements OnModuleInit {
     const user = set.userId === null ? undefined : await userById(db, set.userId);
     if (!user) return () => Promise.resolve(undefined);
     const viewer: Viewer = { userId: user.id, role: user.role };
+    if (todo && 'from' in todo) {
+      const fields = await this.vocabulary.fields();
+      return (tx, { id, cursor }, size) =>
+        this.handStretch(tx, id, todo, idOf(cursor), size, fields);
+    }
     if (todo) {
       const chosen = await this.meant(todo, viewer);
       return (tx, { id, cursor }, size) =>
@@ -194,7 +221,32 @@ export class ChangesService implements OnModuleInit {
     return undefined;
   }
 
-  private async meant({ people: selection }: ChangeTodo, viewer: Viewer): Promise<SQL> {
+  private async handStretch(
+    tx: Db,
+    set: ChangeSetId,
+    { from, to }: { from: UserId; to: UserId },
+    after: ContactId,
+    size: number,
+    fields: ReadonlyMap<string, Field>,
+  ): Promise<changes.StretchDone | undefined> {
+    const ids = await changes.ownedAfter(tx, from, after, size);
+    const last = ids.at(-1);
+    if (last === undefined) return undefined;
+    const rows = await lockContacts(tx, ids);
+    const writing = this.writer.goOn(tx, set, fields);
+    await writing.change(
+      rows
+        .filter(({ ownerId }) => ownerId === from)
+        .map((row) => ({ row, values: { owner: String(to) } })),
+    );
+    // The writer has counted them.
+    return { changed: 0, leftAlone: 0, last };
+  }
+
+  private async meant(
+    { people: selection }: { people: PeopleSelection },
+    viewer: Viewer,
+  ): Promise<SQL> {
     if (!selection.ids) return (await this.sets.resolve(selection, viewer)).seen;
     return people.allOf(
       people.living,

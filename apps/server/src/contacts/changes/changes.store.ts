@@ -8,7 +8,7 @@ import {
   type ContactId,
   type TagId,
 } from '@palabra/core/contacts';
-import { and, desc, eq, inArray, isNull, lt, sql, type SQL } from 'drizzle-orm';
+import { and, desc, eq, inArray, isNotNull, isNull, lt, or, sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../../platform/database.js';
 import { users } from '../../platform/sign-in/sign-in.table.js';
 import {
@@ -17,6 +17,7 @@ import {
   happenings,
   type ChangeKind,
   type ChangeTodo,
+  type ThingKind,
 } from './changes.table.js';
 import { contactTags, contacts } from '../people/people.table.js';
 
@@ -34,6 +35,8 @@ export async function openChangeSet(
     undoable?: boolean;
     todo?: ChangeTodo;
     undoes?: ChangeSetId;
+    thingKind?: ThingKind;
+    thingId?: number;
     isOpen?: boolean;
   },
 ): Promise<ChangeSetId> {
@@ -122,12 +125,17 @@ export async function finishChangeSet(db: Db, id: ChangeSetId, at: Date): Promis
   return rows.length > 0;
 }
 
-/** Taggings and undoings that are under way; an import sees to its own set. */
+/** Changes of many and undoings that are under way; an import sees to its own set. */
 export async function unfinishedChangeSets(db: Db): Promise<ChangeSetId[]> {
   const rows = await db
     .select({ id: changeSets.id })
     .from(changeSets)
-    .where(and(isNull(changeSets.finishedAt), inArray(changeSets.kind, ['tagging', 'undo'])));
+    .where(
+      and(
+        isNull(changeSets.finishedAt),
+        or(inArray(changeSets.kind, ['tagging', 'undo']), isNotNull(changeSets.todo)),
+      ),
+    );
   return rows.map(({ id }) => id);
 }
 
@@ -175,6 +183,80 @@ export async function itemsAfter(
     .where(sql`set_id = ${setId} and contact_id > ${contactId}`)
     .orderBy(changeItems.contactId)
     .limit(limit);
+}
+
+/** The open deletion of a thing. */
+export async function deletionOf(
+  db: Db,
+  kind: ThingKind,
+  id: number,
+): Promise<ChangeSetId | undefined> {
+  const [row] = await db
+    .select({ id: changeSets.id })
+    .from(changeSets)
+    .where(
+      and(
+        eq(changeSets.kind, 'deletion'),
+        eq(changeSets.thingKind, kind),
+        eq(changeSets.thingId, id),
+        isNull(changeSets.undoneAt),
+      ),
+    )
+    .orderBy(desc(changeSets.id))
+    .limit(1);
+  return row?.id;
+}
+
+/** Whom each of some sets changed, where that was one person whom the asker may see: a condition on `contacts c`. */
+export async function onlyOnes(
+  db: Db,
+  ids: readonly ChangeSetId[],
+  seen: SQL,
+): Promise<
+  { set_id: ChangeSetId; given_name: string; family_name: string; address: string | null }[]
+> {
+  const { rows } = await execute<{
+    set_id: ChangeSetId;
+    given_name: string;
+    family_name: string;
+    address: string | null;
+  }>(
+    db,
+    sql`
+    select s.id as set_id, c.given_name, c.family_name, c.address from ${changeSets} s
+      cross join lateral (select h.contact_id from ${happenings} h where h.set_id = s.id limit 1) h
+      join ${contacts} c on c.id = h.contact_id
+    where s.id = any(${sql.param([...ids])}::int[]) and s.count = 1 and c.deleted_at is null and ${seen}`,
+  );
+  return rows;
+}
+
+/** What some sets kept of one contact: before and after. */
+export async function keptOf(
+  db: Db,
+  contactId: ContactId,
+  ids: readonly ChangeSetId[],
+): Promise<ReadonlyMap<ChangeSetId, ChangeItem>> {
+  if (ids.length === 0) return new Map();
+  const rows = await db
+    .select()
+    .from(changeItems)
+    .where(and(eq(changeItems.contactId, contactId), inArray(changeItems.setId, [...ids])));
+  return new Map(rows.map((row) => [row.setId, row]));
+}
+
+/** The next people of an owner after a contact key, in the order of their keys. */
+export async function ownedAfter(
+  db: Db,
+  owner: UserId,
+  after: ContactId,
+  limit: number,
+): Promise<ContactId[]> {
+  const { rows } = await execute<{ id: ContactId }>(
+    db,
+    sql`select c.id from ${contacts} c where c.owner_id = ${owner} and c.deleted_at is null and c.id > ${after} order by c.id limit ${limit}`,
+  );
+  return rows.map(({ id }) => id);
 }
 
 const taggingKind = (put: boolean): HappeningKind => (put ? 'tag put on' : 'tag taken off');

@@ -13,16 +13,20 @@ import {
   timestamp,
 } from 'drizzle-orm/pg-core';
 
+/** What can be deleted and brought back beside people. */
+export type ThingKind = 'segment' | 'letter' | 'campaign';
+
 const moment = () => timestamp({ withTimezone: true });
 
-export type ChangeKind = 'by hand' | 'tagging' | 'import' | 'reader' | 'undo' | 'system';
+export type ChangeKind =
+  'by hand' | 'tagging' | 'import' | 'reader' | 'undo' | 'system' | 'deletion';
 
-/** People by a filter or by their keys, and the tag to put on them or take off. */
-export interface ChangeTodo {
-  readonly tag: TagId;
-  readonly put: boolean;
-  readonly people: PeopleSelection;
-}
+/** What a change of many people is to do. */
+export type ChangeTodo =
+  /** A tag, put on people by a filter or by their keys, or taken off. */
+  | { readonly tag: TagId; readonly put: boolean; readonly people: PeopleSelection }
+  /** Everybody of one owner, given to another. */
+  | { readonly from: UserId; readonly to: UserId };
 
 /** Who changed what to how many, and why. */
 export const changeSets = pgTable(
@@ -42,6 +46,9 @@ export const changeSets = pgTable(
     /** What a change of many people is to do; they are gone through by their keys, up to `cursor` so far. */
     todo: jsonb().$type<ChangeTodo>(),
     cursor: integer().notNull().default(0),
+    /** What a deletion deleted. */
+    thingKind: text().$type<ThingKind>(),
+    thingId: integer(),
     /** People who had changed again since and were left as they are. */
     leftAlone: integer().notNull().default(0),
     /** Null while it is still being done. */

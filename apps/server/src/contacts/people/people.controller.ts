@@ -1,4 +1,5 @@
-import type { ContactId } from '@palabra/core/contacts';
+import type { ChangeSetId, ContactId } from '@palabra/core/contacts';
+import { idOf } from '@palabra/core/kernel';
 import { Body, Controller, Get, Param, ParseIntPipe, Patch, Post, Query } from '@nestjs/common';
 import {
   ContactRequest,
@@ -16,17 +17,23 @@ import type { Viewer } from '@palabra/core/office';
 import { Database } from '../../platform/database.js';
 import { Asking, May, Tells } from '../../platform/sign-in/guard.js';
 import { userById } from '../../platform/sign-in/sign-in.store.js';
+import { keptOf } from '../changes/changes.store.js';
+import { notFound } from '../../platform/refusals.js';
 import { refuse } from '../contacts.refusals.js';
 import { doNotMailEntry } from '../standing/do-not-mail.store.js';
 import { droppedBy } from '../standing/dropped-topics.store.js';
 import * as vocabulary from '../vocabulary/vocabulary.store.js';
-import { PeopleService, writeCursor } from './people.service.js';
+import { PeopleService } from './people.service.js';
 import { personReply, personRow, timelineEntry } from './people.view.js';
+import { occurring, scope } from './people.store.js';
 import { contactTagIds } from './person.store.js';
 import { Timeline } from './timeline.js';
 import type { TimelineCursor } from './timeline.store.js';
 
 const TIMELINE_PAGE = 50;
+/** What names one person occurs once. */
+const PERSONAL: ReadonlySet<string> = new Set(['address', 'given_name', 'family_name']);
+const OCCURRING = 200;
 
 function readTimelineCursor(text: string): TimelineCursor {
   const [, moment = '', key = ''] = /^(\S{20,30}) ([a-z]\d{0,18})$/.exec(text) ?? [];
@@ -46,13 +53,7 @@ export class PeopleController {
   @Get('people')
   @Tells('own people')
   async list(@Query() query: PeopleQuery, @Asking() viewer: Viewer): Promise<PeoplePage> {
-    const { rows, next, previous, offset } = await this.people.list(query, viewer);
-    return {
-      rows: rows.map(personRow),
-      offset,
-      next: next && writeCursor(next),
-      previous: previous && writeCursor(previous),
-    };
+    return { rows: (await this.people.list(query, viewer)).map(personRow) };
   }
 
   @Get('people/summary')
@@ -81,6 +82,17 @@ export class PeopleController {
     @Asking() viewer: Viewer,
   ): Promise<PeopleSummary['tags']> {
     return this.people.tagsAmong(filter, viewer);
+  }
+
+  /** What occurs in a text field among the asker's people, the most frequent first. */
+  @Get('fields/:key/values')
+  @Tells('own people')
+  async occurring(@Param('key') key: string, @Asking() viewer: Viewer): Promise<string[]> {
+    const { db } = this.database;
+    const field = (await vocabulary.allFields(db)).find((one) => one.key === key);
+    if (!field) throw notFound('field');
+    if (field.type !== 'text' || PERSONAL.has(key)) return [];
+    return occurring(db, key, scope(viewer), OCCURRING);
   }
 
   @Post('people')
@@ -134,13 +146,17 @@ export class PeopleController {
     const rows = await this.happened.of(this.database.db, id, from, TIMELINE_PAGE);
     const last = rows.at(-1);
     const words = {
-      fields: new Map(
-        (await vocabulary.allFields(this.database.db)).map((one) => [one.key, one.label]),
-      ),
+      fields: new Map((await vocabulary.allFields(this.database.db)).map((one) => [one.key, one])),
       tags: new Map((await vocabulary.allTags(this.database.db)).map((tag) => [tag.id, tag.name])),
     };
+    const setOf = (key: string): ChangeSetId => idOf(Number(key.slice(1)));
+    const kept = await keptOf(
+      this.database.db,
+      id,
+      rows.filter(({ kind }) => kind === 'changed').map(({ key }) => setOf(key)),
+    );
     return {
-      entries: rows.map((row) => timelineEntry(row, words)),
+      entries: rows.map((row) => timelineEntry(row, words, kept.get(setOf(row.key)))),
       before: last && rows.length === TIMELINE_PAGE ? `${last.at.toISOString()} ${last.key}` : null,
     };
   }
@@ -152,7 +168,7 @@ export class PeopleController {
     @Param('id', ParseIntPipe) id: ContactId,
     @Body() request: ContactRequest,
     @Asking() viewer: Viewer,
-  ): Promise<{ changeSet: number | null }> {
+  ): Promise<{ changeSet: number | null; version: number }> {
     return this.people.change(id, request, viewer);
   }
 
@@ -163,7 +179,7 @@ export class PeopleController {
     @Param('id', ParseIntPipe) id: ContactId,
     @Body() request: PermissionRequest,
     @Asking() viewer: Viewer,
-  ): Promise<{ changeSet: number | null }> {
+  ): Promise<{ changeSet: number | null; version: number }> {
     return this.people.changePermission(id, request, viewer);
   }
 }

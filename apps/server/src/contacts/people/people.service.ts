@@ -20,11 +20,11 @@ import {
   type PoolId,
   type TagId,
 } from '@palabra/core/contacts';
-import { idOf, type Clock } from '@palabra/core/kernel';
+import { type Clock } from '@palabra/core/kernel';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
 import { Database, type Db } from '../../platform/database.js';
 import { Problem } from '../../platform/problem.js';
-import { notFound, refuse as refuseAny } from '../../platform/refusals.js';
+import { notFound } from '../../platform/refusals.js';
 import { DAY, mayTry, type Limit } from '../../platform/throttle.store.js';
 import { CLOCK } from '../../platform/time.js';
 import { refuse } from '../contacts.refusals.js';
@@ -50,31 +50,9 @@ export class PeopleService {
     return this.database.db;
   }
 
-  async list(
-    query: PeopleQuery,
-    viewer: Viewer,
-  ): Promise<{
-    rows: people.PersonLine[];
-    next: people.Cursor | null;
-    previous: people.Cursor | null;
-    offset: number;
-  }> {
+  async list(query: PeopleQuery, viewer: Viewer): Promise<people.PersonLine[]> {
     const { seen, pool } = await this.sets.resolve(query, viewer);
-    const limit = query.limit ?? 50;
-    const after = query.after === undefined ? undefined : readCursor(query.after);
-    const before = query.before === undefined ? undefined : readCursor(query.before);
-    const found = await people.page(this.db, seen, limit + 1, { after, before, pool });
-    const more = found.length > limit;
-    const rows = more ? (before ? found.slice(1) : found.slice(0, limit)) : found;
-    const [first, last] = [rows[0], rows.at(-1)];
-    const offset =
-      first && (after || before) ? await people.countBefore(this.db, seen, cursorOf(first)) : 0;
-    return {
-      rows,
-      offset,
-      next: last && (before || more) ? cursorOf(last) : null,
-      previous: first && offset > 0 ? cursorOf(first) : null,
-    };
+    return people.page(this.db, seen, query.limit ?? 50, { from: query.from, pool });
   }
 
   async summary(
@@ -153,7 +131,7 @@ export class PeopleService {
     id: ContactId,
     request: ContactRequest,
     viewer: Viewer,
-  ): Promise<{ changeSet: number | null }> {
+  ): Promise<{ changeSet: number | null; version: number }> {
     const fields = await this.vocabulary.fields();
     const values = this.readValues(request.values, fields);
     const owner = values['owner'];
@@ -166,7 +144,7 @@ export class PeopleService {
     id: ContactId,
     request: PermissionRequest,
     viewer: Viewer,
-  ): Promise<{ changeSet: number | null }> {
+  ): Promise<{ changeSet: number | null; version: number }> {
     const values = permissionValues(this.termsOf(request));
     const fields = await this.vocabulary.fields();
     return this.write(id, request.version, values, 'changed permission', viewer, fields);
@@ -187,17 +165,17 @@ export class PeopleService {
     what: string,
     viewer: Viewer,
     fields: ReadonlyMap<string, Field>,
-  ): Promise<{ changeSet: number | null }> {
+  ): Promise<{ changeSet: number | null; version: number }> {
     const occasion = { kind: 'by hand', userId: viewer.userId, what } as const;
     const writing = this.database.transaction(async (tx) => {
       await this.person(id, viewer, tx);
-      const row = await this.writer.lockSeen(tx, id, version);
+      const row = await this.writer.lockSeen(tx, id, version, fields);
       const next = this.writer.compare(row, values, fields);
       await this.refuseTakenAddress(tx, row.poolId, next?.columns.addressKey, id, viewer);
       const changeSet = await this.writer.write(tx, occasion, fields, async (of) => {
         await of.change([{ row, values }]);
       });
-      return { changeSet };
+      return { changeSet, version: changeSet === null ? version : version + 1 };
     });
     return this.guessing(viewer, writing);
   }
@@ -265,27 +243,3 @@ export class PeopleService {
 
 /** How many addresses of colleagues' people a member may come upon in a day. */
 const HIDDEN_TRIES: Limit = { most: 20, windowMs: DAY };
-
-const cursorOf = (line: people.PersonLine): people.Cursor => ({
-  key: line.search_key,
-  id: line.id,
-});
-
-export const writeCursor = (cursor: people.Cursor): string =>
-  Buffer.from(JSON.stringify([cursor.key, cursor.id])).toString('base64url');
-
-export function readCursor(text: string): people.Cursor {
-  try {
-    const [key, id] = JSON.parse(Buffer.from(text, 'base64url').toString('utf8')) as unknown[];
-    if (
-      typeof key === 'string' &&
-      typeof id === 'number' &&
-      Number.isInteger(id) &&
-      !key.includes('\0')
-    )
-      return { key, id: idOf(id) };
-  } catch {
-    // falls through to the one message
-  }
-  throw refuseAny('no-such-page');
-}

@@ -82,12 +82,10 @@ const cursorOf = (line: store.PersonLine): store.Cursor => ({ key: line.search_k
 
 async function walk(among: SQL, limit: number, pool?: PoolId): Promise<number[]> {
   const ids: number[] = [];
-  for (let after: store.Cursor | undefined; ;) {
-    const page = await store.page(test.database.db, among, limit, { after, pool });
+  for (;;) {
+    const page = await store.page(test.database.db, among, limit, { from: ids.length, pool });
     ids.push(...page.map(({ id }) => id));
-    const last = page.at(-1);
-    if (!last || page.length < limit) return ids;
-    after = cursorOf(last);
+    if (page.length < limit) return ids;
   }
 }
 
@@ -100,17 +98,15 @@ it('gives everybody once, in one order, whatever the size of a page', async () =
   }
 });
 
-it('goes back the way it came', async () => {
+it('knows the place of everybody', async () => {
   const { db } = test.database;
   const whole = await store.page(db, everybody(), 200);
   await fc.assert(
     fc.asyncProperty(fc.nat(119), fc.integer({ min: 1, max: 30 }), async (at, limit) => {
       const edge = whole[at];
       if (!edge) return;
-      const before = await store.page(db, everybody(), limit, { before: cursorOf(edge) });
-      expect(before.map(({ id }) => id)).toEqual(
-        whole.slice(Math.max(0, at - limit), at).map(({ id }) => id),
-      );
+      const page = await store.page(db, everybody(), limit, { from: at });
+      expect(page.map(({ id }) => id)).toEqual(whole.slice(at, at + limit).map(({ id }) => id));
       expect(await store.countBefore(db, everybody(), cursorOf(edge))).toBe(at);
       const place = await store.placeOf(db, everybody(), cursorOf(edge));
       expect(place).toEqual({
@@ -138,25 +134,22 @@ it('finds the same people, rare or frequent, near the edge or far from it, wheth
       fc.constantFrom('Town 1', 'Town 1%', 'Town %', 'Nowhere'),
       fc.constantFrom(0, 1000, 3500, 4990),
       fc.oneof(fc.constant(0), fc.nat(4999)),
-      fc.boolean(),
-      async (town, least, edge, isBackwards) => {
-        const cursor = { key: `name ${String(edge).padStart(4, '0')}`, id: idOf<ContactId>(0) };
-        const paging = isBackwards ? { before: cursor } : { after: cursor };
+      async (town, least, from) => {
         const given = among(town, least);
-        const plain = await store.page(db, given, 40, paging);
+        const plain = await store.page(db, given, 40, { from });
         expect(
-          (await store.page(db, given, 40, { ...paging, pool: world.partner })).map(({ id }) => id),
+          (await store.page(db, given, 40, { from, pool: world.partner })).map(({ id }) => id),
         ).toEqual(plain.map(({ id }) => id));
-        expect(plain.map(({ search_key }) => search_key)).toEqual(
-          [...plain.map(({ search_key }) => search_key)].sort(),
+        const whole = await store.page(db, given, 5000, { pool: world.partner });
+        expect(plain.map(({ id }) => id)).toEqual(whole.slice(from, from + 40).map(({ id }) => id));
+        expect(whole.map(({ search_key }) => search_key)).toEqual(
+          [...whole.map(({ search_key }) => search_key)].sort(),
         );
-        if (!isBackwards && edge === 0)
+        if (from === 0)
           expect(await store.firstPage(db, given, 40, world.partner)).toMatchObject({
-            count: await store.count(db, given),
+            count: whole.length,
             lines: plain.map(({ id }) => ({ id })),
           });
-        for (const { search_key } of plain)
-          expect(isBackwards ? search_key < cursor.key : search_key >= cursor.key).toBe(true);
       },
     ),
     { numRuns: 40 },

@@ -71,59 +71,46 @@ const columns = sql`c.id, c.search_key, c.given_name, c.family_name, c.address, 
 const STRETCH = { pool: 3000, anywhere: 500 };
 
 interface Paging {
-  readonly after?: Cursor;
-  readonly before?: Cursor;
+  /** How many come before the page. */
+  readonly from?: number;
   /** The one pool that all of the people are in, where that is so. */
   readonly pool?: PoolId;
 }
 
-function paged({ after, before }: Paging): { edge: SQL; order: SQL } {
-  const direction = before ? sql`desc` : sql`asc`;
-  return {
-    edge: after
-      ? sql`and (c.search_key, c.id) > (${after.key}, ${after.id})`
-      : before
-        ? sql`and (c.search_key, c.id) < (${before.key}, ${before.id})`
-        : sql``,
-    order: sql`order by c.search_key ${direction}, c.id ${direction}`,
-  };
-}
+const order = sql`order by c.search_key, c.id`;
 
 /** A page found by looking through the people in their order, or undefined when a stretch of them does not fill one. */
 async function nearPage(
   db: Db,
   people: SQL,
   limit: number,
-  paging: Paging,
+  { from = 0, pool }: Paging,
 ): Promise<PersonLine[] | undefined> {
-  const { edge, order } = paged(paging);
   const [among, stretch] =
-    paging.pool === undefined
-      ? [living, STRETCH.anywhere]
-      : [allOf(living, inPool(paging.pool)), STRETCH.pool];
+    pool === undefined ? [living, STRETCH.anywhere] : [allOf(living, inPool(pool)), STRETCH.pool];
+  if (from >= stretch) return undefined;
   const { rows } = await execute<PersonLine>(
     db,
     sql`
     with found as materialized (
-      select c.id, c.search_key from (select c.* from ${contacts} c where ${among} ${edge} ${order} limit ${stretch}) c where ${people} ${order} limit ${limit})
+      select c.id, c.search_key from (select c.* from ${contacts} c where ${among} ${order} limit ${stretch}) c where ${people} ${order} limit ${limit} offset ${from})
     select ${columns} from found join ${contacts} c on c.id = found.id order by found.search_key, found.id`,
   );
   return rows.length === limit ? rows : undefined;
 }
 
-/** A page found by what marks the people, then sorted; every line says how many they are from the edge on. */
+/** A page found by what marks the people, then sorted; every line says how many they are. */
 async function wholePage(
   db: Db,
   people: SQL,
   limit: number,
-  paging: Paging,
+  { from = 0 }: Paging,
 ): Promise<(PersonLine & { readonly total: number })[]> {
-  const { edge, order } = paged(paging);
   const { rows } = await execute<PersonLine & { readonly total: number }>(
     db,
     sql`
-    with everybody as materialized (select c.id, c.search_key from ${contacts} c where ${people} ${edge}),
-      found as materialized (select c.id, c.search_key from everybody c ${order} limit ${limit})
+    with everybody as materialized (select c.id, c.search_key from ${contacts} c where ${people}),
+      found as materialized (select c.id, c.search_key from everybody c ${order} limit ${limit} offset ${from})
     select ${columns}, (select count(*) from everybody) as total from found join ${contacts} c on c.id = found.id order by found.search_key, found.id`,
   );
   return rows;
@@ -335,4 +322,21 @@ export async function placeOf(
     previous: await neighbour(sql`<`, sql`desc`),
     next: await neighbour(sql`>`, sql`asc`),
   };
+}
+
+/** What occurs in a text field among some people, the most frequent first. */
+export async function occurring(
+  db: Db,
+  key: string,
+  people: SQL,
+  limit: number,
+): Promise<string[]> {
+  const value = key === 'town' ? sql`c.town` : sql`c.fields ->> ${key}`;
+  const { rows } = await execute<{ value: string }>(
+    db,
+    sql`
+    select value from (select ${value} as value from ${contacts} c where ${living} and ${people}) v
+    where value <> '' group by value order by count(*) desc, value limit ${limit}`,
+  );
+  return rows.map((row) => row.value);
 }

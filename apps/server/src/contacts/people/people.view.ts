@@ -1,5 +1,11 @@
 import type { FieldLine, PersonReply, PersonRow, TimelineEntry } from '@palabra/contract/contacts';
-import type { Field, HappeningKind } from '@palabra/core/contacts';
+import {
+  formatFieldValue,
+  type Field,
+  type FieldValue,
+  type HappeningKind,
+} from '@palabra/core/contacts';
+import type { ChangeItem } from '../changes/changes.store.js';
 import { isLetterKind } from '@palabra/core/delivery';
 import type { Viewer } from '@palabra/core/office';
 import { mayTakeOff, noteFor, type DoNotMailEntry } from '../standing/do-not-mail.store.js';
@@ -68,8 +74,19 @@ export function personReply(
 
 /** Names of what a change was about. */
 interface TimelineWords {
-  readonly fields: ReadonlyMap<string, string>;
+  readonly fields: ReadonlyMap<string, Field>;
   readonly tags: ReadonlyMap<number, string>;
+}
+
+/** What a field was and became; of who came in with a change there is nothing before. */
+function fromTo(
+  field: Field | undefined,
+  kept: Kept,
+): { readonly from: string | null; readonly to: string | null } {
+  if (!field || !kept?.before || !(field.key in kept.before)) return { from: null, to: null };
+  const words = (values: Readonly<Record<string, unknown>>): string =>
+    formatFieldValue(field, (values[field.key] ?? null) as FieldValue);
+  return { from: words(kept.before), to: words(kept.after) };
 }
 
 /** What of a happening is named beside the words of its change. */
@@ -89,7 +106,10 @@ const names: { readonly [K in HappeningKind]: 'its tag' | 'its field' | 'itself'
   changed: 'its field',
 };
 
-export function timelineEntry(row: TimelineRow, words: TimelineWords): TimelineEntry {
+/** What a change kept of the person, as long as it can be taken back. */
+type Kept = Pick<ChangeItem, 'before' | 'after'> | undefined;
+
+export function timelineEntry(row: TimelineRow, words: TimelineWords, kept: Kept): TimelineEntry {
   const base = { key: row.key, at: row.at.toISOString() };
   if (row.kind === 'changed') {
     const happened = row.happened ?? [];
@@ -101,7 +121,8 @@ export function timelineEntry(row: TimelineRow, words: TimelineWords): TimelineE
       fields: happened.flatMap(([kind, which]) => {
         if (names[kind] !== 'its field' && names[kind] !== 'itself') return [];
         const key = names[kind] === 'itself' ? kind : which;
-        return [words.fields.get(key) ?? key.replaceAll('_', ' ')];
+        const field = words.fields.get(key);
+        return [{ label: field?.label ?? key.replaceAll('_', ' '), ...fromTo(field, kept) }];
       }),
       tags: happened.flatMap(([kind, which]) =>
         names[kind] === 'its tag'

@@ -3,6 +3,7 @@
 import type { UserId } from '@palabra/core/office';
 import { Inject, Injectable } from '@nestjs/common';
 import {
+  formatFieldValue,
   tagMark,
   type Field,
   type ContactId,
@@ -20,7 +21,7 @@ import type { ChangeKind } from '../changes/changes.table.js';
 import { followAddress } from '../standing/do-not-mail.store.js';
 import { lockContacts, tagsOf, type LockedContact } from './person.store.js';
 import { Ties } from './ties.js';
-import { write, type Values, type Written } from './values.js';
+import { valueOf, write, type Values, type Written } from './values.js';
 import {
   addContacts,
   bringBack,
@@ -71,10 +72,10 @@ export class PeopleWriter {
   }
 
   /** The person of the version that somebody saw, locked; who was faster is obeyed. */
-  async lockSeen(tx: Db, id: ContactId, version: number): Promise<LockedContact> {
+  async lockSeen(tx: Db, id: ContactId, version: number, fields: Fields): Promise<LockedContact> {
     const [row] = await lockContacts(tx, [id]);
-    if (row?.version !== version) throw conflict('person', { version: row?.version });
-    return row;
+    if (row?.version === version) return row;
+    throw conflict('person', row && { version: row.version, values: textsOf(row, fields) });
   }
 
   /** Changes people in a change set of its own, which is there only if anything changed; says which it is. */
@@ -94,6 +95,16 @@ export class PeopleWriter {
     return new Writing(tx, set, fields, this.keys, this.ties, this.clock.now());
   }
 }
+
+/** All values of a person as they are typed. */
+const textsOf = (row: LockedContact, fields: Fields): Record<string, string> =>
+  Object.fromEntries(
+    [...fields.values()].map((field) => {
+      const value = valueOf(row, field.key);
+      // An owner is chosen by key.
+      return [field.key, field.key === 'owner' ? String(value) : formatFieldValue(field, value)];
+    }),
+  );
 
 export class Writing {
   /** People changed so far. */

@@ -1,31 +1,95 @@
-import type { UserId } from '@palabra/core/office';
-import { and, eq, gt, lt, ne } from 'drizzle-orm';
+import type { SessionId, UserId } from '@palabra/core/office';
+import { and, desc, eq, gt, lt, max, ne } from 'drizzle-orm';
 import type { Db } from '../database.js';
-import { knownBrowsers, sessions, users } from './sign-in.table.js';
+import { entryLinks, knownBrowsers, sessions, users } from './sign-in.table.js';
 
-export type User = typeof users.$inferSelect;
+/** Everybody of the office, whether they sign in or not. */
+export type Colleague = typeof users.$inferSelect;
+/** Who signs in. */
+export type User = Colleague & { readonly address: string };
+
+const signsIn = (colleague: Colleague | undefined): User | undefined =>
+  colleague?.address != null && colleague.closedAt === null
+    ? { ...colleague, address: colleague.address }
+    : undefined;
 
 export async function userByAddress(db: Db, addressKey: string): Promise<User | undefined> {
   const [user] = await db.select().from(users).where(eq(users.addressKey, addressKey));
-  return user;
+  return signsIn(user);
 }
 
-export async function userById(db: Db, id: UserId): Promise<User | undefined> {
+/** Whether somebody else has this address, signing in or not any more. */
+export async function isTaken(db: Db, addressKey: string, self?: UserId): Promise<boolean> {
+  const [user] = await db
+    .select({ id: users.id })
+    .from(users)
+    .where(eq(users.addressKey, addressKey));
+  return user !== undefined && user.id !== self;
+}
+
+export async function userById(db: Db, id: UserId): Promise<Colleague | undefined> {
   const [user] = await db.select().from(users).where(eq(users.id, id));
   return user;
 }
 
-export const allUsers = (db: Db): Promise<User[]> => db.select().from(users).orderBy(users.id);
+/** Holds the accounts, so that two can't each leave the office to the other. */
+export const lockUsers = (db: Db): Promise<Colleague[]> =>
+  db.select().from(users).orderBy(users.id).for('update');
 
-export async function addUser(db: Db, user: Omit<User, 'id'>): Promise<User> {
+export const allUsers = (db: Db): Promise<Colleague[]> => db.select().from(users).orderBy(users.id);
+
+export async function addUser(
+  db: Db,
+  user: Omit<typeof users.$inferInsert, 'id'>,
+): Promise<Colleague> {
   const [added] = await db.insert(users).values(user).returning();
   if (!added) throw new Error('the account was not written');
   return added;
 }
 
+export async function changeUser(
+  db: Db,
+  id: UserId,
+  values: Partial<Omit<Colleague, 'id'>>,
+): Promise<Colleague | undefined> {
+  const [changed] = await db.update(users).set(values).where(eq(users.id, id)).returning();
+  return changed;
+}
+
 export const setPassword = async (db: Db, id: UserId, passwordHash: string): Promise<void> => {
   await db.update(users).set({ passwordHash }).where(eq(users.id, id));
 };
+
+export const addEntryLink = async (db: Db, link: typeof entryLinks.$inferInsert): Promise<void> => {
+  await db.insert(entryLinks).values(link);
+};
+
+export const dropOldEntryLinks = async (db: Db, now: Date): Promise<void> => {
+  await db.delete(entryLinks).where(lt(entryLinks.expiresAt, now));
+};
+
+/** Whose link this is, while it can be used. */
+export async function userByEntryLink(
+  db: Db,
+  tokenHash: Buffer,
+  now: Date,
+): Promise<User | undefined> {
+  const [row] = await db
+    .select({ user: users })
+    .from(entryLinks)
+    .innerJoin(users, eq(users.id, entryLinks.userId))
+    .where(and(eq(entryLinks.tokenHash, tokenHash), gt(entryLinks.expiresAt, now)));
+  return signsIn(row?.user);
+}
+
+/** Voids all of somebody's links; false when there was none. */
+export async function dropEntryLinks(db: Db, userId: UserId): Promise<boolean> {
+  const rows = await db
+    .delete(entryLinks)
+    .where(eq(entryLinks.userId, userId))
+    .returning({ userId: entryLinks.userId });
+  return rows.length > 0;
+}
 
 export const addSession = async (db: Db, session: typeof sessions.$inferInsert): Promise<void> => {
   await db.insert(sessions).values(session);
@@ -41,7 +105,8 @@ export async function sessionUser(
     .from(sessions)
     .innerJoin(users, eq(users.id, sessions.userId))
     .where(and(eq(sessions.tokenHash, tokenHash), gt(sessions.expiresAt, now)));
-  return row;
+  const user = signsIn(row?.user);
+  return row && user && { ...row, user };
 }
 
 export const extendSession = async (
@@ -56,6 +121,40 @@ export const extendSession = async (
 export const endSession = async (db: Db, tokenHash: Buffer): Promise<void> => {
   await db.delete(sessions).where(eq(sessions.tokenHash, tokenHash));
 };
+
+export const sessionsOf = (
+  db: Db,
+  userId: UserId,
+  now: Date,
+): Promise<(typeof sessions.$inferSelect)[]> =>
+  db
+    .select()
+    .from(sessions)
+    .where(and(eq(sessions.userId, userId), gt(sessions.expiresAt, now)))
+    .orderBy(desc(sessions.seenAt));
+
+/** False when this person has no such session. */
+export async function endSessionOf(db: Db, userId: UserId, id: SessionId): Promise<boolean> {
+  const rows = await db
+    .delete(sessions)
+    .where(and(eq(sessions.id, id), eq(sessions.userId, userId)))
+    .returning({ id: sessions.id });
+  return rows.length > 0;
+}
+
+export const endAllSessions = async (db: Db, userId: UserId): Promise<void> => {
+  await db.delete(sessions).where(eq(sessions.userId, userId));
+  await db.delete(knownBrowsers).where(eq(knownBrowsers.userId, userId));
+};
+
+/** When each of them was last here, as far as a session or a browser tells. */
+export async function lastSeen(db: Db): Promise<ReadonlyMap<UserId, Date>> {
+  const rows = await db
+    .select({ userId: sessions.userId, at: max(sessions.seenAt) })
+    .from(sessions)
+    .groupBy(sessions.userId);
+  return new Map(rows.flatMap(({ userId, at }) => (at ? [[userId, at]] : [])));
+}
 
 export const endOtherSessions = async (db: Db, userId: UserId, keep: Buffer): Promise<void> => {
   await db.delete(sessions).where(and(eq(sessions.userId, userId), ne(sessions.tokenHash, keep)));

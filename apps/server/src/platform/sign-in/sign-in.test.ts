@@ -6,12 +6,7 @@ import { PASSWORD, startTestServer, type Reply, type TestServer } from '../../te
 let server: TestServer;
 beforeAll(async () => {
   server = await startTestServer();
-  await server.call('POST', '/api/accounts', {
-    name: 'Milo',
-    address: 'milo@example.com',
-    role: 'member',
-    password: PASSWORD,
-  });
+  await server.account({ name: 'Milo', address: 'milo@example.com', role: 'member' });
 }, 60_000);
 afterAll(() => server.stop());
 

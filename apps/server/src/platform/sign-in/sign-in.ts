@@ -4,7 +4,8 @@ import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { hash, verify } from '@node-rs/argon2';
 import { parseAddress } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
-import { sessionEnd, SESSION, type UserId } from '@palabra/core/office';
+import type { SessionLine } from '@palabra/contract/office';
+import { deviceOf, sessionEnd, SESSION, type UserId } from '@palabra/core/office';
 import { serialize } from 'cookie';
 import type { Config } from '../config.js';
 import { Database, type Db } from '../database.js';
@@ -42,8 +43,10 @@ const check = (who: string, passwordHash: string, password: string): Promise<boo
   turns.take(who, () => verify(passwordHash, password));
 
 export const hashPassword = (password: string): Promise<string> => hash(password);
+const newToken = (): string => randomBytes(32).toString('base64url');
 const sha = (text: string): Buffer => createHash('sha256').update(text).digest();
-const name = (text: string): string => sha(text).toString('hex').slice(0, 32);
+/** A key of the throttle for what should not stand in it. */
+export const shortName = (text: string): string => sha(text).toString('hex').slice(0, 32);
 const tooMany = () => refuse('too-many-tries');
 
 /** What a browser shows of itself. */
@@ -51,6 +54,8 @@ export interface Visitor {
   /** The client's address, as far as a proxy we trust says so. */
   readonly client: string;
   readonly browserToken: string | undefined;
+  /** Its `User-Agent`. */
+  readonly agent: string | undefined;
 }
 
 @Injectable()
@@ -68,6 +73,7 @@ export class SignIn implements OnModuleInit {
       const now = this.clock.now();
       await dropOldTries(this.database.db, now);
       await store.dropOldSessions(this.database.db, now);
+      await store.dropOldEntryLinks(this.database.db, now);
       await store.forgetOldBrowsers(this.database.db, new Date(now.getTime() - BROWSER_DAYS * DAY));
       return false;
     });
@@ -77,7 +83,7 @@ export class SignIn implements OnModuleInit {
   async signIn(
     address: string,
     password: string,
-    { client, browserToken }: Visitor,
+    { client, browserToken, agent }: Visitor,
   ): Promise<string[]> {
     const { db } = this.database;
     const parsed = parseAddress(address);
@@ -87,32 +93,36 @@ export class SignIn implements OnModuleInit {
       browserToken !== undefined &&
       user !== undefined &&
       (await store.isKnownBrowser(db, sha(browserToken), user.id));
-    const near = isKnown ? `browser ${name(browserToken)}` : `sign-in ${name(key)} ${client}`;
-    const everywhere = `account ${name(key)}`;
+    const near = isKnown
+      ? `browser ${shortName(browserToken)}`
+      : `sign-in ${shortName(key)} ${client}`;
+    const everywhere = `account ${shortName(key)}`;
     const now = this.clock.now();
     if (
       !(await mayTry(db, near, FEW, now)) ||
       !(isKnown || (await mayTry(db, everywhere, FROM_EVERYWHERE, now)))
     )
       throw tooMany();
+    // Who has chosen no password yet can't come in by one.
     const isRight = await check(client, user?.passwordHash ?? (await NOBODY), password);
-    if (!user || !isRight) throw refuse('wrong-password');
+    if (!user?.passwordHash || !isRight) throw refuse('wrong-password');
     await forgetTries(db, near);
     if (!isKnown) await forgiveTry(db, everywhere);
-    return this.open(user.id, isKnown ? browserToken : undefined);
+    return this.open(user.id, { agent, browserToken: isKnown ? browserToken : undefined });
   }
 
   /** A new session, and the mark of a browser that is known from now on. */
   async open(
     userId: UserId,
-    browserToken: string = randomBytes(32).toString('base64url'),
+    { agent, browserToken = newToken() }: Pick<Visitor, 'agent'> & Partial<Visitor>,
     db: Db = this.database.db,
   ): Promise<string[]> {
-    const token = randomBytes(32).toString('base64url');
+    const token = newToken();
     const now = this.clock.now();
     await store.addSession(db, {
       tokenHash: sha(token),
       userId,
+      device: deviceOf(agent ?? ''),
       createdAt: now,
       seenAt: now,
       expiresAt: sessionEnd(now, now),
@@ -148,15 +158,57 @@ export class SignIn implements OnModuleInit {
     next: string,
   ): Promise<void> {
     const { db } = this.database;
-    const subject = `password ${user.id}`;
-    if (!(await mayTry(db, subject, FEW, this.clock.now()))) throw tooMany();
-    if (!(await check(subject, user.passwordHash, current))) {
-      throw refuse('present-password');
-    }
-    await forgetTries(db, subject);
+    await this.needPassword(user, current);
     await store.setPassword(db, user.id, await hashPassword(next));
     await store.endOtherSessions(db, user.id, sha(token));
     await store.forgetOtherBrowsers(db, user.id, sha(browserToken ?? ''));
+  }
+
+  /** That it is still whose session it is; refused when the password is another one. */
+  async needPassword(user: store.User, typed: string, at = 'current'): Promise<void> {
+    const { db } = this.database;
+    const subject = `password ${user.id}`;
+    if (!(await mayTry(db, subject, FEW, this.clock.now()))) throw tooMany();
+    if (!user.passwordHash || !(await check(subject, user.passwordHash, typed)))
+      throw refuse('present-password').about(at);
+    await forgetTries(db, subject);
+  }
+
+  /** The secret part of a link with which `userId` chooses a password. */
+  async makeLink(db: Db, userId: UserId, forMs: number): Promise<{ token: string; until: Date }> {
+    const token = newToken();
+    const until = new Date(this.clock.now().getTime() + forMs);
+    await store.addEntryLink(db, { userId, tokenHash: sha(token), expiresAt: until });
+    return { token, until };
+  }
+
+  async userOfLink(token: string): Promise<store.User | undefined> {
+    return store.userByEntryLink(this.database.db, sha(token), this.clock.now());
+  }
+
+  /** Sets the password of whose link this is, once; everything that was open of theirs ends, and a session begins. */
+  async enter(token: string, password: string, agent: string | undefined): Promise<string[]> {
+    const user = await this.userOfLink(token);
+    if (!user) throw refuse('link-used');
+    const passwordHash = await hashPassword(password);
+    return this.database.transaction(async (tx) => {
+      // Whoever was faster has used it.
+      if (!(await store.dropEntryLinks(tx, user.id))) throw refuse('link-used');
+      await store.setPassword(tx, user.id, passwordHash);
+      await store.endAllSessions(tx, user.id);
+      return this.open(user.id, { agent }, tx);
+    });
+  }
+
+  async sessions(user: store.User, token: string): Promise<SessionLine[]> {
+    const found = await store.sessionsOf(this.database.db, user.id, this.clock.now());
+    return found.map(({ id, createdAt, seenAt, device, tokenHash }) => ({
+      id,
+      since: createdAt.toISOString(),
+      seenAt: seenAt.toISOString(),
+      device: device || 'a browser',
+      isThis: tokenHash.equals(sha(token)),
+    }));
   }
 
   /** The first visit is for whoever started the program, and read its code there. */

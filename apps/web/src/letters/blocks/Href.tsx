@@ -1,6 +1,8 @@
 // Where a block leads.
+import { TextInput } from '@mantine/core';
 import { isSafeHref } from '@palabra/core/letters';
 import { useState } from 'react';
+import classes from '../letters.module.css';
 
 export function Href({
   value,
@@ -26,15 +28,14 @@ export function Href({
     if (target === '' || isSafeHref(target)) onChange(target);
   };
   return (
-    <label style={{ flex: '1 1 240px' }}>
+    <label className={`${classes.setting} ${classes.wide}`}>
       leads to
-      <input
-        className="line-input"
-        style={{ flex: 1 }}
+      <TextInput
+        variant="line"
         placeholder="https://"
         maxLength={2000}
         disabled={disabled}
-        aria-invalid={wrong}
+        error={wrong && 'not a whole address yet'}
         value={text}
         onChange={(event) => {
           const next = event.currentTarget.value;
@@ -43,7 +44,6 @@ export function Href({
         }}
         onBlur={leave}
       />
-      {wrong && <span className="wrong small">not a whole address yet</span>}
     </label>
   );
 }

@@ -1,4 +1,5 @@
 import type { ButtonBlock } from '@palabra/core/letters';
+import classes from '../letters.module.css';
 import { LineEditor } from '../TextEditor';
 import { Href } from './Href';
 import type { BodyProps } from './kind';
@@ -6,18 +7,20 @@ import type { BodyProps } from './kind';
 export function Button({ block, chosen, disabled, onChange }: BodyProps<ButtonBlock>) {
   return (
     <>
-      <div style={{ display: 'flex', justifyContent: 'center', padding: '4px 0' }}>
-        <LineEditor
-          label="Words on the button"
-          className="letter-button"
-          value={block.label}
-          disabled={disabled}
-          tools="none"
-          onChange={(label) => onChange({ ...block, label })}
-        />
+      <div className={classes.buttonRow}>
+        <div>
+          <LineEditor
+            label="Words on the button"
+            className={classes.button}
+            value={block.label}
+            disabled={disabled}
+            tools="none"
+            onChange={(label) => onChange({ ...block, label })}
+          />
+        </div>
       </div>
       {chosen && (
-        <div className="block-settings">
+        <div className={classes.settings}>
           <Href
             value={block.href}
             disabled={disabled}

@@ -1,4 +1,5 @@
 import type { HeadingBlock } from '@palabra/core/letters';
+import classes from '../letters.module.css';
 import { LineEditor } from '../TextEditor';
 import type { BodyProps } from './kind';
 
@@ -6,7 +7,7 @@ export function Heading({ block, chosen, disabled, onChange }: BodyProps<Heading
   return (
     <LineEditor
       label="Heading"
-      className="letter-heading"
+      className={classes.heading}
       value={block.text}
       disabled={disabled}
       tools={chosen ? 'settings' : 'none'}

@@ -1,18 +1,22 @@
+import { Textarea } from '@mantine/core';
 import type { PictureBlock } from '@palabra/core/letters';
 import { useState } from 'react';
-import { problemOf } from '../../app/api';
+import { problemOf } from '../../api/problems';
+import { FilePlace, FileWords } from '../../ui/FilePlace';
+import { Note } from '../../ui/states';
+import classes from '../letters.module.css';
 import { useAddPictureMutation } from '../letters.api';
 import { Href } from './Href';
 import type { BodyProps } from './kind';
 
+const MOST = 10 * 1024 * 1024;
+
 export function Picture({ block, chosen, disabled, onChange }: BodyProps<PictureBlock>) {
   const [upload, uploading] = useAddPictureMutation();
   const [error, setError] = useState<string>();
-  const [over, setOver] = useState(false);
-  const take = async (file: File | undefined): Promise<void> => {
-    if (!file) return;
+  const take = async (file: File): Promise<void> => {
     setError(undefined);
-    if (file.size > 10 * 1024 * 1024) {
+    if (file.size > MOST) {
       setError(`This picture has ${Math.round(file.size / 1024 / 1024)} MB; 10 MB are the most.`);
       return;
     }
@@ -23,58 +27,43 @@ export function Picture({ block, chosen, disabled, onChange }: BodyProps<Picture
       setError(problemOf(reason).detail);
     }
   };
+  const isEmpty = block.file === '';
   return (
     <>
-      {block.file === '' ? (
-        <label
-          className={`drop ${over ? 'over' : ''}`}
-          onDragOver={(event) => {
-            event.preventDefault();
-            setOver(true);
-          }}
-          onDragLeave={() => setOver(false)}
-          onDrop={(event) => {
-            event.preventDefault();
-            setOver(false);
-            void take(event.dataTransfer.files[0]);
-          }}
+      {isEmpty ? (
+        <FilePlace
+          label="Choose a picture"
+          accept="image/*"
+          disabled={disabled}
+          busy={uploading.isLoading}
+          onFile={(file) => void take(file)}
         >
-          <input
-            type="file"
-            className="hidden"
-            accept="image/*"
-            aria-label="Choose a picture"
-            disabled={disabled}
-            onChange={(event) => void take(event.currentTarget.files?.[0])}
-          />
-          {uploading.isLoading ? 'Taking it in …' : 'Choose a picture, or drop one here'}
-        </label>
+          Choose a picture, or drop one here
+        </FilePlace>
       ) : (
         <img
+          className={classes.picture}
           src={`/files/${block.file}`}
           alt={block.alt}
-          style={{ display: 'block', width: '100%', height: 'auto' }}
           width={block.width}
           height={block.height}
         />
       )}
-      {error && (
-        <p className="wrong small" role="alert">
-          {error}
-        </p>
-      )}
+      {error && <Note kind="wrong">{error}</Note>}
       {chosen && (
-        <div className="block-settings">
-          <label style={{ flex: '1 1 220px' }}>
+        <div className={classes.settings}>
+          <label className={`${classes.setting} ${classes.wide}`}>
             says, for those who don’t see it
-            <input
-              className="line-input"
-              style={{ flex: 1 }}
+            <Textarea
+              variant="line"
+              autosize
               aria-label="Alt text"
               maxLength={500}
               disabled={disabled}
               value={block.alt}
-              onChange={(event) => onChange({ ...block, alt: event.currentTarget.value })}
+              onChange={(event) =>
+                onChange({ ...block, alt: event.currentTarget.value.replace(/\n/g, ' ') })
+              }
             />
           </label>
           <Href
@@ -82,17 +71,15 @@ export function Picture({ block, chosen, disabled, onChange }: BodyProps<Picture
             disabled={disabled}
             onChange={(href) => onChange({ ...block, href })}
           />
-          {block.file !== '' && !disabled && (
-            <label className="act" style={{ color: 'var(--accent)' }}>
-              <input
-                type="file"
-                className="hidden"
-                accept="image/*"
-                aria-label="Choose another picture"
-                onChange={(event) => void take(event.currentTarget.files?.[0])}
-              />
-              {uploading.isLoading ? 'Taking it in …' : 'Another picture'}
-            </label>
+          {!isEmpty && !disabled && (
+            <FileWords
+              label="Choose another picture"
+              accept="image/*"
+              busy={uploading.isLoading}
+              onFile={(file) => void take(file)}
+            >
+              Another picture
+            </FileWords>
           )}
         </div>
       )}

@@ -1,135 +1,144 @@
+import { Autocomplete, Chip, Group, NumberInput } from '@mantine/core';
 import { operandOf, operatorsFor, type FieldCondition } from '@palabra/core/segments';
 import type { Field } from '@palabra/core/contacts';
-import type { ComponentProps } from 'react';
+import { useState, type ComponentProps } from 'react';
+import { useOccurringQuery } from '../../contacts';
+import { Day } from '../../ui/Day';
+import { Pick } from '../../ui/Pick';
+import { Soft, Wrongly } from '../../ui/text';
 import type { EditorOf } from './kind';
 
-function Operand({
-  condition,
-  context: { fields },
-  disabled,
-  onChange,
-}: ComponentProps<EditorOf<FieldCondition>['Operand']>) {
+type Value = FieldCondition['value'];
+type OperandProps = ComponentProps<EditorOf<FieldCondition>['Operand']>;
+
+function Operand({ condition, context: { fields }, disabled, onChange }: OperandProps) {
   const field = fields.find(({ key }) => key === condition.field);
-  if (!field) return <span className="wrong">this field is gone</span>;
+  if (!field) return <Wrongly>this field is gone</Wrongly>;
   const operand = operandOf(field.type, condition.op);
-  const put = (value: FieldCondition['value']): void => {
+  const put = (value: Value): void => {
     const { value: _, ...base } = condition;
     onChange(value === undefined || value === '' ? base : { ...base, value });
   };
-  const number = (text: string): number | undefined =>
-    text === '' || Number.isNaN(Number(text)) ? undefined : Number(text);
+  const ask = (op: FieldCondition['op'] | null): void => {
+    if (op)
+      onChange(
+        operandOf(field.type, op) === operand
+          ? { ...condition, op }
+          : { kind: 'field', field: field.key, op },
+      );
+  };
   return (
     <>
-      <select
-        aria-label="How the field is asked"
+      <Pick
+        label="How the field is asked"
         disabled={disabled}
         value={condition.op}
-        onChange={(event) => {
-          const op = operatorsFor[field.type].find((one) => one === event.currentTarget.value);
-          if (op)
-            onChange(
-              operandOf(field.type, op) === operand
-                ? { ...condition, op }
-                : { kind: 'field', field: field.key, op },
-            );
-        }}
-      >
-        {operatorsFor[field.type].map((op) => (
-          <option key={op}>{op}</option>
-        ))}
-      </select>
-      {operand === 'text' && (
-        <input
-          className="line-input"
-          aria-label="Value"
-          disabled={disabled}
-          maxLength={1000}
-          value={String(condition.value ?? '')}
-          onChange={(event) => put(event.currentTarget.value)}
-        />
-      )}
-      {operand === 'number' && (
-        <input
-          className="line-input"
-          aria-label="Value"
-          type="number"
-          step="any"
-          disabled={disabled}
-          value={String(condition.value ?? '')}
-          onChange={(event) => put(number(event.currentTarget.value))}
-          style={{ width: 110 }}
-        />
-      )}
-      {operand === 'count of days' && (
-        <span>
-          <input
-            className="line-input"
-            aria-label="Number of days"
-            type="number"
-            min={0}
-            max={36500}
-            step={1}
-            disabled={disabled}
-            value={String(condition.value ?? '')}
-            onChange={(event) => put(number(event.currentTarget.value))}
-            style={{ width: 70 }}
-          />{' '}
-          days
-        </span>
-      )}
-      {operand === 'day' && (
-        <input
-          className="line-input"
-          aria-label="Day"
-          type="date"
-          disabled={disabled}
-          value={String(condition.value ?? '')}
-          onChange={(event) => put(event.currentTarget.value)}
-        />
-      )}
-      {operand === 'choices' && (
-        <Choices
-          field={field}
-          value={Array.isArray(condition.value) ? (condition.value as readonly string[]) : []}
-          disabled={disabled}
-          onChange={put}
-        />
-      )}
+        options={operatorsFor[field.type].map((op) => ({ value: op, label: op }))}
+        onChange={ask}
+      />
+      <Answer {...{ field, operand, disabled }} value={condition.value} onChange={put} />
     </>
   );
 }
 
-function Choices({
-  field,
+interface AnswerProps {
+  readonly field: Field;
+  readonly value: Value;
+  readonly disabled: boolean;
+  readonly onChange: (value: Value) => void;
+}
+
+function Answer({
+  operand,
+  ...props
+}: AnswerProps & { readonly operand: ReturnType<typeof operandOf> }) {
+  const { value, disabled, onChange } = props;
+  switch (operand) {
+    case 'text':
+      return <Text {...props} />;
+    case 'number':
+      return <Amount {...props} label="Value" width={110} />;
+    case 'count of days':
+      return (
+        <>
+          <Amount {...props} label="Number of days" width={70} least={0} most={36_500} />
+          <Soft>days</Soft>
+        </>
+      );
+    case 'day':
+      return (
+        <Day label="Day" disabled={disabled} value={String(value ?? '')} onChange={onChange} />
+      );
+    case 'choices':
+      return <Choices {...props} />;
+    case 'none':
+      return null;
+  }
+}
+
+function Text({ field, value, disabled, onChange }: AnswerProps) {
+  const [isAsked, setAsked] = useState(false);
+  const { data } = useOccurringQuery({ field: field.key }, { skip: !isAsked });
+  return (
+    <Autocomplete
+      variant="line"
+      aria-label="Value"
+      data={data ?? []}
+      limit={8}
+      disabled={disabled}
+      maxLength={1000}
+      value={String(value ?? '')}
+      onFocus={() => setAsked(true)}
+      onChange={onChange}
+    />
+  );
+}
+
+function Amount({
+  label,
+  width,
+  least,
+  most,
   value,
   disabled,
   onChange,
-}: {
-  readonly field: Field;
-  readonly value: readonly string[];
-  readonly disabled: boolean;
-  readonly onChange: (value: readonly string[] | undefined) => void;
+}: AnswerProps & {
+  readonly label: string;
+  readonly width: number;
+  readonly least?: number;
+  readonly most?: number;
 }) {
   return (
-    <span className="words">
-      {field.choices?.map(({ key, label }) => {
-        const on = value.includes(key);
-        return (
-          <button
-            key={key}
-            type="button"
-            aria-pressed={on}
-            disabled={disabled}
-            onClick={() => {
-              const next = on ? value.filter((one) => one !== key) : [...value, key];
-              onChange(next.length === 0 ? undefined : next);
-            }}
-          >
+    <NumberInput
+      variant="line"
+      hideControls
+      aria-label={label}
+      w={width}
+      min={least}
+      max={most}
+      allowDecimal={least === undefined}
+      disabled={disabled}
+      value={typeof value === 'number' ? value : ''}
+      onChange={(next) => onChange(typeof next === 'number' ? next : undefined)}
+    />
+  );
+}
+
+function Choices({ field, value, disabled, onChange }: AnswerProps) {
+  return (
+    <Chip.Group
+      multiple
+      value={Array.isArray(value) ? [...(value as readonly string[])] : []}
+      onChange={(next) => onChange(next.length === 0 ? undefined : next)}
+    >
+      <Group gap={6}>
+        {field.choices?.map(({ key, label }) => (
+          <Chip key={key} value={key} size="xs" radius={3} variant="light" disabled={disabled}>
             {label}
-          </button>
-        );
-      })}
-    </span>
+          </Chip>
+        ))}
+      </Group>
+    </Chip.Group>
   );
 }
 

@@ -1,7 +1,7 @@
 import { tagOperators, type TagCondition } from '@palabra/core/segments';
 import type { ComponentProps } from 'react';
-import { Flag } from '../../contacts/Flag';
-import { TagPicker } from '../../contacts/TagPicker';
+import { Flag, Flags, TagPicker } from '../../contacts';
+import { Pick } from '../../ui/Pick';
 import type { EditorOf } from './kind';
 
 function Operand({
@@ -10,41 +10,35 @@ function Operand({
   disabled,
   onChange,
 }: ComponentProps<EditorOf<TagCondition>['Operand']>) {
-  const several = condition.op !== 'has' && condition.op !== 'has not';
-  const canAdd = several || condition.tags.length === 0;
+  const isOne = (op: TagCondition['op']): boolean => op === 'has' || op === 'has not';
+  const canAdd = !isOne(condition.op) || condition.tags.length === 0;
+  const put = (ids: TagCondition['tags']): void => onChange({ ...condition, tags: ids });
   return (
     <>
-      <select
-        aria-label="How the tag is asked for"
+      <Pick
+        label="How the tag is asked for"
         disabled={disabled}
         value={condition.op}
-        onChange={(event) => {
-          const op = tagOperators.find((one) => one === event.currentTarget.value) ?? 'has';
+        options={tagOperators.map((op) => ({ value: op, label: op }))}
+        onChange={(op) =>
+          op &&
           onChange({
             ...condition,
             op,
-            tags: op === 'has' || op === 'has not' ? condition.tags.slice(0, 1) : condition.tags,
-          });
-        }}
-      >
-        {tagOperators.map((op) => (
-          <option key={op}>{op}</option>
-        ))}
-      </select>
-      <span className="flags wrap">
+            tags: isOne(op) ? condition.tags.slice(0, 1) : condition.tags,
+          })
+        }
+      />
+      <Flags wrap>
         {condition.tags.map((id) => {
           const tag = tags.find((one) => one.id === id);
+          const takeOff = (): void => put(condition.tags.filter((one) => one !== id));
           return (
             <Flag
               key={id}
               name={tag?.name ?? 'a tag that is gone'}
               colour={tag?.colour ?? 'slate'}
-              onTakeOff={
-                disabled
-                  ? undefined
-                  : () =>
-                      onChange({ ...condition, tags: condition.tags.filter((one) => one !== id) })
-              }
+              onTakeOff={disabled ? undefined : takeOff}
             />
           );
         })}
@@ -52,10 +46,10 @@ function Operand({
           <TagPicker
             label={condition.tags.length === 0 ? 'choose a tag' : '+ tag'}
             leaveOut={condition.tags}
-            onPick={(id) => onChange({ ...condition, tags: [...condition.tags, id] })}
+            onPick={(id) => put([...condition.tags, id])}
           />
         )}
-      </span>
+      </Flags>
     </>
   );
 }

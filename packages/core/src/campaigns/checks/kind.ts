@@ -11,6 +11,12 @@ export interface CampaignSituation {
   readonly replyTo: string;
   /** Segments among the recipients whose rule has unfinished conditions, by name. */
   readonly unfinishedSegments: readonly string[];
+  /** How many of them got this very letter within the last days. */
+  readonly gotAlready: number;
+  /** Personal fields of the letter without words for who lacks them, and how many do. */
+  readonly lacking: readonly { readonly label: string; readonly count: number }[];
+  /** The day on which it goes out in the office's zone, such as `2026-03-02`. */
+  readonly goesOut: string;
   /** Segments or tags that are named on the sheet but no longer exist. */
   readonly gone: number;
 }

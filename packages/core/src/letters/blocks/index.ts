@@ -1,5 +1,5 @@
 // Every kind of block. A new one is a file beside this, named in the two lists here; the compiler names the rest.
-import { isObject, refuse } from '../text.js';
+import { isObject, refuse, type PersonalField } from '../text.js';
 import type { LetterLook, Sentinels } from '../render.js';
 import { button, type ButtonBlock } from './button.js';
 import { divider, type DividerBlock } from './divider.js';
@@ -53,4 +53,5 @@ export const saysSomething = (block: Block): boolean => kindOf(block.kind).saysS
 export type { Lack } from './kind.js';
 export const lacksOf = (block: Block): ReturnType<AnyBlock['lacks']> =>
   kindOf(block.kind).lacks(block);
-export const fieldsOf = (block: Block): readonly string[] => kindOf(block.kind).fields(block);
+export const fieldsOf = (block: Block): readonly PersonalField[] =>
+  kindOf(block.kind).fields(block);

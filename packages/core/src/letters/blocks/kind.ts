@@ -1,5 +1,5 @@
 // What one kind of block can do, all in one place.
-import type { Raw } from '../text.js';
+import type { PersonalField, Raw } from '../text.js';
 import type { LetterLook, Sentinels } from '../render.js';
 
 export interface Base {
@@ -24,8 +24,8 @@ export interface BlockKindOf<B, Child = never> {
   /** Whether it gives its readers something to read or see. */
   readonly saysSomething: (block: B) => boolean;
   readonly lacks: (block: B) => readonly Lack[];
-  /** Keys of the personal fields in it. */
-  readonly fields: (block: B) => readonly string[];
+  /** The personal fields in it. */
+  readonly fields: (block: B) => readonly PersonalField[];
   /** Blocks within it. */
   readonly children: (block: B) => readonly Child[];
 }

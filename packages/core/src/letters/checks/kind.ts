@@ -18,8 +18,8 @@ export interface LetterSituation {
   readonly content: LetterContent;
   readonly officeName: string;
   readonly postalAddress: string;
-  /** Keys of the fields that exist. */
-  readonly fields: readonly string[];
+  /** The fields that exist. */
+  readonly fields: readonly { readonly key: string; readonly label: string }[];
 }
 
 export type LetterCheck = (situation: LetterSituation) => readonly Finding[];

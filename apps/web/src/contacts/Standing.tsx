@@ -1,0 +1,218 @@
+// Whether a person may be mailed: do not mail, permission, letters that came back; and what they got so far.
+import type { PersonReply } from '@palabra/contract/contacts';
+import {
+  doNotMailWords,
+  permissionKinds,
+  permissionWords,
+  type PermissionKind,
+} from '@palabra/core/contacts';
+import { Button, Group, Popover, Text, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { refusalOf } from '../api/problems';
+import { useMay, useOffice } from '../office';
+import { useCommand } from '../ui/command';
+import { InPlace } from '../ui/InPlace';
+import { count } from '../ui/numbers';
+import { MarginPart } from '../ui/Page';
+import { Pick } from '../ui/Pick';
+import { Fact, Facts } from '../ui/Sheet';
+import { Act, Soft, Wrongly } from '../ui/text';
+import { day } from '../ui/time';
+import { tellChange } from './changes';
+import {
+  useChangePermissionMutation,
+  useSetDoNotMailMutation,
+  useTryAgainMutation,
+  useVocabularyQuery,
+} from './contacts.api';
+
+export function Standing({ person }: { readonly person: PersonReply }) {
+  const { counts } = person;
+  return (
+    <>
+      <MarginPart title="May be mailed">
+        <DoNotMail person={person} />
+        <DroppedTopics ids={person.droppedTopics} />
+        <CameBack person={person} />
+        <Permission person={person} />
+      </MarginPart>
+      <MarginPart title="Letters">
+        <Soft>
+          {counts.sent === 0
+            ? 'No letter so far.'
+            : `Got ${count(counts.sent)}, opened ${count(counts.opened)}, clicked in ${count(counts.clicked)}.`}
+        </Soft>
+      </MarginPart>
+    </>
+  );
+}
+
+function DoNotMail({ person: { id, doNotMail, address } }: { readonly person: PersonReply }) {
+  const { office } = useOffice();
+  const may = useMay('change people');
+  const command = useCommand();
+  const [set] = useSetDoNotMailMutation();
+  if (!doNotMail) return may && address ? <PutOnDoNotMail id={id} /> : null;
+  return (
+    <p>
+      <Wrongly fw={700}>On do not mail</Wrongly> since {day(office.timeZone, doNotMail.at)}:{' '}
+      {doNotMailWords[doNotMail.reason]}. {doNotMail.note && <Soft>“{doNotMail.note}” </Soft>}
+      {may && doNotMail.mayTakeOff && (
+        <Act
+          onClick={() => void command({ run: () => set({ id, put: false, note: '' }).unwrap() })}
+        >
+          Take off again
+        </Act>
+      )}
+    </p>
+  );
+}
+
+function PutOnDoNotMail({ id }: { readonly id: number }) {
+  const [opened, setOpened] = useState(false);
+  const [note, setNote] = useState('');
+  const command = useCommand();
+  const [set, setting] = useSetDoNotMailMutation();
+  const put = async (): Promise<void> => {
+    const done = await command({
+      run: () =>
+        set({ id, put: true, note })
+          .unwrap()
+          .then(() => true),
+      says: () => 'On do not mail from now on.',
+      undo: () => set({ id, put: false, note: '' }).unwrap(),
+    });
+    if (done) setOpened(false);
+  };
+  return (
+    <Popover opened={opened} onChange={setOpened} trapFocus position="bottom-end" width={280}>
+      <Popover.Target>
+        <Act onClick={() => setOpened(!opened)}>Put on do not mail</Act>
+      </Popover.Target>
+      <Popover.Dropdown>
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            void put();
+          }}
+        >
+          <TextInput
+            label="Why, if there is more to say"
+            placeholder="asked on the phone"
+            data-autofocus
+            maxLength={300}
+            value={note}
+            onChange={(event) => setNote(event.currentTarget.value)}
+          />
+          <Button mt="xs" size="xs" type="submit" loading={setting.isLoading}>
+            Put on do not mail
+          </Button>
+        </form>
+      </Popover.Dropdown>
+    </Popover>
+  );
+}
+
+function DroppedTopics({ ids }: { readonly ids: readonly number[] }) {
+  const { data } = useVocabularyQuery();
+  if (ids.length === 0) return null;
+  const names = ids.map((id) => data?.topics.find((topic) => topic.id === id)?.name ?? '…');
+  return <Text c="dimmed">Chose not to get: {names.join(', ')}.</Text>;
+}
+
+function CameBack({ person }: { readonly person: PersonReply }) {
+  const { office } = useOffice();
+  const may = useMay('change people');
+  const command = useCommand();
+  const [tryAgain] = useTryAgainMutation();
+  return (
+    <>
+      <InARow times={person.softBounces} limit={office.softBounceLimit} what="came back for now" />
+      <InARow
+        times={person.unreadBounces}
+        limit={office.unreadBounceLimit}
+        what={`${person.unreadBounces === 1 ? 'was' : 'were'} refused, for a reason nobody could read`}
+      />
+      {may && person.softBounces + person.unreadBounces > 0 && (
+        <Act onClick={() => void command({ run: () => tryAgain(person.id).unwrap() })}>
+          Try again
+        </Act>
+      )}
+    </>
+  );
+}
+
+function InARow({
+  times,
+  limit,
+  what,
+}: {
+  readonly times: number;
+  readonly limit: number;
+  readonly what: string;
+}) {
+  if (times === 0) return null;
+  const isHeld = limit > 0 && times >= limit;
+  return (
+    <Text c={isHeld ? 'var(--caution)' : 'dimmed'}>
+      {times === 1 ? 'The last letter' : `The last ${count(times)} letters`} {what}
+      {isHeld ? '; held back until you try again.' : '.'}
+    </Text>
+  );
+}
+
+function Permission({ person }: { readonly person: PersonReply }) {
+  const { office } = useOffice();
+  const may = useMay('change people');
+  const command = useCommand();
+  const [change] = useChangePermissionMutation();
+  const { kind, at, source } = person.permission;
+  const save = async (permission: PermissionKind, text: string): Promise<void> => {
+    const { changeSet } = await change({
+      id: person.id,
+      version: person.version,
+      permission,
+      source: text,
+    }).unwrap();
+    if (changeSet !== null) tellChange(changeSet);
+  };
+  return (
+    <Group mt={4}>
+      <Facts>
+        <Fact name="permission">
+          <Pick
+            label="Permission"
+            value={kind}
+            disabled={!may}
+            options={permissionKinds.map((value) => ({ value, label: permissionWords[value] }))}
+            onChange={(next) => void command({ run: () => save(next ?? kind, source ?? '') })}
+          />
+        </Fact>
+        <Fact name="where from">
+          <InPlace
+            value={source ?? ''}
+            label="Where the permission is from"
+            empty="not known"
+            maxLength={200}
+            disabled={!may}
+            onSave={(text) =>
+              save(kind, text).catch((error: unknown) => {
+                throw refusalOf(error);
+              })
+            }
+          />
+        </Fact>
+        {at && (
+          <Fact name="since">
+            <InPlace
+              value={day(office.timeZone, at)}
+              label="Since"
+              disabled
+              onSave={() => undefined}
+            />
+          </Fact>
+        )}
+      </Facts>
+    </Group>
+  );
+}

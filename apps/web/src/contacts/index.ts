@@ -1,0 +1,16 @@
+export { tellChange } from './changes';
+export {
+  contactsApi,
+  useOccurringQuery,
+  usePeopleQuery,
+  useSummaryQuery,
+  useUndoMutation,
+  useVocabularyQuery,
+} from './contacts.api';
+export { Flag, Flags } from './Flag';
+export { HandOver } from './HandOver';
+export { NewField } from './NewField';
+export { PeopleTable } from './PeopleTable';
+export { PersonChooser } from './PersonChooser';
+export { TagPicker } from './TagPicker';
+export { TopicsPart } from './TopicsPart';

@@ -1,0 +1,50 @@
+// The people of a list, stretch by stretch, as they come into sight.
+import type { PersonRow } from '@palabra/contract/contacts';
+import { useState } from 'react';
+import type { PagedRows } from '../ui/table';
+import { useLazyPeopleQuery, usePeopleQuery, type Filter } from './contacts.api';
+
+const STRETCH = 100;
+
+export interface PeopleList {
+  readonly source: PagedRows<PersonRow>;
+  readonly isLoading: boolean;
+  readonly isFetching: boolean;
+  readonly error: unknown;
+  readonly refetch: () => void;
+}
+
+/** `total` is how many there are, once that is known; until then, what has come. */
+export function usePeopleList(filter: Filter, total: number | undefined): PeopleList {
+  const list = JSON.stringify(filter);
+  const [sight, setSight] = useState({ of: list, first: 0 });
+  const first = sight.of === list ? sight.first : 0;
+  const [load] = useLazyPeopleQuery();
+  const ask = (stretch: number) => ({ ...filter, from: stretch * STRETCH, limit: STRETCH });
+  const one = usePeopleQuery(ask(first));
+  const isMore = total === undefined ? false : (first + 1) * STRETCH < total;
+  const two = usePeopleQuery(ask(first + 1), { skip: !isMore });
+  const rows = one.currentData?.rows ?? (one.isFetching ? one.data?.rows : undefined) ?? [];
+  const known = rows.length + (two.currentData?.rows.length ?? 0);
+  return {
+    source: {
+      count: total ?? first * STRETCH + known,
+      at: (index) => {
+        const within = index - first * STRETCH;
+        return within < STRETCH ? rows[within] : two.currentData?.rows[within - STRETCH];
+      },
+      onSight: (from) => setSight({ of: list, first: Math.floor(from / STRETCH) }),
+      load: async (from, to) => {
+        const found: PersonRow[] = [];
+        for (let at = Math.floor(from / STRETCH); at * STRETCH <= to; at++)
+          found.push(...(await load(ask(at), true).unwrap()).rows);
+        const start = Math.floor(from / STRETCH) * STRETCH;
+        return found.slice(from - start, to - start + 1);
+      },
+    },
+    isLoading: one.isLoading,
+    isFetching: one.isFetching || two.isFetching,
+    error: one.error ?? two.error,
+    refetch: () => void one.refetch(),
+  };
+}

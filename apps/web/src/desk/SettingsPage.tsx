@@ -1,0 +1,48 @@
+// The office's settings, its accounts, and what is one's own.
+import { Title } from '@mantine/core';
+import type { ReactNode } from 'react';
+import { HandOver, TopicsPart } from '../contacts';
+import { Accounts, OfficeForm, OwnAccount, PasswordForm, Sessions, useMay } from '../office';
+import { Page } from '../ui/Page';
+import { Soft } from '../ui/text';
+import classes from './desk.module.css';
+
+export function SettingsPage() {
+  const may = useMay('settings');
+  return (
+    <Page title="Settings">
+      <div className={classes.columns}>
+        <Setting title="Office">
+          {may ? <OfficeForm /> : <Soft>A coordinator changes the office’s settings.</Soft>}
+        </Setting>
+        <Setting title="Topics">
+          <TopicsPart may={may} />
+        </Setting>
+        <Setting title="Colleagues">
+          <Accounts
+            may={may}
+            handOver={(account, done) => <HandOver from={account} onDone={done} />}
+          />
+        </Setting>
+        <Setting title="You">
+          <OwnAccount />
+        </Setting>
+        <Setting title="Your password">
+          <PasswordForm />
+        </Setting>
+        <Setting title="Signed in here and here">
+          <Sessions />
+        </Setting>
+      </div>
+    </Page>
+  );
+}
+
+function Setting({ title, children }: { readonly title: string; readonly children: ReactNode }) {
+  return (
+    <section className={classes.setting}>
+      <Title order={2}>{title}</Title>
+      {children}
+    </section>
+  );
+}

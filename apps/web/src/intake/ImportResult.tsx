@@ -1,0 +1,153 @@
+// What an import does and did: live, each number opens, and all of it can be taken back.
+import { Button } from '@mantine/core';
+import type { ImportReply } from '@palabra/contract/intake';
+import type { PeopleParts } from '@palabra/core/contacts';
+import { useDispatch } from 'react-redux';
+import { server } from '../api/server';
+import { useStream } from '../api/stream';
+import { useMay, useOffice, useSeesEverybody } from '../office';
+import { useCommand } from '../ui/command';
+import { count, Figures, people, peoplePath, Progressing, Sum, type SumLine } from '../ui/numbers';
+import { MarginPart, Page } from '../ui/Page';
+import { Note } from '../ui/states';
+import { Figure, Soft } from '../ui/text';
+import { dayAndClock } from '../ui/time';
+import {
+  useCancelImportMutation,
+  useTakeBackImportMutation,
+  useTakingBackQuery,
+} from './intake.api';
+import { Refused } from './Refused';
+import { TakenBack, WouldBeTakenBack } from './TakenBack';
+import { importWords } from './words';
+
+const isMoving = ({ state, takenBack }: ImportReply): boolean =>
+  state === 'running' || takenBack?.isDone === false;
+
+function useLive(found: ImportReply): ImportReply {
+  const dispatch = useDispatch();
+  const live = useStream<ImportReply>(
+    isMoving(found) ? `/imports/${found.id}/live` : undefined,
+    (next) => {
+      if (isMoving(next)) return 'more';
+      dispatch(
+        server.util.invalidateTags(['Import', 'People', 'Person', 'Segment', 'Campaign', 'Change']),
+      );
+      return 'last';
+    },
+  );
+  return isMoving(found) && live ? live : found;
+}
+
+export type ImportPart = Exclude<PeopleParts['import'], ''>;
+
+export function ImportResult({ found }: { readonly found: ImportReply }) {
+  const data = useLive(found);
+  const { office } = useOffice();
+  const seesAll = useSeesEverybody();
+  const of = (part: ImportPart): string => peoplePath(`import.${data.id}.${part}`);
+  return (
+    <Page
+      title={data.fileName}
+      sub={
+        <span role="status">
+          {importWords(data)}
+          {data.finishedAt && `, ${dayAndClock(office.timeZone, data.finishedAt)}`} · by {data.by}
+        </span>
+      }
+      actions={<Actions data={data} />}
+      margin={
+        <MarginPart title="Rows">
+          <Sum label="Rows of the file" lines={rowLines(data, of)} />
+        </MarginPart>
+      }
+    >
+      {data.takenBack && <TakenBack {...data.takenBack} />}
+      <WouldBeTakenBack data={data} of={of} />
+      {data.state === 'running' && (
+        <>
+          <p role="status">
+            <b>
+              <Figure>{count(data.cursor)}</Figure>
+            </b>{' '}
+            of {count(data.rows)} rows. You can leave this page; it goes on and reports on the desk.
+          </p>
+          <Progressing label="Progress of the import" done={data.cursor} of={data.rows} />
+        </>
+      )}
+      {data.state === 'cancelled' && (
+        <Note kind="caution">
+          Stopped after {count(data.cursor)} of {count(data.rows)} rows. What came in until then
+          stays, unless you take it back.
+        </Note>
+      )}
+      <Figures
+        figures={[
+          { value: data.newCount, to: of('new'), label: 'new' },
+          { value: data.changedCount, to: of('changed'), label: 'changed' },
+          { value: data.unchangedCount, to: of('unchanged'), label: 'unchanged' },
+          { value: data.refusedCount, label: 'refused' },
+        ]}
+      />
+      {!seesAll && (
+        <p>
+          <Soft>
+            Rows are counted as they came in; the lists behind the numbers hold the people who are
+            yours.
+          </Soft>
+        </p>
+      )}
+      {data.refusedCount > 0 && <Refused data={data} />}
+    </Page>
+  );
+}
+
+export const mayBeTakenBack = (data: ImportReply): boolean =>
+  (data.state === 'done' || data.state === 'cancelled') && !data.takenBack;
+
+function Actions({ data }: { readonly data: ImportReply }) {
+  const may = useMay('change people');
+  const command = useCommand();
+  const [cancel] = useCancelImportMutation();
+  const [takeBack, taking] = useTakeBackImportMutation();
+  const can = may && mayBeTakenBack(data);
+  const { data: would } = useTakingBackQuery(data.id, {
+    skip: !can,
+    refetchOnMountOrArgChange: true,
+  });
+  if (may && data.state === 'running')
+    return (
+      <Button
+        variant="default"
+        onClick={() => void command({ run: () => cancel(data.id).unwrap() })}
+      >
+        Stop here
+      </Button>
+    );
+  if (!can) return null;
+  const isSaid = would && (would.go > 0 || would.stay > 0);
+  return (
+    <Button
+      variant="default"
+      loading={taking.isLoading}
+      onClick={() => void command({ run: () => takeBack(data.id).unwrap() })}
+    >
+      Take it back
+      {isSaid ? `: ${people(would.go)} ${would.go === 1 ? 'goes' : 'go'}` : ''}
+    </Button>
+  );
+}
+
+function rowLines(data: ImportReply, of: (part: ImportPart) => string): SumLine[] {
+  const less = (label: string, value: number, to?: string): SumLine[] =>
+    value > 0 ? [{ label, value, to, kind: 'less' }] : [];
+  return [
+    { label: 'rows read', value: data.cursor },
+    { label: 'refused', value: data.refusedCount, kind: 'less' },
+    ...less('of somebody counted already', data.againCount),
+    { label: 'unchanged', value: data.unchangedCount, to: of('unchanged'), kind: 'less' },
+    ...less('looked after by others', data.elsewhereCount, of('elsewhere')),
+    { label: 'changed', value: data.changedCount, to: of('changed'), kind: 'less' },
+    { label: 'new people', value: data.newCount, to: of('new'), kind: 'total' },
+  ];
+}

@@ -1,0 +1,83 @@
+// How a file is read, to be changed when it looks wrong; and what bringing it in will mean.
+import type { ImportReply } from '@palabra/contract/intake';
+import { encodings, separators, separatorWords } from '@palabra/core/intake';
+import { useCommand } from '../ui/command';
+import { count } from '../ui/numbers';
+import { MarginPart } from '../ui/Page';
+import { Pick } from '../ui/Pick';
+import { Fact, Facts } from '../ui/Sheet';
+import { Soft } from '../ui/text';
+import { useReadAgainMutation } from './intake.api';
+import { encodingWords } from './words';
+
+const NO_HEADER = -1;
+
+export function MappingMargin({ found }: { readonly found: ImportReply }) {
+  const command = useCommand();
+  const [readAgain] = useReadAgainMutation();
+  const read = (change: Partial<Parameters<typeof readAgain>[0]>): void =>
+    void command({
+      run: () =>
+        readAgain({
+          id: found.id,
+          encoding: found.encoding,
+          separator: found.separator,
+          ...change,
+        }).unwrap(),
+    });
+  return (
+    <>
+      <MarginPart title="How the file is read">
+        <Facts>
+          <Fact name="encoding">
+            <Pick
+              label="Encoding"
+              value={found.encoding}
+              options={encodings.map((value) => ({ value, label: encodingWords[value] }))}
+              onChange={(encoding) => encoding && read({ encoding })}
+            />
+          </Fact>
+          <Fact name="separator">
+            <Pick
+              label="Separator"
+              value={found.separator}
+              options={separators.map((value) => ({ value, label: separatorWords[value] }))}
+              onChange={(separator) => separator && read({ separator })}
+            />
+          </Fact>
+          <Fact name="header">
+            <Pick
+              label="Header"
+              value={found.headerAt ?? NO_HEADER}
+              options={[
+                { value: NO_HEADER, label: 'none: the first row is a person' },
+                ...found.beginning.map((cells, value) => ({
+                  value,
+                  label: `row ${value + 1}: ${cells
+                    .filter((cell) => cell.trim() !== '')
+                    .join(', ')
+                    .slice(0, 40)}`,
+                })),
+              ]}
+              onChange={(row) => read({ headerAt: row === NO_HEADER ? null : row })}
+            />
+          </Fact>
+        </Facts>
+        {found.headerAt !== null && found.headerAt > 0 && (
+          <p>
+            <Soft>
+              {found.headerAt === 1 ? 'The row' : `The ${count(found.headerAt)} rows`} above the
+              header {found.headerAt === 1 ? 'is' : 'are'} left out.
+            </Soft>
+          </p>
+        )}
+      </MarginPart>
+      <MarginPart title="What will happen">
+        <Soft>
+          People are matched by their address in the house pool. An empty cell leaves what is there.
+          Who is on do not mail stays there. Everything can be taken back.
+        </Soft>
+      </MarginPart>
+    </>
+  );
+}

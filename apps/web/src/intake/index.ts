@@ -1,0 +1,2 @@
+export { useImportsQuery } from './intake.api';
+export { importWords } from './words';

@@ -1,0 +1,2 @@
+export { Curve } from './Curve';
+export { useLatestResultsQuery, useSinceQuery } from './results.api';

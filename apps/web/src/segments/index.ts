@@ -1,0 +1,1 @@
+export { useSegmentsQuery } from './segments.api';

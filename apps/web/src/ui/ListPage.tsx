@@ -1,0 +1,96 @@
+// A list of things of one kind: searched by name, sorted, arranged; each of them opened, and deleted with a way back.
+import { TextInput } from '@mantine/core';
+import { useHotkeys } from '@mantine/hooks';
+import { searchKey } from '@palabra/core/contacts';
+import { IconSearch } from '@tabler/icons-react';
+import { useMemo, useRef, useState, type ReactNode } from 'react';
+import classes from './ListPage.module.css';
+import { Page } from './Page';
+import { Ghost, Wrong } from './states';
+import { Table, type Column } from './table';
+import { Soft } from './text';
+
+interface ListPageProps<R> {
+  readonly title: string;
+  readonly sub: string;
+  readonly actions?: ReactNode;
+  readonly rows: readonly R[] | undefined;
+  readonly error: unknown;
+  readonly again: () => void;
+  readonly columns: readonly Column<R>[];
+  readonly rowHeight?: number;
+  readonly textOf: (row: R) => string;
+  /** Said when there is nothing at all. */
+  readonly empty: ReactNode;
+  /** Beside the search: other ways to narrow. */
+  readonly narrow?: ReactNode;
+  /** Under the table. */
+  readonly after?: ReactNode;
+  readonly children?: ReactNode;
+}
+
+export function ListPage<R extends { readonly id: number }>({
+  title,
+  sub,
+  actions,
+  rows,
+  error,
+  again,
+  columns,
+  rowHeight,
+  textOf,
+  empty,
+  narrow,
+  after,
+  children,
+}: ListPageProps<R>) {
+  const [text, setText] = useState('');
+  const input = useRef<HTMLInputElement>(null);
+  useHotkeys([['/', () => input.current?.focus()]]);
+  const key = searchKey(text);
+  const shown = useMemo(
+    () => (key === '' ? rows : rows?.filter((row) => searchKey(textOf(row)).includes(key))),
+    [rows, key, textOf],
+  );
+  return (
+    <Page title={title} sub={sub} actions={actions}>
+      {children}
+      {error !== undefined && <Wrong error={error} again={again} />}
+      {rows === undefined && error === undefined && <Ghost lines={6} />}
+      {rows?.length === 0 && empty}
+      {rows !== undefined && rows.length > 0 && (
+        <div className={classes.narrow}>
+          <TextInput
+            ref={input}
+            type="search"
+            variant="line"
+            leftSection={<IconSearch size={15} aria-hidden />}
+            leftSectionWidth={24}
+            aria-label={`Search in ${title.toLowerCase()}`}
+            placeholder="search"
+            maxLength={120}
+            value={text}
+            onChange={(event) => setText(event.currentTarget.value)}
+          />
+          {narrow}
+        </div>
+      )}
+      {shown !== undefined && shown.length > 0 && (
+        <Table
+          name={title.toLowerCase()}
+          label={title}
+          columns={columns}
+          source={{ rows: shown }}
+          keyOf={({ id }) => id}
+          rowHeight={rowHeight}
+        />
+      )}
+      {rows !== undefined && rows.length > 0 && shown?.length === 0 && (
+        <p>
+          <Soft>Nothing fits. Try fewer letters.</Soft>
+        </p>
+      )}
+      {after}
+    </Page>
+  );
+}

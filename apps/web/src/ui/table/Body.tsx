@@ -1,0 +1,129 @@
+// The rows in sight.
+import { Checkbox, Skeleton, Table } from '@mantine/core';
+import type { VirtualItem } from '@tanstack/react-virtual';
+import { useRef, type KeyboardEvent } from 'react';
+import type { Column, Selection } from './column';
+import classes from './Table.module.css';
+
+interface BodyProps<R> {
+  readonly columns: readonly Column<R>[];
+  readonly at: (index: number) => R | undefined;
+  readonly count: number;
+  /** The rows to draw, and the room of those above and below, in px. */
+  readonly items: readonly Pick<VirtualItem, 'index'>[];
+  readonly above: number;
+  readonly below: number;
+  readonly rowHeight: number;
+  readonly keyOf: (row: R) => string | number;
+  readonly selection: Selection<R> | undefined;
+  readonly chooseRange: (from: number, to: number, on: boolean) => void;
+  readonly bring: (index: number) => void;
+  readonly pinned: (id: string) => { left: number } | undefined;
+}
+
+const focusable = 'a[href], button, input';
+
+export function Body<R>(props: BodyProps<R>) {
+  const { columns, at, count, items, above, below, rowHeight, keyOf, selection, pinned } = props;
+  const body = useRef<HTMLTableSectionElement>(null);
+  const last = useRef<number | undefined>(undefined);
+  const width = columns.length + (selection ? 2 : 1);
+
+  /** Up and down between rows, in the column one is in; Space chooses the row. */
+  const keys = (event: KeyboardEvent): void => {
+    const from = event.target as HTMLElement;
+    const index = Number(from.closest('tr')?.dataset['index']);
+    if (Number.isNaN(index) || event.altKey || event.ctrlKey || event.metaKey) return;
+    const isText = from instanceof HTMLInputElement && from.type !== 'checkbox';
+    if (isText) return;
+    if (event.key === ' ' && from instanceof HTMLAnchorElement && selection) {
+      const row = at(index);
+      if (row === undefined) return;
+      event.preventDefault();
+      return selection.toggle([row], !selection.has(row));
+    }
+    const steps: Partial<Record<string, number>> = {
+      ArrowDown: index + 1,
+      ArrowUp: index - 1,
+      Home: 0,
+      End: count - 1,
+    };
+    const to = steps[event.key];
+    if (to === undefined || to < 0 || to >= count) return;
+    event.preventDefault();
+    const cell = from.closest('td')?.cellIndex ?? 0;
+    props.bring(to);
+    const focus = (tries: number): void => {
+      const row = body.current?.querySelector<HTMLTableRowElement>(`tr[data-index="${to}"]`);
+      const target =
+        row?.cells[cell]?.querySelector<HTMLElement>(focusable) ??
+        row?.querySelector<HTMLElement>('a[href]');
+      if (target) target.focus();
+      else if (tries > 0) requestAnimationFrame(() => focus(tries - 1));
+    };
+    focus(20);
+  };
+  const choose = (index: number, on: boolean, isRange: boolean): void => {
+    const from = isRange && last.current !== undefined ? last.current : index;
+    props.chooseRange(Math.min(from, index), Math.max(from, index), on);
+    last.current = index;
+  };
+
+  return (
+    <Table.Tbody ref={body} onKeyDown={keys}>
+      {above > 0 && (
+        <tr aria-hidden>
+          <td colSpan={width} style={{ height: above }} />
+        </tr>
+      )}
+      {items.map(({ index }) => {
+        const row = at(index);
+        const isChosen = row !== undefined && (selection?.has(row) ?? false);
+        return (
+          <Table.Tr
+            key={row === undefined ? `at ${index}` : keyOf(row)}
+            data-index={index}
+            aria-rowindex={index + 2}
+            aria-selected={selection ? isChosen : undefined}
+            className={classes.row}
+            style={{ height: rowHeight }}
+          >
+            {selection && (
+              <Table.Td className={classes.choose}>
+                {row !== undefined && (
+                  <Checkbox
+                    aria-label={`Choose ${selection.nameOf(row)}`}
+                    checked={isChosen}
+                    onChange={(event) =>
+                      choose(
+                        index,
+                        event.currentTarget.checked,
+                        (event.nativeEvent as MouseEvent).shiftKey,
+                      )
+                    }
+                  />
+                )}
+              </Table.Td>
+            )}
+            {columns.map((column) => (
+              <Table.Td
+                key={column.id}
+                title={row === undefined ? undefined : column.title?.(row)}
+                className={`${column.end ? classes.end : ''} ${pinned(column.id) ? classes.pinned : ''}`}
+                style={pinned(column.id)}
+              >
+                {row === undefined ? <Skeleton h={10} w="70%" /> : column.view(row)}
+              </Table.Td>
+            ))}
+            <Table.Td />
+          </Table.Tr>
+        );
+      })}
+      {below > 0 && (
+        <tr aria-hidden>
+          <td colSpan={width} style={{ height: below }} />
+        </tr>
+      )}
+    </Table.Tbody>
+  );
+}

@@ -1,0 +1,141 @@
+// The one table: columns as data, arranged by who uses it; rows that are here, or come stretch by stretch as they are scrolled to.
+import { Table as Drawn } from '@mantine/core';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useEffectEvent, useMemo, useRef } from 'react';
+import { leastWidth } from './Arrange';
+import { Body } from './Body';
+import type { Column, Selection, Source } from './column';
+import { Head } from './Head';
+import { useTableModel } from './model';
+import classes from './Table.module.css';
+
+interface TableProps<R> {
+  /** What the arrangement is kept under. */
+  readonly name: string;
+  readonly label: string;
+  readonly columns: readonly Column<R>[];
+  readonly source: Source<R>;
+  readonly keyOf: (row: R) => string | number;
+  readonly selection?: Selection<R>;
+  /** In px. */
+  readonly rowHeight?: number;
+  /** Where one was in the list comes back with this list. */
+  readonly place?: string;
+}
+
+/** More rows than this scroll in a frame of their own, and only those in sight are drawn. */
+const FEW = 60;
+const CHOOSE = 34;
+
+export function Table<R>({
+  name,
+  label,
+  columns,
+  source,
+  keyOf,
+  selection,
+  rowHeight = 36,
+  place,
+}: TableProps<R>) {
+  const frame = useRef<HTMLDivElement>(null);
+  const isPaged = 'count' in source;
+  const rows = isPaged ? none : source.rows;
+  const model = useTableModel(name, columns, rows as readonly R[], keyOf, !isPaged);
+  const known = useMemo(() => new Map(columns.map((column) => [column.id, column])), [columns]);
+  const sorted = model.getRowModel().rows;
+  const count = isPaged ? source.count : sorted.length;
+  const at = (index: number): R | undefined =>
+    isPaged ? source.at(index) : sorted[index]?.original.row;
+  const isLong = count > FEW;
+  const placeKey = place === undefined ? undefined : `palabra.place.${name}.${place}`;
+
+  const virtual = useVirtualizer({
+    count,
+    enabled: isLong,
+    getScrollElement: () => frame.current,
+    estimateSize: () => rowHeight,
+    overscan: 12,
+    initialOffset: () => Number(placeKey ? (sessionStorage.getItem(placeKey) ?? 0) : 0),
+  });
+  const items = isLong
+    ? virtual.getVirtualItems()
+    : Array.from({ length: count }, (_, index) => ({ index }));
+  const first = items[0]?.index ?? 0;
+  const lastSeen = items.at(-1)?.index ?? 0;
+  const sight = useEffectEvent(() => {
+    if (isPaged) source.onSight(first, lastSeen);
+  });
+  useEffect(() => {
+    sight();
+  }, [first, lastSeen, count]);
+  useEffect(() => {
+    const own = frame.current;
+    if (placeKey === undefined || !own) return undefined;
+    const remember = (): void => sessionStorage.setItem(placeKey, String(own.scrollTop));
+    own.addEventListener('scrollend', remember);
+    return () => own.removeEventListener('scrollend', remember);
+  }, [placeKey, isLong]);
+
+  const shown = model.getVisibleLeafColumns();
+  const offsets = new Map<string, number>();
+  let left = selection ? CHOOSE : 0;
+  for (const column of shown)
+    if (column.getIsPinned()) {
+      offsets.set(column.id, left);
+      left += column.getSize();
+    }
+  const pinned = (id: string): { left: number } | undefined => {
+    const own = offsets.get(id);
+    return own === undefined ? undefined : { left: own };
+  };
+  const chooseRange = (from: number, to: number, on: boolean): void => {
+    const here = Array.from({ length: to - from + 1 }, (_, step) => at(from + step));
+    const loaded = here.filter((row) => row !== undefined);
+    if (loaded.length === here.length) selection?.toggle(loaded, on);
+    else if (isPaged) void source.load(from, to).then((all) => selection?.toggle(all, on));
+  };
+  const total = virtual.getTotalSize();
+  const above = isLong ? first * rowHeight : 0;
+  return (
+    <div
+      ref={frame}
+      className={`${classes.frame} ${isLong ? classes.long : ''}`}
+      style={{ '--least': `${leastWidth(model, selection !== undefined)}px` }}
+    >
+      <Drawn
+        aria-label={label}
+        aria-rowcount={count + 1}
+        layout="fixed"
+        className={classes.table}
+        verticalSpacing={0}
+      >
+        <colgroup>
+          {selection && <col style={{ width: CHOOSE }} />}
+          {shown.map((column) => {
+            const own = known.get(column.id);
+            const isLeft = own?.width === undefined && !(column.id in model.state.columnSizing);
+            return <col key={column.id} style={isLeft ? undefined : { width: column.getSize() }} />;
+          })}
+          <col style={{ width: 28 }} />
+        </colgroup>
+        <Head model={model} columns={known} selection={selection} pinned={pinned} />
+        <Body
+          columns={shown.map(({ id }) => known.get(id)).filter((one) => one !== undefined)}
+          at={at}
+          count={count}
+          items={items}
+          above={above}
+          below={isLong ? Math.max(0, total - above - items.length * rowHeight) : 0}
+          rowHeight={rowHeight}
+          keyOf={keyOf}
+          selection={selection}
+          chooseRange={chooseRange}
+          bring={(index) => isLong && virtual.scrollToIndex(index)}
+          pinned={pinned}
+        />
+      </Drawn>
+    </div>
+  );
+}
+
+const none: readonly never[] = [];

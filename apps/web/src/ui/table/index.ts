@@ -1,0 +1,2 @@
+export type { Column, PagedRows, Selection } from './column';
+export { Table } from './Table';

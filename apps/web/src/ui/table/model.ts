@@ -1,0 +1,113 @@
+// The arrangement of a table, as the person left it: which columns, in which order, how wide, which stay in sight, sorted by what.
+import {
+  columnOrderingFeature,
+  columnPinningFeature,
+  columnResizingFeature,
+  columnSizingFeature,
+  columnVisibilityFeature,
+  createSortedRowModel,
+  rowSortingFeature,
+  sortFn_basic,
+  tableFeatures,
+  useTable,
+  type ColumnDef,
+  type ReactTable,
+} from '@tanstack/react-table';
+import { useLocalStorage } from '@mantine/hooks';
+import { useMemo } from 'react';
+import { LEAST, NARROWEST, type Column } from './column';
+
+const features = tableFeatures({
+  columnVisibilityFeature,
+  columnOrderingFeature,
+  columnPinningFeature,
+  columnSizingFeature,
+  columnResizingFeature,
+  rowSortingFeature,
+  sortedRowModel: createSortedRowModel(),
+});
+
+interface Arrangement {
+  readonly order: readonly string[];
+  readonly shown: Readonly<Record<string, boolean>>;
+  readonly widths: Readonly<Record<string, number>>;
+  readonly pinned: readonly string[];
+  readonly sorting: readonly { readonly id: string; readonly desc: boolean }[];
+}
+
+export type Model<R> = ReactTable<typeof features, { readonly row: R }>;
+
+const next = <T>(updater: T | ((before: T) => T), before: T): T =>
+  typeof updater === 'function' ? (updater as (before: T) => T)(before) : updater;
+
+/** What was kept may name columns that are gone, and not name new ones. */
+function fitting<R>(kept: Partial<Arrangement>, columns: readonly Column<R>[]): Arrangement {
+  const ids = new Set(columns.map(({ id }) => id));
+  const known = (all: readonly string[] | undefined): string[] =>
+    (all ?? []).filter((id) => ids.has(id));
+  const order = known(kept.order);
+  return {
+    order: [...order, ...[...ids].filter((id) => !order.includes(id))],
+    shown: {
+      ...Object.fromEntries(columns.map(({ id, hidden }) => [id, hidden !== true])),
+      ...kept.shown,
+      ...Object.fromEntries(columns.filter(({ fixed }) => fixed).map(({ id }) => [id, true])),
+    },
+    widths: kept.widths ?? {},
+    pinned: known(kept.pinned),
+    sorting: (kept.sorting ?? []).filter(({ id }) => ids.has(id)),
+  };
+}
+
+export function useTableModel<R>(
+  name: string,
+  columns: readonly Column<R>[],
+  rows: readonly R[],
+  keyOf: (row: R) => string | number,
+  sorted: boolean,
+): Model<R> {
+  const [kept, keep] = useLocalStorage<Partial<Arrangement>>({
+    key: `palabra.table.${name}`,
+    defaultValue: {},
+    getInitialValueInEffect: false,
+  });
+  const now = fitting(kept, columns);
+  const put = (part: Partial<Arrangement>): void => keep({ ...now, ...part });
+  const definitions = useMemo(
+    () =>
+      columns.map((column): ColumnDef<typeof features, { readonly row: R }> => ({
+        id: column.id,
+        header: column.name,
+        accessorFn: ({ row }) => column.sort?.(row) ?? undefined,
+        enableSorting: sorted && column.sort !== undefined,
+        enableHiding: column.fixed !== true,
+        sortFn: sortFn_basic,
+        sortUndefined: 'last',
+        size: column.width ?? LEAST,
+        minSize: NARROWEST,
+      })),
+    [columns, sorted],
+  );
+  const data = useMemo(() => rows.map((row) => ({ row })), [rows]);
+  return useTable({
+    features,
+    columns: definitions,
+    data,
+    getRowId: ({ row }) => String(keyOf(row)),
+    columnResizeMode: 'onChange',
+    autoResetAll: false,
+    state: {
+      columnOrder: [...now.order],
+      columnVisibility: { ...now.shown },
+      columnSizing: { ...now.widths },
+      columnPinning: { start: [...now.pinned], end: [] },
+      sorting: [...now.sorting],
+    },
+    onColumnOrderChange: (updater) => put({ order: next(updater, [...now.order]) }),
+    onColumnVisibilityChange: (updater) => put({ shown: next(updater, { ...now.shown }) }),
+    onColumnSizingChange: (updater) => put({ widths: next(updater, { ...now.widths }) }),
+    onColumnPinningChange: (updater) =>
+      put({ pinned: next(updater, { start: [...now.pinned], end: [] }).start }),
+    onSortingChange: (updater) => put({ sorting: next(updater, [...now.sorting]) }),
+  });
+}

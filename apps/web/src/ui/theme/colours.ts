@@ -1,0 +1,70 @@
+// Every colour of the application: by day and by night. The variables of the style sheets are made of these.
+import type { MantineColorsTuple } from '@mantine/core';
+
+/** `--ink` and so on. */
+export const colours = {
+  ink: ['#1f1b2e', '#f1eef7'],
+  soft: ['#625c73', '#b3abc4'],
+  hair: ['#e4e1ec', '#393345'],
+  ground: ['#f7f6fa', '#201c2a'],
+  paper: ['#ffffff', '#17141f'],
+  accent: ['#8a2b5b', '#ea9dc0'],
+  tint: ['#f8edf3', '#33202b'],
+  'tint-line': ['#e3c3d3', '#6b3a53'],
+  good: ['#2b6b55', '#7cc6a9'],
+  caution: ['#8f5410', '#e3a75c'],
+  wrong: ['#a1262b', '#f08b8f'],
+  placeholder: ['#736d85', '#a59db6'],
+  track: ['#ededf3', '#2a2536'],
+  'flag-ground': ['#f0eef5', '#2a2536'],
+  ghost: ['#efedf4', '#2a2536'],
+  'data-one': ['#8a2b5b', '#ea9dc0'],
+  'data-two': ['#1f7a8c', '#5fc0d3'],
+  'data-two-text': ['#1a6675', '#5fc0d3'],
+  'data-machine': ['#8f88a3', '#8f88a3'],
+  'tag-moss': ['#5c8a3a', '#8fbf6a'],
+  'tag-iris': ['#6a5fb0', '#a198e6'],
+  'tag-lagoon': ['#1f7a8c', '#57b6c9'],
+  'tag-ochre': ['#c08a1e', '#e0b04a'],
+  'tag-clay': ['#b5563a', '#e0876b'],
+  'tag-plum': ['#8d3f7c', '#c77ab6'],
+  'tag-slate': ['#5b6675', '#a0acbd'],
+  'tag-sky': ['#3f86c9', '#7bb4ea'],
+} as const satisfies Readonly<Record<string, readonly [day: string, night: string]>>;
+
+export const mulberry: MantineColorsTuple = [
+  '#F8EDF3',
+  '#F0D9E5',
+  '#E3C3D3',
+  '#D29DB8',
+  '#BE739A',
+  '#A94C7E',
+  '#9A3A6C',
+  '#8A2B5B',
+  '#71224A',
+  '#581A3A',
+];
+export const violetGrey: MantineColorsTuple = [
+  '#F7F6FA',
+  '#F0EEF5',
+  '#E4E1EC',
+  '#D3CFDF',
+  '#B7B1C8',
+  '#8F88A3',
+  '#767089',
+  '#625C73',
+  '#453F56',
+  '#1F1B2E',
+];
+export const night: MantineColorsTuple = [
+  '#F1EEF7',
+  '#D6D0E2',
+  '#B3ABC4',
+  '#8F88A3',
+  '#5A5368',
+  '#453F56',
+  '#2A2536',
+  '#17141F',
+  '#120F19',
+  '#0C0A12',
+];

@@ -1,0 +1,1 @@
+export { theme, variables } from './theme';
