@@ -38,7 +38,7 @@ module.exports = {
     ),
     not(
       { path: '^packages/contract/' },
-      { pathNot: '^packages/(contract|core)/|^node_modules/class-(validator|transformer)/' },
+      { pathNot: '^packages/(contract|core)/|^node_modules/(class-(validator|transformer)|reflect-metadata)/' },
       'contract imports only core and validation',
     ),
     not({ path: '^apps/server/' }, { path: '^apps/web/' }, 'server never imports web'),

@@ -1,14 +1,22 @@
 // Unit tests: core by tables and properties, stores on a real embedded database.
 export default {
-  testMatch: ['<rootDir>/packages/*/src/**/*.test.ts', '<rootDir>/apps/*/src/**/*.test.ts'],
+  testMatch: [
+    '<rootDir>/packages/*/src/**/*.test.ts',
+    '<rootDir>/apps/*/src/**/*.test.ts',
+    '<rootDir>/apps/web/src/**/*.test.tsx',
+  ],
   transform: {
     '^.+\\.tsx?$': [
       '@swc/jest',
       {
         swcrc: false,
         jsc: {
-          parser: { syntax: 'typescript', decorators: true },
-          transform: { legacyDecorator: true, decoratorMetadata: true },
+          parser: { syntax: 'typescript', decorators: true, tsx: true },
+          transform: {
+            legacyDecorator: true,
+            decoratorMetadata: true,
+            react: { runtime: 'automatic' },
+          },
           target: 'es2022',
           keepClassNames: true,
         },
@@ -21,6 +29,8 @@ export default {
   moduleNameMapper: {
     '^@palabra/embedded-postgres$': '<rootDir>/packages/embedded-postgres/dist/index.js',
     '^(\\.{1,2}/.*)\\.js$': '$1',
+    // Style sheets are looked at in the browser.
+    '\\.css$': '<rootDir>/apps/web/src/testing/css.ts',
   },
   testEnvironmentOptions: { customExportConditions: ['@palabra/source', 'node'] },
   transformIgnorePatterns: ['/node_modules/', '/dist/'],

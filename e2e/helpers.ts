@@ -1,6 +1,6 @@
 // What several journeys need: signing in, an accessible screen, the outside's mailboxes.
 import { AxeBuilder } from '@axe-core/playwright';
-import { expect, type APIRequestContext, type Page } from '@playwright/test';
+import { expect, type APIRequestContext, type Locator, type Page } from '@playwright/test';
 import { world } from './worlds.js';
 
 export const outside = `http://localhost:${world.outsideWeb}`;
@@ -15,6 +15,23 @@ export async function signIn(
   await page.getByRole('textbox', { name: 'Password' }).fill(password);
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
+}
+
+export const margin = (page: Page): Locator => page.getByRole('complementary', { name: 'Margin' });
+export const people = (page: Page): Locator => page.getByRole('table', { name: 'People' });
+export const figures = (page: Page): Locator => page.getByRole('group', { name: 'Figures' });
+export const blocks = (page: Page): Locator => page.locator('[id^="block-"][role="group"]');
+
+/** Chooses one of the words of a choice that is written out. */
+export const say = (within: Page | Locator, choice: string, word: string): Promise<void> =>
+  within.getByRole('radiogroup', { name: choice }).getByText(word, { exact: true }).click();
+
+/** Chooses an option of a select by its words. */
+export async function pick(within: Page | Locator, label: string, option: string): Promise<void> {
+  const select = within.getByRole('combobox', { name: label, exact: true });
+  await select.click();
+  const page = 'page' in within ? within.page() : within;
+  await page.getByRole('option', { name: option, exact: true }).click();
 }
 
 export const expectAccessible = (page: Page): Promise<void> =>

@@ -13,7 +13,10 @@ export default defineConfig({
   html: { cspNonce: '__NONCE__' },
   server: {
     proxy: Object.fromEntries(
-      ['/api', '/files', '/o', '/c', '/leave'].map((path) => [path, 'http://localhost:4600']),
+      ['/api', '/files/', '/o/', '/c/', '/leave'].map((path) => [
+        path,
+        { target: 'http://localhost:4600', changeOrigin: false },
+      ]),
     ),
   },
 });

@@ -53,6 +53,7 @@ const office = {
   language: 'pt-BR',
   hiddenLink: false,
   colour: '#8a2b5b',
+  holdSeconds: 10,
 };
 const sheet = {
   version: 1,
@@ -76,9 +77,9 @@ const good: [string, Class, unknown][] = [
       name: 'Milo',
       address: 'milo@example.com',
       role: 'member',
-      password: 'the fern by the bench',
     },
   ],
+  ['a colleague who never signs in', AccountRequest, { name: 'Milo', address: '', role: 'member' }],
   ['a new campaign', NewCampaignRequest, { name: 'x', segment: 4, letter: 2 }],
   ['a sheet', CampaignRequest, sheet],
   [
@@ -157,7 +158,7 @@ const bad: [string, Class, unknown, string[]][] = [
   [
     'a role that is none',
     AccountRequest,
-    { name: 'x', address: 'a@example.com', role: 'owner', password: 'the fern by the bench' },
+    { name: 'x', address: 'a@example.com', role: 'owner' },
     ['role'],
   ],
   [
@@ -167,12 +168,12 @@ const bad: [string, Class, unknown, string[]][] = [
       name: 'x',
       address: 'a@example.com\nBcc: b@example.com',
       role: 'member',
-      password: 'the fern by the bench',
     },
     ['address'],
   ],
   ['a colour that is a style', OfficeRequest, { ...office, colour: '#fff;}' }, ['colour']],
   ['too many soft bounces', OfficeRequest, { ...office, softBounceLimit: 99 }, ['softBounceLimit']],
+  ['a pause of an hour', OfficeRequest, { ...office, holdSeconds: 3600 }, ['holdSeconds']],
   ['too many refusals', OfficeRequest, { ...office, unreadBounceLimit: -1 }, ['unreadBounceLimit']],
   ['a language that is markup', OfficeRequest, { ...office, language: 'en"><b>' }, ['language']],
   [

@@ -19,7 +19,7 @@ import {
   type TallyReply,
 } from '@palabra/contract/campaigns';
 import { tallyDifferences, type PlainStep, type CampaignId } from '@palabra/core/campaigns';
-import type { Line } from '@palabra/core/letters';
+import type { Line, PersonalField } from '@palabra/core/letters';
 import type { Response } from 'express';
 import type { Viewer } from '@palabra/core/office';
 import { Things } from '../contacts/index.js';
@@ -41,9 +41,13 @@ const moves: readonly PlainStep[] = [
 ];
 
 const iso = (at: Date | null): string | null => at?.toISOString() ?? null;
-/** As it went out, or as it is written. */
-const subjectOf = (raw: unknown): Line =>
-  typeof raw === 'string' ? [raw] : Array.isArray(raw) ? (raw as Line) : [];
+/** As it went out, or as it is written: words and personal fields. */
+const subjectOf = (raw: readonly unknown[] | null): Line =>
+  (raw ?? []).flatMap((part): Line => {
+    if (typeof part === 'string') return [part];
+    const { field, fallback } = part as Partial<PersonalField>;
+    return field === undefined ? [] : [{ field, fallback: fallback ?? '' }];
+  });
 
 function reply(campaign: Campaign, names: CampaignReply['names']): CampaignReply {
   const state = stateOf(campaign);

@@ -15,7 +15,7 @@ export interface CampaignListRow extends Record<string, unknown> {
   readonly id: CampaignId;
   readonly name: string;
   readonly status: CampaignStatus;
-  readonly subject: unknown;
+  readonly subject: readonly unknown[] | null;
   readonly send_at: Date | null;
   readonly started_at: Date | null;
   readonly updated_at: Date;
@@ -28,7 +28,7 @@ export async function allCampaigns(db: Db): Promise<CampaignListRow[]> {
   const { rows } = await execute<CampaignListRow>(
     db,
     sql`
-    select k.id, k.name, k.status, coalesce(to_jsonb(k.subject), l.content -> 'subject') as subject, k.send_at, k.started_at, k.updated_at, k.seen, k.tally
+    select k.id, k.name, k.status, coalesce(k.compiled -> 'subject', l.content -> 'subject') as subject, k.send_at, k.started_at, k.updated_at, k.seen, k.tally
     from ${campaigns} k left join ${letters} l on l.id = k.letter_id
     where k.deleted_at is null
     order by ${isIn(isOver, 'k')}, coalesce(k.started_at, k.send_at, k.updated_at) desc, k.id desc limit 500`,

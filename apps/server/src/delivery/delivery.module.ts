@@ -2,6 +2,7 @@ import { Module, type OnModuleInit } from '@nestjs/common';
 import { CampaignsModule, CampaignsService } from '../campaigns/index.js';
 import { ContactsModule, Ties, Timeline } from '../contacts/index.js';
 import { LettersModule } from '../letters/index.js';
+import { OfficeModule } from '../office/index.js';
 import { DeliveryController } from './delivery.controller.js';
 import { Lanes } from './lanes.js';
 import { Outbox } from './outbox.js';
@@ -21,7 +22,7 @@ import { heldBackOf, lettersOf, responsesOf } from './timeline.store.js';
 import { writtenPeople } from './written.store.js';
 
 @Module({
-  imports: [ContactsModule, LettersModule, CampaignsModule],
+  imports: [OfficeModule, ContactsModule, LettersModule, CampaignsModule],
   controllers: [DeliveryController, ReturnedController, StandbyController],
   providers: [
     Lanes,

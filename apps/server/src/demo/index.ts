@@ -142,7 +142,7 @@ class World {
     for (const { name, address, role } of words.people)
       this.userIds.push(
         await this.id(
-          'insert into users (name, address, address_key, role, password_hash, created_at) values ($1, $2, $2, $3, $4, $5)',
+          'insert into users (name, address, address_key, role, password_hash, created_at, welcomed_at) values ($1, $2, $2, $3, $4, $5, $5)',
           [name, address, role, hash, started],
         ),
       );
@@ -793,6 +793,11 @@ class World {
         ),
       );
     const sale = words.promotions[0];
+    // What went to everybody went to the segment of that name.
+    await this.client.query(
+      `update campaigns set who = $1 where status = 'sent' and jsonb_array_length(who -> 'to') = 0`,
+      [JSON.stringify({ to: [{ kind: 'segment', id: segments[0] }], notTo: [] })],
+    );
     const firstCall = await this.addLetter(
       'Plant sale, first call',
       promotion(sale?.title ?? '', sale?.lead ?? '', sale?.button ?? ''),

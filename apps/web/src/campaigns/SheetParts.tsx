@@ -24,8 +24,9 @@ export function SheetParts(props: PartProps & { readonly names: CampaignReply['n
         <WhoPart {...props} />
       </SheetPart>
       <SheetPart id="what" title="What">
-        <WhatPart {...props} />
-        <TopicLine {...props} />
+        <WhatPart {...props}>
+          <TopicLine {...props} />
+        </WhatPart>
       </SheetPart>
       <SheetPart id="from" title="From">
         <FromPart {...props} />

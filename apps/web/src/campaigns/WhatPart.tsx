@@ -1,4 +1,5 @@
 // Which letter: chosen, and seen.
+import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { LinePreview, pictureOf, useLetterQuery, useLettersQuery } from '../letters';
 import { Pick } from '../ui/Pick';
@@ -9,7 +10,13 @@ import classes from './campaigns.module.css';
 import { LetterPicture } from './LetterPicture';
 import type { PartProps } from './SheetParts';
 
-export function WhatPart({ id, value: { letterId }, disabled, onChange }: PartProps) {
+export function WhatPart({
+  id,
+  value: { letterId },
+  disabled,
+  onChange,
+  children,
+}: PartProps & { readonly children: ReactNode }) {
   const letters = useLettersQuery();
   const letter = useLetterQuery(letterId ?? 0, { skip: letterId === null });
   const chosen = letterId === null ? undefined : letter.currentData;
@@ -39,18 +46,19 @@ export function WhatPart({ id, value: { letterId }, disabled, onChange }: PartPr
         </SheetLine>
         {chosen && (
           <>
-            <SheetLine label="subject">
+            <SheetLine label="subject" whole>
               <span>
                 <LinePreview line={chosen.content.subject} empty="no subject yet" />
               </span>
             </SheetLine>
-            <SheetLine label="preview">
+            <SheetLine label="preview" whole>
               <Soft>
                 <LinePreview line={chosen.content.preview} empty="no preview line yet" />
               </Soft>
             </SheetLine>
           </>
         )}
+        {children}
       </div>
       {chosen && (
         <LetterPicture

@@ -28,6 +28,7 @@ import {
 
 export function Standing({ person }: { readonly person: PersonReply }) {
   const { counts } = person;
+  const may = useMay('change people');
   return (
     <>
       <MarginPart title="May be mailed">
@@ -35,6 +36,7 @@ export function Standing({ person }: { readonly person: PersonReply }) {
         <DroppedTopics ids={person.droppedTopics} />
         <CameBack person={person} />
         <Permission person={person} />
+        {!person.doNotMail && person.address && may && <PutOnDoNotMail id={person.id} />}
       </MarginPart>
       <MarginPart title="Letters">
         <Soft>
@@ -47,12 +49,12 @@ export function Standing({ person }: { readonly person: PersonReply }) {
   );
 }
 
-function DoNotMail({ person: { id, doNotMail, address } }: { readonly person: PersonReply }) {
+function DoNotMail({ person: { id, doNotMail } }: { readonly person: PersonReply }) {
   const { office } = useOffice();
   const may = useMay('change people');
   const command = useCommand();
   const [set] = useSetDoNotMailMutation();
-  if (!doNotMail) return may && address ? <PutOnDoNotMail id={id} /> : null;
+  if (!doNotMail) return null;
   return (
     <p>
       <Wrongly fw={700}>On do not mail</Wrongly> since {day(office.timeZone, doNotMail.at)}:{' '}

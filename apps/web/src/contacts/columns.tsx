@@ -10,7 +10,7 @@ import { Small, Soft, Wrongly } from '../ui/text';
 import { Flag, Flags } from './Flag';
 import { useVocabularyQuery } from './contacts.api';
 
-const TAGS_SHOWN = 3;
+const TAGS_SHOWN = 2;
 
 export const nameOf = (row: PersonRow): string =>
   listName({ given: row.givenName, family: row.familyName }, row.address);
@@ -27,7 +27,7 @@ export function usePeopleColumns(list: string): readonly Column<PersonRow>[] {
       {
         id: 'name',
         name: 'name',
-        width: 190,
+        width: 176,
         fixed: true,
         title: nameOf,
         view: (row) => <Name to={`/contacts/${row.id}${list}`}>{nameOf(row)}</Name>,
@@ -35,7 +35,7 @@ export function usePeopleColumns(list: string): readonly Column<PersonRow>[] {
       {
         id: 'address',
         name: 'address',
-        width: 230,
+        width: 220,
         title: (row) => row.address ?? undefined,
         view: (row) => (
           <Soft>

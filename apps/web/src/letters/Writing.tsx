@@ -60,7 +60,7 @@ function Lines({ content, disabled, onChange }: WritingProps) {
   const isGood = length >= PREVIEW.least && length <= PREVIEW.most;
   return (
     <div className={classes.lines}>
-      <SheetLine label="subject" id="block-subject">
+      <SheetLine label="subject" id="block-subject" whole>
         <LineEditor
           label="Subject"
           className={classes.boxed}
@@ -70,7 +70,7 @@ function Lines({ content, disabled, onChange }: WritingProps) {
           onChange={(subject) => onChange({ ...content, subject }, 'subject')}
         />
       </SheetLine>
-      <SheetLine label="preview" id="block-preview">
+      <SheetLine label="preview" id="block-preview" whole>
         <LineEditor
           label="Preview line"
           className={classes.boxed}

@@ -8,6 +8,7 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
+import { count } from '../ui/numbers';
 import { clock, day, dayAndClock } from '../ui/time';
 import classes from './results.module.css';
 
@@ -54,6 +55,18 @@ function rounds(most: number): number[] {
   return Array.from({ length: Math.ceil(most / step) + 1 }, (_, at) => at * step);
 }
 
+/** What runs out of the axis is cut at its top, and says how far it goes. */
+const above = (best: number, text: string) =>
+  function Above({ x, index }: { x?: number | string; index?: number }) {
+    return index === best ? (
+      <text x={Number(x) + 8} y={12} fill="var(--soft)" fontSize={12}>
+        {text}
+      </text>
+    ) : (
+      <g />
+    );
+  };
+
 export function ResponseChart({ points, step, zone }: Props) {
   const data = filled(points, step);
   const tick = (at: number): string =>
@@ -68,6 +81,10 @@ export function ResponseChart({ points, step, zone }: Props) {
     ...data.map(({ opened, clicked }) => Math.ceil(Math.max(opened, clicked) * 1.15)),
   );
   const marks = rounds(most);
+  const top = marks.at(-1) ?? most;
+  const machines = Math.max(0, ...data.map((point) => point.machines));
+  const shown = data.map((point) => ({ ...point, machines: Math.min(point.machines, top) }));
+  const spike = data.findIndex((point) => point.machines === machines);
   /** The name of a line stands at its highest point, instead of a legend. */
   const name = (key: 'opened' | 'clicked', text: string, colour: string) => {
     const best = peak(key);
@@ -96,7 +113,7 @@ export function ResponseChart({ points, step, zone }: Props) {
       className={classes.chart}
     >
       <ResponsiveContainer width="100%" height="100%">
-        <LineChart data={data} margin={{ top: 16, right: 90, bottom: 4, left: 0 }}>
+        <LineChart data={shown} margin={{ top: 16, right: 90, bottom: 4, left: 0 }}>
           <CartesianGrid vertical={false} stroke="var(--hair)" />
           <XAxis
             dataKey="at"
@@ -112,10 +129,9 @@ export function ResponseChart({ points, step, zone }: Props) {
           <YAxis
             allowDecimals={false}
             width={44}
-            domain={[0, marks.at(-1) ?? most]}
+            domain={[0, top]}
             ticks={marks}
             interval={0}
-            allowDataOverflow
             tick={{ fill: 'var(--soft)', fontSize: 12 }}
             tickLine={false}
             axisLine={false}
@@ -137,6 +153,7 @@ export function ResponseChart({ points, step, zone }: Props) {
             strokeDasharray="3 4"
             dot={false}
             isAnimationActive={false}
+            label={machines > top ? above(spike, `machines, up to ${count(machines)}`) : undefined}
           />
           <Line
             name="opened by people"

@@ -137,6 +137,8 @@ export function Finder<T extends Found>({
       </Combobox.Target>
       <Combobox.Dropdown>
         <Combobox.Search
+          // What is highlighted is not the answer to what was typed, until that is there.
+          withKeyboardNavigation={isCurrent}
           aria-label={label}
           placeholder={placeholder}
           maxLength={200}

@@ -44,6 +44,7 @@ export function Pick<T extends string | number>({
       value={value === null ? (nothing === undefined ? null : NOTHING) : String(value)}
       searchable={options.length >= SEARCHED_FROM}
       comboboxProps={{ position: 'bottom-start', width: 'max-content' }}
+      {...(rest.disabled ? { rightSection: null, rightSectionWidth: 0 } : {})}
       onChange={(next) => {
         const found = options.find((one) => String(one.value) === next);
         onChange(found ? found.value : null);

@@ -35,7 +35,7 @@ export function Row({
   readonly children: ReactNode;
 }) {
   return (
-    <li className={classes.row}>
+    <li className={`${classes.row} ${picture ? classes.pictured : ''}`}>
       {picture}
       {when !== undefined && <span className={classes.when}>{when}</span>}
       <span className={classes.what}>{children}</span>

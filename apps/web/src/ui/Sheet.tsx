@@ -22,14 +22,17 @@ export function SheetPart({
 export function SheetLine({
   id,
   label,
+  whole,
   children,
 }: {
   readonly id?: string;
   readonly label?: string;
+  /** One text that takes the rest of the line. */
+  readonly whole?: boolean;
   readonly children: ReactNode;
 }) {
   return (
-    <div className={classes.line} id={id}>
+    <div className={`${classes.line} ${whole ? classes.wholeLine : ''}`} id={id}>
       {label !== undefined && <span className={classes.label}>{label}</span>}
       {children}
     </div>

@@ -139,7 +139,7 @@ export function Figures({
   }[];
 }) {
   return (
-    <div className={classes.figures}>
+    <div className={classes.figures} role="group" aria-label="Figures">
       {figures.map(({ value, to, label }, at) => (
         <span key={at}>
           <Num value={value} to={to} large />

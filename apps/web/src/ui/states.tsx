@@ -1,6 +1,6 @@
 // Loading, empty and wrong, said the same way everywhere.
 import { Skeleton } from '@mantine/core';
-import type { ReactNode } from 'react';
+import { useEffect, type ReactNode } from 'react';
 import { Link, useRouteError } from 'react-router';
 import { isGone, problemOf } from '../api/problems';
 import { Page } from './Page';
@@ -63,6 +63,10 @@ export function Ghost({ lines = 3 }: { readonly lines?: number }) {
 /** An address with nothing behind it, or a page that broke. */
 export function Lost() {
   const error = useRouteError();
+  // For whoever looks into the browser's console.
+  useEffect(() => {
+    if (error) reportError(error);
+  }, [error]);
   return (
     <Page title={error ? 'This page broke' : 'There is nothing here'}>
       <p>

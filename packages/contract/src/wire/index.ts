@@ -1,4 +1,6 @@
 // What every capability sends in the same shape.
+// The decorators of requests keep what they know with the classes.
+import 'reflect-metadata';
 import { Transform } from 'class-transformer';
 import { registerDecorator, type ValidationOptions } from 'class-validator';
 

@@ -294,14 +294,19 @@ it('forgets what was before in old changes; what happened stays, with who, when 
     (await server.call('GET', `/api/people/${id}/timeline`)).body.entries as {
       kind: string;
       who: string | null;
-      fields: string[];
+      fields: { label: string; from: string | null; to: string | null }[];
       tags: { name: string; put: boolean }[];
     }[];
   await server.call('POST', '/api/tagging', { tag, put: true, people: { ids: [id] } });
   await set(id, { stage: 'friend' });
   const timeline = await ofAda();
   expect(timeline.slice(0, 2)).toMatchObject([
-    { kind: 'changed', who: 'Ines', fields: ['stage'], tags: [] },
+    {
+      kind: 'changed',
+      who: 'Ines',
+      fields: [{ label: 'stage', from: '', to: 'friend' }],
+      tags: [],
+    },
     { kind: 'changed', who: 'Ines', fields: [], tags: [{ name: 'guest', put: true }] },
   ]);
   const changed = (await server.call('GET', '/api/changes')).body.changes[0].id as number;
@@ -319,7 +324,14 @@ it('forgets what was before in old changes; what happened stays, with who, when 
     changes: { canUndo: boolean }[];
   };
   expect(changes.some(({ canUndo }) => canUndo)).toBe(false);
-  expect(await ofAda()).toEqual(timeline);
+  // What it was is forgotten; that it happened is not.
+  expect(await ofAda()).toEqual(
+    timeline.map((entry) =>
+      entry.kind === 'changed'
+        ? { ...entry, fields: entry.fields.map(({ label }) => ({ label, from: null, to: null })) }
+        : entry,
+    ),
+  );
   expect(await total(`of=change.${changed}`)).toBe(1);
 });
 
@@ -348,4 +360,85 @@ it('tidies tables that had many changes, one at a time, when nobody is at work',
     await execute(database.db, sql`select pg_stat_force_next_flush()`);
   }
   expect(await dead()).toBeLessThan(5000);
+});
+
+describe('what else is written down', () => {
+  interface Line {
+    readonly id: number;
+    readonly what: string;
+    readonly person: string | null;
+    readonly canUndo: boolean;
+    readonly isUndone: boolean;
+  }
+  const log = async (): Promise<Line[]> =>
+    (await server.call('GET', '/api/changes')).body.changes as Line[];
+  const undo = (id: number) => server.call('POST', `/api/changes/${id}/undo`);
+
+  it.each([
+    ['segments', { name: 'Neighbours', pool: 1, rule: { v: 1, root: { of: 'all', items: [] } } }],
+    ['letters', { name: 'Neighbours' }],
+    ['campaigns', { name: 'Neighbours' }],
+  ])('a deletion of %s, which is taken back from there', async (things, request) => {
+    const { id } = (await server.call('POST', `/api/${things}`, request)).body as { id: number };
+    const there = async (): Promise<number> =>
+      (await server.call('GET', `/api/${things}/${id}`)).status;
+    expect((await server.call('DELETE', `/api/${things}/${id}`)).status).toBe(204);
+    expect(await there()).toBe(404);
+    const [line] = await log();
+    expect(line).toMatchObject({
+      what: `deleted the ${things.slice(0, -1)} “Neighbours”`,
+      canUndo: true,
+      isUndone: false,
+    });
+    expect((await undo(line?.id ?? 0)).status).toBe(200);
+    expect(await there()).toBe(200);
+    const [back, was] = await log();
+    expect(back).toMatchObject({
+      what: `brought back the ${things.slice(0, -1)} “Neighbours”`,
+      canUndo: false,
+    });
+    expect(was).toMatchObject({ isUndone: true, canUndo: false });
+    expect((await undo(line?.id ?? 0)).status).toBe(422);
+    // Taken back where it was deleted, it is taken back in the log, too.
+    await server.call('DELETE', `/api/${things}/${id}`);
+    await server.call('POST', `/api/${things}/${id}/restore`);
+    expect((await log())[0]).toMatchObject({ isUndone: true });
+    expect((await server.call('DELETE', `/api/${things}/99999`)).status).toBe(404);
+  });
+
+  it('of one person by name, for who may see them', async () => {
+    const { id } = await find('ada');
+    await set(id, { town: 'Birch' });
+    expect((await log())[0]).toMatchObject({ what: 'changed town', person: 'Ada' });
+  });
+
+  it('handing over everybody of one colleague to another, and back', async () => {
+    const from = await server.account({ name: 'Odile', address: 'o@example.com', role: 'member' });
+    const to = await server.account({ name: 'Piet', address: 'p@example.com', role: 'member' });
+    const { id } = await find('ada');
+    await set(id, { owner: 'Odile' });
+    const owner = async (): Promise<string> =>
+      (await server.call('GET', `/api/people/${id}`)).body.owner.name as string;
+    expect(await owner()).toBe('Odile');
+    const { status, body } = await server.call('POST', `/api/owners/${from}/hand-over`, { to });
+    expect({ status, body }).toMatchObject({
+      status: 200,
+      body: { what: 'handed over from Odile to Piet', count: 1, isDone: true },
+    });
+    expect(await owner()).toBe('Piet');
+    expect((await undo(body.id as number)).status).toBe(200);
+    expect(await owner()).toBe('Odile');
+    for (const [path, other, expected] of [
+      [from, from, 422],
+      [from, 99_999, 404],
+      [99_999, to, 404],
+    ])
+      expect(
+        (await server.call('POST', `/api/owners/${path}/hand-over`, { to: other })).status,
+      ).toBe(expected);
+    const cookie = await server.signIn('p@example.com');
+    expect(
+      (await server.call('POST', `/api/owners/${from}/hand-over`, { to }, { cookie })).status,
+    ).toBe(403);
+  });
 });

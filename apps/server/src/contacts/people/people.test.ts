@@ -148,7 +148,10 @@ describe('a change', () => {
 
   it('that changes nothing is none', async () => {
     const id = await added({ town: 'Millrace' });
-    expect((await change(id, { town: ' Millrace ' })).body).toEqual({ changeSet: null });
+    expect((await change(id, { town: ' Millrace ' })).body).toEqual({
+      changeSet: null,
+      version: 1,
+    });
     expect(await person(id)).toMatchObject({ version: 1 });
   });
 

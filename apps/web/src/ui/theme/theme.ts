@@ -48,7 +48,10 @@ export const theme = createTheme({
   cursorType: 'pointer',
   respectReducedMotion: true,
   components: {
-    ActionIcon: ActionIcon.extend({ defaultProps: { variant: 'subtle', color: 'gray' } }),
+    ActionIcon: ActionIcon.extend({
+      defaultProps: { variant: 'subtle', color: 'gray' },
+      classNames: { root: parts.icon },
+    }),
     Anchor: Anchor.extend({
       defaultProps: { underline: 'hover' },
       classNames: { root: parts.anchor },
