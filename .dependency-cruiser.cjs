@@ -22,6 +22,20 @@ const mayMeet = {
   results: ['delivery', 'campaigns', 'contacts', 'office'],
   intake: ['contacts', 'segments', 'office'],
 };
+const TEST = '\\.test\\.tsx?$';
+/** The same on the screen: what each part may show of others. Pages that are loaded only when they are opened are shell's. */
+const below = ['office', 'contacts', 'segments', 'letters', 'campaigns', 'delivery', 'results'];
+const webMayMeet = {
+  office: [],
+  contacts: ['office'],
+  segments: ['contacts', 'office'],
+  letters: ['contacts', 'office'],
+  campaigns: ['letters', 'segments', 'contacts', 'office'],
+  delivery: ['campaigns', 'letters', 'contacts', 'office'],
+  results: ['delivery', 'campaigns', 'segments', 'contacts', 'office'],
+  intake: ['contacts', 'segments', 'office'],
+  desk: [...below, 'intake'],
+};
 
 module.exports = {
   forbidden: [
@@ -38,7 +52,10 @@ module.exports = {
     ),
     not(
       { path: '^packages/contract/' },
-      { pathNot: '^packages/(contract|core)/|^node_modules/(class-(validator|transformer)|reflect-metadata)/' },
+      {
+        pathNot:
+          '^packages/(contract|core)/|^node_modules/(class-(validator|transformer)|reflect-metadata)/',
+      },
       'contract imports only core and validation',
     ),
     not({ path: '^apps/server/' }, { path: '^apps/web/' }, 'server never imports web'),
@@ -58,9 +75,32 @@ module.exports = {
       'platform knows no capability',
     ),
     not(
-      { path: '^apps/web/src/ui/' },
-      { path: '^apps/web/src/(?!ui/|app/api)' },
+      { path: '^apps/web/src/api/' },
+      { path: '^apps/web/src/(?!api/)' },
+      'api knows no other part of the interface',
+    ),
+    not(
+      { path: '^apps/web/src/ui/', pathNot: TEST },
+      { path: '^apps/web/src/(?!ui/|api/)' },
       'ui knows no capability',
+    ),
+    not(
+      { path: '^apps/web/src/', pathNot: `${TEST}|^apps/web/src/testing/` },
+      { path: '^apps/web/src/testing/' },
+      'what tests need stays with the tests',
+    ),
+    ...Object.keys(webMayMeet).map((name) =>
+      not(
+        { path: `^apps/web/src/${name}/`, pathNot: TEST },
+        {
+          path: '^apps/web/src/',
+          pathNot: [
+            `^apps/web/src/(${name}|api|ui)/`,
+            ...webMayMeet[name].map((other) => `^apps/web/src/${other}/index\\.ts$`),
+          ],
+        },
+        `the interface of ${name} meets others through their index, one way`,
+      ),
     ),
     ...server.map((name) =>
       not(

@@ -21,7 +21,7 @@ const draftOf = (save: Save): { readonly now: () => Draft<Text> } => {
   return { now: () => result.current };
 };
 const write = (draft: () => Draft<Text>, text: string): void => act(() => draft().change({ text }));
-const pass = (): Promise<void> => act(async () => void (await jest.advanceTimersByTimeAsync(600)));
+const pass = (): Promise<void> => act(() => jest.advanceTimersByTimeAsync(600));
 const refused = (status: number, more: object = {}): unknown => ({
   status,
   data: { status, detail: 'not now', ...more },
@@ -60,7 +60,7 @@ it('goes on with the latest state while one is being saved, one save at a time',
   await pass();
   write(now, 'b');
   write(now, 'c');
-  await act(async () => void (await jest.advanceTimersByTimeAsync(5000)));
+  await act(() => jest.advanceTimersByTimeAsync(5000));
   expect(saved).toEqual(['a', 'c']);
 });
 

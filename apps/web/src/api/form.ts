@@ -48,7 +48,8 @@ export function useContractForm<T extends Values, R extends object>({
     const wrong = await objections(made);
     if (Object.keys(wrong).some((name) => name in values)) return form.setErrors(wrong);
     try {
-      await send(made, values);
+      // A plain object: what is of a class isn't written as JSON.
+      await send({ ...made }, values);
     } catch (error) {
       const problem = problemOf(error);
       const byField = Object.fromEntries(

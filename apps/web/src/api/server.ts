@@ -71,4 +71,4 @@ export const listOf = <K extends Kind>(type: K): K[] => [type];
 export const said = (query: object): Record<string, string | number> =>
   Object.fromEntries(
     Object.entries(query).filter(([, value]) => value !== undefined && value !== ''),
-  ) as Record<string, string | number>;
+  );

@@ -7,7 +7,7 @@ import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { LineText } from '../letters';
 import { useMay, useOffice } from '../office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { ListPage } from '../ui/ListPage';
 import { Miniature } from '../ui/Miniature';
 import { Num, peoplePath } from '../ui/numbers';
@@ -153,7 +153,6 @@ function useColumns(may: boolean): readonly Column<CampaignLine>[] {
 
 function Acts({ campaign, may }: { readonly campaign: CampaignLine; readonly may: boolean }) {
   const { id, name, status } = campaign;
-  const command = useCommand();
   const [remove] = useRemoveCampaignMutation();
   const [restore] = useRestoreCampaignMutation();
   return (

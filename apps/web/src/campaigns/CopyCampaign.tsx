@@ -3,14 +3,13 @@ import { Button, Group, Modal, Text } from '@mantine/core';
 import type { CampaignLine } from '@palabra/contract/campaigns';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { Act } from '../ui/text';
 import { useAddCampaignMutation } from './campaigns.api';
 
 export function CopyCampaign({ campaign: { id, name } }: { readonly campaign: CampaignLine }) {
   const [asking, setAsking] = useState(false);
   const [add, adding] = useAddCampaignMutation();
-  const command = useCommand();
   const navigate = useNavigate();
   const copy = async (letter: 'copy' | 'same'): Promise<void> => {
     const made = await command({

@@ -4,7 +4,7 @@ import type { TallyReply } from '@palabra/contract/campaigns';
 import { useState, type ReactNode } from 'react';
 import { LinePreview, pictureOf, useLetterQuery } from '../letters';
 import { useOffice } from '../office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { Mark, Marks } from '../ui/Marks';
 import { Miniature } from '../ui/Miniature';
 import { people } from '../ui/numbers';
@@ -67,7 +67,6 @@ interface LastLookProps {
 
 function LastLook({ model: { id, draft }, tally, when, onDone }: LastLookProps) {
   const { user, office } = useOffice();
-  const command = useCommand();
   const [send, sending] = useSendMutation();
   const { senderName, senderAddress, letterId, sendAt } = draft.value;
   const { data: letter } = useLetterQuery(letterId ?? 0, { skip: letterId === null });

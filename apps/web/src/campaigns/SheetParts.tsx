@@ -5,17 +5,10 @@ import { useVocabularyQuery } from '../contacts';
 import { Pick } from '../ui/Pick';
 import { SheetLine, SheetPart } from '../ui/Sheet';
 import classes from './campaigns.module.css';
-import type { CampaignDraft } from './useCampaign';
+import type { PartProps } from './useCampaign';
 import { WhatPart } from './WhatPart';
 import { WhenPart } from './WhenPart';
 import { WhoPart } from './WhoPart';
-
-export interface PartProps {
-  readonly id: number | undefined;
-  readonly value: CampaignDraft;
-  readonly disabled: boolean;
-  readonly onChange: (part: Partial<CampaignDraft>) => void;
-}
 
 export function SheetParts(props: PartProps & { readonly names: CampaignReply['names'] }) {
   return (

@@ -8,7 +8,7 @@ import { Soft } from '../ui/text';
 import { letterOf } from './campaigns.api';
 import classes from './campaigns.module.css';
 import { LetterPicture } from './LetterPicture';
-import type { PartProps } from './SheetParts';
+import type { PartProps } from './useCampaign';
 
 export function WhatPart({
   id,

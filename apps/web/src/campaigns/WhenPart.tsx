@@ -7,7 +7,7 @@ import { SheetLine } from '../ui/Sheet';
 import { Soft } from '../ui/text';
 import { toInput } from '../ui/time';
 import { Words } from '../ui/Words';
-import type { PartProps } from './SheetParts';
+import type { PartProps } from './useCampaign';
 
 const HOUR_MS = 3_600_000;
 /** The next full hour that is at least one away. */

@@ -11,7 +11,7 @@ import { SheetLine } from '../ui/Sheet';
 import { Soft } from '../ui/text';
 import { useWhoCountsQuery } from './campaigns.api';
 import classes from './campaigns.module.css';
-import type { PartProps } from './SheetParts';
+import type { PartProps } from './useCampaign';
 
 type Names = CampaignReply['names'];
 

@@ -19,6 +19,14 @@ export interface CampaignDraft {
   readonly sendAt: string | null;
 }
 
+/** What each part of a sheet is given. */
+export interface PartProps {
+  readonly id: number | undefined;
+  readonly value: CampaignDraft;
+  readonly disabled: boolean;
+  readonly onChange: (part: Partial<CampaignDraft>) => void;
+}
+
 export const draftOf = ({
   name,
   who,

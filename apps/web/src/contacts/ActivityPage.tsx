@@ -1,7 +1,7 @@
 // Who did what to how many; each line opens into the people and can be taken back.
 import type { ChangeReply } from '@palabra/contract/contacts';
 import { useMay, useOffice, useSeesEverybody } from '../office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { Page } from '../ui/Page';
 import { Row, Rows } from '../ui/Rows';
 import { Empty, Ghost, Wrong } from '../ui/states';
@@ -46,7 +46,6 @@ export function ActivityPage() {
 function ChangeLine({ change }: { readonly change: ChangeReply }) {
   const { office } = useOffice();
   const may = useMay('change people');
-  const command = useCommand();
   const [undo, undoing] = useUndoMutation();
   return (
     <Row

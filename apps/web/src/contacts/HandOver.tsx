@@ -2,7 +2,7 @@
 import { Button, Group } from '@mantine/core';
 import type { Account } from '@palabra/contract/office';
 import { useState } from 'react';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { Pick } from '../ui/Pick';
 import { Soft } from '../ui/text';
 import { tellChange } from './changes';
@@ -16,7 +16,6 @@ export function HandOver({
   readonly onDone: () => void;
 }) {
   const { data } = useVocabularyQuery();
-  const command = useCommand();
   const [handOver, handing] = useHandOverMutation();
   const [to, setTo] = useState<string | null>(null);
   const go = async (): Promise<void> => {

@@ -31,7 +31,7 @@ function NewContactForm({ onClose }: { readonly onClose: () => void }) {
       family_name: '',
       address: '',
       town: '',
-      permission: 'asked' as string,
+      permission: 'asked',
       source: '',
     },
     asRequest: ({ permission, source, ...values }) => ({

@@ -48,7 +48,7 @@ function NewFieldForm({
   const [add] = useAddFieldMutation();
   const form = useContractForm({
     request: OwnFieldRequest,
-    initial: { label: suggestion.slice(0, 60), type: 'text' as string },
+    initial: { label: suggestion.slice(0, 60), type: 'text' },
     asRequest: ({ label, type }) => ({ label, type: types.find((one) => one === type) }),
     send: async (request) => onMade((await add(request).unwrap()).key),
   });
@@ -68,7 +68,7 @@ function NewFieldForm({
         <Pick
           label="Kind of field"
           value={form.values.type}
-          options={types.map((one) => ({ value: one as string, label: one }))}
+          options={types.map((one) => ({ value: one, label: one }))}
           comboboxProps={{ withinPortal: false }}
           onChange={(type) => form.setFieldValue('type', type ?? 'text')}
         />

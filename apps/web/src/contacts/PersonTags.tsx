@@ -1,7 +1,7 @@
 import { useHotkeys } from '@mantine/hooks';
 import { useRef } from 'react';
 import { useMay } from '../office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { tellChange } from './changes';
 import { useTaggingMutation, useVocabularyQuery } from './contacts.api';
 import classes from './contacts.module.css';
@@ -17,7 +17,6 @@ export function PersonTags({
 }) {
   const { data } = useVocabularyQuery();
   const [tagging] = useTaggingMutation();
-  const command = useCommand();
   const may = useMay('change people');
   const place = useRef<HTMLDivElement>(null);
   useHotkeys([['t', () => place.current?.querySelector<HTMLElement>('[aria-haspopup]')?.click()]]);

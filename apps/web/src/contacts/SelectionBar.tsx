@@ -1,6 +1,6 @@
 // What can be done with whom one has chosen.
 import { Checkbox } from '@mantine/core';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { count } from '../ui/numbers';
 import { Act, Small } from '../ui/text';
 import { tellChange } from './changes';
@@ -22,7 +22,6 @@ export function SelectionBar({
   readonly total: number | undefined;
 }) {
   const { chosen } = choosing;
-  const command = useCommand();
   const [tagging, state] = useTaggingMutation();
   const amongAll = useTagsAmongQuery(filter, { skip: !chosen.all });
   const among = chosen.all ? (amongAll.data ?? []) : countTags(chosen.people.values());

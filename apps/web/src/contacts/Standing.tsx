@@ -10,7 +10,7 @@ import { Button, Group, Popover, Text, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { refusalOf } from '../api/problems';
 import { useMay, useOffice } from '../office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { InPlace } from '../ui/InPlace';
 import { count } from '../ui/numbers';
 import { MarginPart } from '../ui/Page';
@@ -52,7 +52,6 @@ export function Standing({ person }: { readonly person: PersonReply }) {
 function DoNotMail({ person: { id, doNotMail } }: { readonly person: PersonReply }) {
   const { office } = useOffice();
   const may = useMay('change people');
-  const command = useCommand();
   const [set] = useSetDoNotMailMutation();
   if (!doNotMail) return null;
   return (
@@ -73,7 +72,6 @@ function DoNotMail({ person: { id, doNotMail } }: { readonly person: PersonReply
 function PutOnDoNotMail({ id }: { readonly id: number }) {
   const [opened, setOpened] = useState(false);
   const [note, setNote] = useState('');
-  const command = useCommand();
   const [set, setting] = useSetDoNotMailMutation();
   const put = async (): Promise<void> => {
     const done = await command({
@@ -125,7 +123,6 @@ function DroppedTopics({ ids }: { readonly ids: readonly number[] }) {
 function CameBack({ person }: { readonly person: PersonReply }) {
   const { office } = useOffice();
   const may = useMay('change people');
-  const command = useCommand();
   const [tryAgain] = useTryAgainMutation();
   return (
     <>
@@ -166,7 +163,6 @@ function InARow({
 function Permission({ person }: { readonly person: PersonReply }) {
   const { office } = useOffice();
   const may = useMay('change people');
-  const command = useCommand();
   const [change] = useChangePermissionMutation();
   const { kind, at, source } = person.permission;
   const save = async (permission: PermissionKind, text: string): Promise<void> => {

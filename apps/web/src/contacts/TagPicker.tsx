@@ -3,7 +3,7 @@ import { ColorSwatch, Group } from '@mantine/core';
 import { IconCheck } from '@tabler/icons-react';
 import { tagColours, tagKey, type TagColour } from '@palabra/core/contacts';
 import { useState, type ReactNode } from 'react';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { Finder } from '../ui/Finder';
 import { count } from '../ui/numbers';
 import { Flag } from './Flag';
@@ -22,7 +22,6 @@ export function TagPicker({ label, among, leaveOut = [], disabled, onPick }: Tag
   const [colour, setColour] = useState<TagColour>('iris');
   const { data } = useVocabularyQuery();
   const [addTag, adding] = useAddTagMutation();
-  const command = useCommand();
   const counts = new Map(among?.map((one) => [one.id, one.count]));
   const tags = data?.tags ?? [];
   const make = async (name: string): Promise<void> => {

@@ -4,7 +4,7 @@ import { useEffect } from 'react';
 import { useDispatch } from 'react-redux';
 import { problemOf } from '../api/problems';
 import { server } from '../api/server';
-import { tell, useCommand } from '../ui/command';
+import { tell, command } from '../ui/command';
 import { Opens, people, peoplePath } from '../ui/numbers';
 import { Act, sentence } from '../ui/text';
 import { useCancelChangeMutation, useChangeQuery, useUndoMutation } from './contacts.api';
@@ -15,7 +15,6 @@ export const tellChange = (changeSet: number, meant?: number): void =>
 
 function Followed({ id, meant }: { readonly id: number; readonly meant?: number }) {
   const dispatch = useDispatch();
-  const command = useCommand();
   const first = useChangeQuery(id);
   const isRunning = first.data?.isDone === false;
   const { data } = useChangeQuery(id, { pollingInterval: isRunning ? 500 : 0 });

@@ -1,6 +1,6 @@
 // A letter to oneself, as a reader gets it.
 import { Button } from '@mantine/core';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { useProofMutation } from './delivery.api';
 
 export function ProofButton({
@@ -11,7 +11,6 @@ export function ProofButton({
   /** Keeps the sheet first; undefined when that did not work. */
   readonly flush: () => Promise<number | undefined>;
 }) {
-  const command = useCommand();
   const [proof, proofing] = useProofMutation();
   const go = async (): Promise<void> => {
     if (id === undefined || (await flush()) === undefined) return;

@@ -7,7 +7,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { PersonChooser } from '../contacts';
 import { useMay, useOffice } from '../office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { Row } from '../ui/Rows';
 import { SheetLine } from '../ui/Sheet';
 import { Act, Figure, Soft } from '../ui/text';
@@ -106,7 +106,6 @@ const choices: readonly {
 ];
 
 function Sort({ mail }: { readonly mail: ReturnedReply }) {
-  const command = useCommand();
   const [sort, sorting] = useSortReturnedMutation();
   const [person, setPerson] = useState(mail.person?.id);
   const send = (request: SortReturnedRequest): void =>

@@ -4,7 +4,7 @@ import type { CampaignStatus } from '@palabra/core/campaigns';
 import type { PeopleParts } from '@palabra/core/contacts';
 import { Link } from 'react-router';
 import { useMay } from '../office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { count, Num, peoplePath, Progressing, Sum, type SumLine } from '../ui/numbers';
 import { Note } from '../ui/states';
 import { Act, Figure } from '../ui/text';
@@ -72,7 +72,6 @@ function linesOf(id: number, status: CampaignStatus, progress: ProgressReply): S
 }
 
 function Uncertain({ id, number }: { readonly id: number; readonly number: number }) {
-  const command = useCommand();
   const [settle] = useSettleMutation();
   const maySend = useMay('send');
   if (!maySend) return null;

@@ -4,7 +4,7 @@ import type { StandbyReply, StandbyWord } from '@palabra/contract/delivery';
 import { Link } from 'react-router';
 import { statusWords } from '../campaigns';
 import { useMay, useOffice } from '../office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { count } from '../ui/numbers';
 import { Part } from '../ui/Page';
 import { Note } from '../ui/states';
@@ -41,7 +41,6 @@ export function StandbyPart() {
 function Standby({ reason, asOf, since, campaigns, mails }: StandbyReply) {
   const { office } = useOffice();
   const may = useMay('send');
-  const command = useCommand();
   const [end, ending] = useEndStandbyMutation();
   const open = campaigns.filter(({ isDecided }) => !isDecided).length;
   return (
@@ -119,7 +118,6 @@ function Waiting({ campaigns }: { readonly campaigns: readonly Waiting[] }) {
 
 function Deciding({ id, isDecided, hasBegun }: Waiting & { readonly hasBegun: boolean }) {
   const may = useMay('send');
-  const command = useCommand();
   const [decide, { isLoading }] = useDecideStandbyMutation();
   if (isDecided) return <>decided</>;
   if (!may) return <>a coordinator decides</>;

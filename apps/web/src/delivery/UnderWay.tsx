@@ -6,7 +6,7 @@ import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { statusWords, TallyPart, useMoveMutation, type Move } from '../campaigns';
 import { Standstill, useMay, useOffice, useSeesEverybody, useStandstillsQuery } from '../office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { count, Progressing } from '../ui/numbers';
 import { MarginPart, Page } from '../ui/Page';
 import { Ghost, Note } from '../ui/states';
@@ -28,7 +28,6 @@ export function UnderWay({
   readonly sheet: ReactNode;
 }) {
   const { office } = useOffice();
-  const command = useCommand();
   const going = useUnderWay(campaign);
   const { status, progress, trouble, isMoving } = going;
   const [move] = useMoveMutation();

@@ -4,7 +4,7 @@ import type { Role } from '@palabra/core/office';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { useOffice, useWelcomedMutation } from '../office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import classes from './desk.module.css';
 
 const lines: Record<Role, readonly ReactNode[]> = {
@@ -47,7 +47,6 @@ const lines: Record<Role, readonly ReactNode[]> = {
 
 export function Welcome() {
   const { user, office } = useOffice();
-  const command = useCommand();
   const [welcomed, { isLoading }] = useWelcomedMutation();
   if (!user.isNew) return null;
   return (

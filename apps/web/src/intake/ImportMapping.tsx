@@ -6,7 +6,7 @@ import type { Target } from '@palabra/core/intake';
 import { useState } from 'react';
 import { Flag, NewField, TagPicker, useVocabularyQuery } from '../contacts';
 import { useMay } from '../office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { count } from '../ui/numbers';
 import { Page } from '../ui/Page';
 import { Pick } from '../ui/Pick';
@@ -22,7 +22,6 @@ const notImported = new Set(['owner', 'permission', 'came_in']);
 
 export function ImportMapping({ found }: { readonly found: ImportReply }) {
   const may = useMay('change people');
-  const command = useCommand();
   const [start, starting] = useStartImportMutation();
   const [mapping, setMapping] = useState<readonly Target[]>(found.mapping);
   const [permission, setPermission] = useState<PermissionKind>('unknown');

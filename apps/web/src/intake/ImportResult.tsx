@@ -1,12 +1,11 @@
 // What an import does and did: live, each number opens, and all of it can be taken back.
 import { Button } from '@mantine/core';
 import type { ImportReply } from '@palabra/contract/intake';
-import type { PeopleParts } from '@palabra/core/contacts';
 import { useDispatch } from 'react-redux';
 import { server } from '../api/server';
 import { useStream } from '../api/stream';
 import { useMay, useOffice, useSeesEverybody } from '../office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { count, Figures, people, peoplePath, Progressing, Sum, type SumLine } from '../ui/numbers';
 import { MarginPart, Page } from '../ui/Page';
 import { Note } from '../ui/states';
@@ -19,7 +18,7 @@ import {
 } from './intake.api';
 import { Refused } from './Refused';
 import { TakenBack, WouldBeTakenBack } from './TakenBack';
-import { importWords } from './words';
+import { importWords, mayBeTakenBack, type ImportPart } from './words';
 
 const isMoving = ({ state, takenBack }: ImportReply): boolean =>
   state === 'running' || takenBack?.isDone === false;
@@ -38,8 +37,6 @@ function useLive(found: ImportReply): ImportReply {
   );
   return isMoving(found) && live ? live : found;
 }
-
-export type ImportPart = Exclude<PeopleParts['import'], ''>;
 
 export function ImportResult({ found }: { readonly found: ImportReply }) {
   const data = useLive(found);
@@ -102,12 +99,8 @@ export function ImportResult({ found }: { readonly found: ImportReply }) {
   );
 }
 
-export const mayBeTakenBack = (data: ImportReply): boolean =>
-  (data.state === 'done' || data.state === 'cancelled') && !data.takenBack;
-
 function Actions({ data }: { readonly data: ImportReply }) {
   const may = useMay('change people');
-  const command = useCommand();
   const [cancel] = useCancelImportMutation();
   const [takeBack, taking] = useTakeBackImportMutation();
   const can = may && mayBeTakenBack(data);

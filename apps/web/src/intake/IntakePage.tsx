@@ -4,7 +4,7 @@ import type { ImportReply } from '@palabra/contract/intake';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useMay, useOffice } from '../office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { FilePlace } from '../ui/FilePlace';
 import { ListPage } from '../ui/ListPage';
 import { count, Num, peoplePath } from '../ui/numbers';
@@ -48,7 +48,6 @@ export function IntakePage() {
 
 function TakeFile() {
   const navigate = useNavigate();
-  const command = useCommand();
   const [upload, uploading] = useUploadMutation();
   const [tooLarge, setTooLarge] = useState(false);
   const take = async (file: File): Promise<void> => {

@@ -1,7 +1,7 @@
 // How a file is read, to be changed when it looks wrong; and what bringing it in will mean.
 import type { ImportReply } from '@palabra/contract/intake';
 import { encodings, separators, separatorWords } from '@palabra/core/intake';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { count } from '../ui/numbers';
 import { MarginPart } from '../ui/Page';
 import { Pick } from '../ui/Pick';
@@ -13,7 +13,6 @@ import { encodingWords } from './words';
 const NO_HEADER = -1;
 
 export function MappingMargin({ found }: { readonly found: ImportReply }) {
-  const command = useCommand();
   const [readAgain] = useReadAgainMutation();
   const read = (change: Partial<Parameters<typeof readAgain>[0]>): void =>
     void command({

@@ -2,11 +2,11 @@
 import type { ImportReply } from '@palabra/contract/intake';
 import { useUndoMutation } from '../contacts';
 import { useMay } from '../office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { Num, peoplePath } from '../ui/numbers';
 import { Note } from '../ui/states';
 import { Act, Soft } from '../ui/text';
-import { mayBeTakenBack, type ImportPart } from './ImportResult';
+import { mayBeTakenBack, type ImportPart } from './words';
 import { useTakingBackQuery } from './intake.api';
 
 export function TakenBack({
@@ -16,7 +16,6 @@ export function TakenBack({
   isDone,
 }: NonNullable<ImportReply['takenBack']>) {
   const may = useMay('change people');
-  const command = useCommand();
   const [undo, undoing] = useUndoMutation();
   return (
     <div role="status">

@@ -1,4 +1,5 @@
 import type { ImportReply } from '@palabra/contract/intake';
+import type { PeopleParts } from '@palabra/core/contacts';
 import type { Encoding, ImportState } from '@palabra/core/intake';
 
 const stateWords: Record<ImportState, string> = {
@@ -16,3 +17,9 @@ export const encodingWords: Record<Encoding, string> = {
   'utf-16le': 'UTF-16',
   'utf-16be': 'UTF-16, big-endian',
 };
+
+export const mayBeTakenBack = (data: ImportReply): boolean =>
+  (data.state === 'done' || data.state === 'cancelled') && !data.takenBack;
+
+/** Those of an import’s people that a list can show. */
+export type ImportPart = Exclude<PeopleParts['import'], ''>;

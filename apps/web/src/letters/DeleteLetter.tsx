@@ -3,12 +3,11 @@ import { Button, Group, Modal, Text } from '@mantine/core';
 import type { LetterLine } from '@palabra/contract/letters';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { Act } from '../ui/text';
 import { useRemoveLetterMutation, useRestoreLetterMutation } from './letters.api';
 
 export function DeleteLetter({ letter: { id, name, uses } }: { readonly letter: LetterLine }) {
-  const command = useCommand();
   const [remove] = useRemoveLetterMutation();
   const [restore] = useRestoreLetterMutation();
   const [asking, setAsking] = useState(false);

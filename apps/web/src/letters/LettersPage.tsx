@@ -5,7 +5,7 @@ import { lineText } from '@palabra/core/letters';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useMay, useOffice } from '../office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { ListPage } from '../ui/ListPage';
 import { Miniature } from '../ui/Miniature';
 import { Name } from '../ui/Rows';
@@ -124,7 +124,6 @@ function useColumns(may: boolean): readonly Column<LetterLine>[] {
 }
 
 function Copy({ letter: { id, name } }: { readonly letter: LetterLine }) {
-  const command = useCommand();
   const navigate = useNavigate();
   const [add] = useAddLetterMutation();
   const copy = async (): Promise<void> => {

@@ -3,7 +3,7 @@ import { Button, Modal, TextInput } from '@mantine/core';
 import { shippedTemplates } from '@palabra/core/letters';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { Row, Rows } from '../ui/Rows';
 import { Soft } from '../ui/text';
 import { useAddLetterMutation } from './letters.api';
@@ -25,7 +25,6 @@ export function StartLetter({
 function Starting() {
   const [add, adding] = useAddLetterMutation();
   const navigate = useNavigate();
-  const command = useCommand();
   const [name, setName] = useState('');
   const begin = async (fallback: string, template?: string): Promise<void> => {
     const made = await command({

@@ -1,7 +1,7 @@
 // A colleague: new, or changed.
 import { Button, Group, Select, TextInput } from '@mantine/core';
 import { AccountRequest, type AccountLine } from '@palabra/contract/office';
-import { roles, type Role } from '@palabra/core/office';
+import { roles } from '@palabra/core/office';
 import { useContractForm } from '../api/form';
 import { Note } from '../ui/states';
 import { useAddAccountMutation, useChangeAccountMutation } from './office.api';
@@ -20,9 +20,9 @@ export function AccountForm({ account, onDone, onMade }: AccountFormProps) {
     initial: {
       name: account?.name ?? '',
       address: account?.address ?? '',
-      role: (account?.role ?? 'member') as string,
+      role: account?.role ?? 'member',
     },
-    asRequest: (values) => ({ ...values, role: values.role as Role }),
+    asRequest: (values) => ({ ...values, role: values.role }),
     send: async (request) => {
       if (account) await change({ id: account.id, ...request }).unwrap();
       else {

@@ -2,7 +2,7 @@
 import { Button, CopyButton, Group, TextInput } from '@mantine/core';
 import type { AccountLine, LinkReply } from '@palabra/contract/office';
 import { useState } from 'react';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { Soft } from '../ui/text';
 import { dayAndClock } from '../ui/time';
 import { useMakeLinkMutation } from './office.api';
@@ -16,7 +16,6 @@ export function AccountLink({
   readonly onDone: () => void;
 }) {
   const { office } = useOffice();
-  const command = useCommand();
   const [make, making] = useMakeLinkMutation();
   const [made, setMade] = useState<LinkReply & { readonly isMailed: boolean }>();
   const go = async (mail: boolean): Promise<void> => {

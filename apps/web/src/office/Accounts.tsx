@@ -4,7 +4,7 @@ import type { AccountLine } from '@palabra/contract/office';
 import type { AccountState } from '@palabra/core/office';
 import { IconDots } from '@tabler/icons-react';
 import { useState, type ReactNode } from 'react';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { Row, Rows } from '../ui/Rows';
 import { Ghost, Wrong } from '../ui/states';
 import { Act, Soft } from '../ui/text';
@@ -89,7 +89,6 @@ function End({
   readonly onDo: (doing: Doing) => void;
 }) {
   const { user } = useOffice();
-  const command = useCommand();
   const [move] = useMoveAccountMutation();
   const { id, name, role, state } = account;
   const go = (to: 'close' | 'open'): void =>

@@ -1,5 +1,5 @@
 // Where one is signed in, and an end to each.
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { Row, Rows } from '../ui/Rows';
 import { Ghost, Wrong } from '../ui/states';
 import { Act, Soft } from '../ui/text';
@@ -9,7 +9,6 @@ import { useOffice } from './OfficeContext';
 
 export function Sessions() {
   const { office } = useOffice();
-  const command = useCommand();
   const { data, error, refetch } = useSessionsQuery(undefined, {
     refetchOnMountOrArgChange: true,
   });

@@ -1,7 +1,7 @@
 // Work that failed several times: what it is, why it stands still, and how it goes on.
 import { Button, Group } from '@mantine/core';
 import type { StandstillReply } from '@palabra/contract/office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { count } from '../ui/numbers';
 import { Note } from '../ui/states';
 import { sentence } from '../ui/text';
@@ -12,7 +12,6 @@ import { useMay, useOffice } from './OfficeContext';
 export function Standstill({ work, thing, what, reason, failures, nextAt }: StandstillReply) {
   const { office } = useOffice();
   const may = useMay('send');
-  const command = useCommand();
   const [decide, { isLoading }] = useDecideStandstillMutation();
   const go = (how: 'again' | 'leave'): void =>
     void command({ run: () => decide({ work, thing, how }).unwrap() });

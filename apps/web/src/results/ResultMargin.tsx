@@ -1,12 +1,15 @@
 // The whole account of a send, and what counts in none of its figures.
 import type { ResultReply } from '@palabra/contract/results';
 import { heldBackReasons } from '@palabra/core/campaigns';
+import type { PeopleParts } from '@palabra/core/contacts';
 import { resultNumbers, type ResultNumber } from '@palabra/core/results';
 import { Link } from 'react-router';
 import { count, Num, Sum, type SumLine } from '../ui/numbers';
 import { MarginPart } from '../ui/Page';
 import { Soft } from '../ui/text';
-import type { To } from './ResultPage';
+
+/** Where the people of a part of the result are. */
+export type To = (part: PeopleParts['campaign']) => string;
 
 interface Props {
   readonly data: ResultReply;

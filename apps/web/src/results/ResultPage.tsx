@@ -13,15 +13,13 @@ import { Empty, Waiting } from '../ui/states';
 import { Small, Soft } from '../ui/text';
 import { clock, day, dayAndClock } from '../ui/time';
 import { useResultQuery } from './results.api';
-import { ResultMargin } from './ResultMargin';
+import { ResultMargin, type To } from './ResultMargin';
 import classes from './results.module.css';
 
 const ResponseChart = lazy(async () => ({
   default: (await import('./ResponseChart')).ResponseChart,
 }));
 const FRESH_MS = 3000;
-
-export type To = (part: PeopleParts['campaign']) => string;
 
 export function ResultPage() {
   const id = Number(useParams()['id']);

@@ -6,7 +6,7 @@ import { Pick } from '../ui/Pick';
 import { useDrag } from '../ui/Sortable';
 import { Small } from '../ui/text';
 import { begin, choices, editorOf } from './conditions';
-import type { EditorProps } from './RuleEditor';
+import type { EditorProps } from './editing';
 import classes from './segments.module.css';
 import { isUnfinished } from './words';
 

@@ -4,7 +4,7 @@ import { Act, Small } from '../ui/text';
 import { Words } from '../ui/Words';
 import { ConditionEditor } from './ConditionEditor';
 import { begin } from './conditions';
-import { LEVELS, type EditorProps } from './RuleEditor';
+import { LEVELS, type EditorProps } from './editing';
 import classes from './segments.module.css';
 
 interface GroupEditorProps extends EditorProps {

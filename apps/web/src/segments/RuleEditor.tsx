@@ -10,21 +10,8 @@ import {
   type Rule,
 } from '@palabra/core/segments';
 import { Dragging } from '../ui/Sortable';
-import type { EditorContext } from './conditions';
+import { LEVELS, type EditorProps } from './editing';
 import { GroupEditor } from './GroupEditor';
-
-export const LEVELS = 2;
-
-export interface EditorProps {
-  readonly context: EditorContext;
-  /** How many each condition holds for by itself, by its path; undefined until they are counted. */
-  readonly alone: Readonly<Record<string, number>> | undefined;
-  /** Where the people of a condition are, up to its path; while the rule is not saved, nowhere. */
-  readonly to: string | undefined;
-  readonly disabled: boolean;
-  readonly lit: string | undefined;
-  readonly onHover: (path: string | undefined) => void;
-}
 
 export function RuleEditor({
   rule,

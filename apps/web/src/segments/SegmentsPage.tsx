@@ -4,7 +4,7 @@ import { useMemo } from 'react';
 import { Link } from 'react-router';
 import { useSummaryQuery } from '../contacts';
 import { useMay, useOffice } from '../office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { ListPage } from '../ui/ListPage';
 import { Num, peoplePath } from '../ui/numbers';
 import { Name } from '../ui/Rows';
@@ -128,7 +128,6 @@ function Size({ id }: { readonly id: number }) {
 }
 
 function Delete({ segment: { id, name } }: { readonly segment: SegmentLine }) {
-  const command = useCommand();
   const [remove] = useRemoveSegmentMutation();
   const [restore] = useRestoreSegmentMutation();
   return (

@@ -2,7 +2,7 @@ import { Kbd, Menu, useMantineColorScheme, type MantineColorScheme } from '@mant
 import { IconCheck, IconChevronDown } from '@tabler/icons-react';
 import { Link } from 'react-router';
 import { useOffice, useSignOutMutation } from '../office';
-import { useCommand } from '../ui/command';
+import { command } from '../ui/command';
 import { Act } from '../ui/text';
 
 const looks: readonly { readonly value: MantineColorScheme; readonly label: string }[] = [
@@ -20,7 +20,6 @@ export function UserMenu({
   readonly onKeys: () => void;
 }) {
   const { user } = useOffice();
-  const command = useCommand();
   const [signOut] = useSignOutMutation();
   const { colorScheme, setColorScheme } = useMantineColorScheme();
   return (

@@ -2,7 +2,6 @@
 import { jest } from '@jest/globals';
 import { MantineProvider } from '@mantine/core';
 import { Notifications, notifications } from '@mantine/notifications';
-import type { OfficeReply } from '@palabra/contract/office';
 import type { Role } from '@palabra/core/office';
 import { configureStore } from '@reduxjs/toolkit';
 import { cleanup, render } from '@testing-library/react';
@@ -13,6 +12,9 @@ import { createMemoryRouter, RouterProvider } from 'react-router';
 import { server } from '../api/server';
 import { OfficeContext } from '../office/OfficeContext';
 import { theme, variables } from '../ui/theme';
+import { office } from './office';
+
+export { office };
 
 export interface Asked {
   readonly method: string;
@@ -30,22 +32,6 @@ export class Answer {
 }
 
 type Answers = (asked: Asked) => unknown;
-
-export const office: OfficeReply = {
-  version: 1,
-  name: 'Garden',
-  postalAddress: '3 Orchard Walk',
-  timeZone: 'Europe/Lisbon',
-  senderName: 'Garden',
-  senderAddress: 'letters@example.com',
-  mailUnknown: false,
-  softBounceLimit: 3,
-  unreadBounceLimit: 3,
-  language: 'en',
-  hiddenLink: false,
-  colour: '',
-  holdSeconds: 10,
-};
 
 /** What jsdom lacks. */
 function furnish(): void {
@@ -70,10 +56,8 @@ function furnish(): void {
     },
   });
   Element.prototype.scrollIntoView = () => undefined;
-  document.fonts ??= {
-    addEventListener: () => undefined,
-    removeEventListener: () => undefined,
-  } as never;
+  const fonts = { addEventListener: () => undefined, removeEventListener: () => undefined };
+  if (!('fonts' in document)) Object.defineProperty(document, 'fonts', { value: fonts });
 }
 
 export interface Shown {
@@ -120,7 +104,7 @@ export function show(
       status,
       headers: { 'content-type': 'application/json' },
     });
-  }) as never;
+  });
   const store = configureStore({
     reducer: { [server.reducerPath]: server.reducer },
     middleware: (defaults) => defaults().concat(server.middleware),

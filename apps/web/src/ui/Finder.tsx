@@ -1,7 +1,7 @@
 // Words that open a search: type, choose by arrows and Enter. Whatever is found by its name is found with this.
 import { Combobox, Group, ScrollArea, useCombobox, type ButtonProps } from '@mantine/core';
 import { searchKey } from '@palabra/core/contacts';
-import { useEffect, useEffectEvent, useState, type ReactNode } from 'react';
+import { useEffect, useEffectEvent, useRef, useState, type ReactNode } from 'react';
 import { Act, Small } from './text';
 import classes from './Finder.module.css';
 
@@ -73,10 +73,10 @@ export function Finder<T extends Found>({
   onPick,
 }: FinderProps<T>) {
   const [typed, setTyped] = useState('');
-  const [wanted, setWanted] = useState(false);
+  const isWanted = useRef(false);
   const text = asked?.text ?? typed;
   const type = (next: string): void => {
-    setWanted(false);
+    isWanted.current = false;
     if (asked) asked.onText(next);
     else setTyped(next);
   };
@@ -104,8 +104,8 @@ export function Finder<T extends Found>({
     else combobox.selectFirstOption();
     // Enter came before the answer: the only one that fits is what was meant.
     const only = shown.length === 1 ? shown[0] : undefined;
-    if (!wanted || !isCurrent) return;
-    setWanted(false);
+    if (!isWanted.current || !isCurrent) return;
+    isWanted.current = false;
     if (only) take(only.key);
   });
   const keys = shown.map(({ key }) => key).join(' ');
@@ -147,7 +147,7 @@ export function Finder<T extends Found>({
           onKeyDown={(event) => {
             if (event.key === 'Enter' && !isCurrent) {
               event.preventDefault();
-              setWanted(true);
+              isWanted.current = true;
             }
           }}
         />

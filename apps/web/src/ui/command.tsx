@@ -1,6 +1,6 @@
 // One way to do something: waits for the answer, shows a refusal, and says what was done with a way back.
 import { notifications } from '@mantine/notifications';
-import { useCallback, type ReactNode } from 'react';
+import { type ReactNode } from 'react';
 import { problemOf } from '../api/problems';
 import { Act } from './text';
 
@@ -29,17 +29,17 @@ export interface Command<R> {
 }
 
 /** Resolves with the result, or with undefined when it was refused, which was told. */
-export type Runs = <R>(command: Command<R>) => Promise<R | undefined>;
-
-async function run<R>({ run: work, says, undo }: Command<R>): Promise<R | undefined> {
+export async function command<R>({ run, says, undo }: Command<R>): Promise<R | undefined> {
   try {
-    const result = await work();
+    const result = await run();
     if (says)
       tell(
         <>
           {says(result)}{' '}
           {undo && (
-            <Act onClick={() => void run({ run: () => undo(result), says: () => 'Taken back.' })}>
+            <Act
+              onClick={() => void command({ run: () => undo(result), says: () => 'Taken back.' })}
+            >
               Undo
             </Act>
           )}
@@ -51,5 +51,3 @@ async function run<R>({ run: work, says, undo }: Command<R>): Promise<R | undefi
     return undefined;
   }
 }
-
-export const useCommand = (): Runs => useCallback(run, []);

@@ -3,7 +3,7 @@
 import { afterEach, expect, it, jest } from '@jest/globals';
 import { screen, waitFor } from '@testing-library/react';
 import { clear, show } from '../testing/render';
-import { useCommand, type Command } from './command';
+import { command, type Command } from './command';
 import { parseDay } from './Day';
 import { InPlace } from './InPlace';
 
@@ -44,17 +44,16 @@ it('says in place why a value can’t be kept, and keeps what was typed', async 
   expect(screen.getByRole('textbox', { name: 'town' })).toHaveProperty('value', 'x');
 });
 
-function Doing({ command }: { readonly command: Command<string> }) {
-  const run = useCommand();
-  return <button onClick={() => void run(command)}>do it</button>;
+function Doing({ what }: { readonly what: Command<string> }) {
+  return <button onClick={() => void command(what)}>do it</button>;
 }
 
 it('says that something was done only when it was, and offers the way back', async () => {
-  const undo = jest.fn(() => Promise.resolve());
+  const undo = jest.fn<(name: string) => Promise<void>>(() => Promise.resolve());
   let answer: (name: string) => void = () => undefined;
   const { user } = show(
     <Doing
-      command={{
+      what={{
         run: () => new Promise((resolve) => (answer = resolve)),
         says: (name) => `“${name}” was deleted.`,
         undo,
@@ -74,7 +73,7 @@ it('says that something was done only when it was, and offers the way back', asy
 it('says why something was refused, and nothing of having done it', async () => {
   const { user } = show(
     <Doing
-      command={{
+      what={{
         run: () => Promise.reject({ status: 422, data: { detail: 'It is about to be sent.' } }),
         says: () => 'It was deleted.',
       }}

@@ -10,7 +10,6 @@ import type { CheckResult, Line } from '@palabra/core/letters';
 
 import {
   IsBoolean,
-  IsIn,
   IsInt,
   IsISO8601,
   IsOptional,

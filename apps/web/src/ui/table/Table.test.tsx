@@ -58,7 +58,7 @@ function Plants() {
 
 const names = (): string[] => screen.getAllByRole('link').map(({ textContent }) => textContent);
 const isChosen = (name: string): boolean =>
-  (screen.getByRole('checkbox', { name: `Choose ${name}` }) as HTMLInputElement).checked;
+  screen.getByRole<HTMLInputElement>('checkbox', { name: `Choose ${name}` }).checked;
 afterEach(clear);
 
 it('sorts by a column, back, and not at all; what has no value comes last', async () => {

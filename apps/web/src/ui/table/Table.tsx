@@ -40,7 +40,7 @@ export function Table<R>({
   const frame = useRef<HTMLDivElement>(null);
   const isPaged = 'count' in source;
   const rows = isPaged ? none : source.rows;
-  const model = useTableModel(name, columns, rows as readonly R[], keyOf, !isPaged);
+  const model = useTableModel(name, columns, rows, keyOf, !isPaged);
   const known = useMemo(() => new Map(columns.map((column) => [column.id, column])), [columns]);
   const sorted = model.getRowModel().rows;
   const count = isPaged ? source.count : sorted.length;
@@ -49,6 +49,7 @@ export function Table<R>({
   const isLong = count > FEW;
   const placeKey = place === undefined ? undefined : `palabra.place.${name}.${place}`;
 
+  // eslint-disable-next-line react-hooks/incompatible-library -- nothing here is memoized by a compiler
   const virtual = useVirtualizer({
     count,
     enabled: isLong,
