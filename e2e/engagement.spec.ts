@@ -174,7 +174,7 @@ test('an import is taken back from the activity log, and what changed since is n
   await figures(page).getByRole('link', { name: '2' }).click();
   await page.getByRole('link', { name: `Undo${run}, Two` }).click();
   await page.getByRole('button', { name: /^town: none/ }).click();
-  await page.getByLabel('town', { exact: true }).fill('Saltcote');
+  await page.getByRole('combobox', { name: 'town', exact: true }).fill('Saltcote');
   await page.keyboard.press('Enter');
   await expect(page.getByText(/^Changed town: /)).toBeVisible();
 

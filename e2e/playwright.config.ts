@@ -14,6 +14,7 @@ export default defineConfig({
   outputDir: '../test-results',
   use: {
     baseURL: world.origin,
+    actionTimeout: 20_000,
     viewport: { width: 1280, height: 800 },
     locale: 'en-GB',
     // A trace of everything costs a fifth of the time; a failure shows its picture and what was on the page.

@@ -87,7 +87,10 @@ const lists: readonly Closed[] = [
     file: 'packages/core/src/delivery/delivery.ts',
     add: ['deliveryStates = [', "deliveryStates = ['fixture delivery',"],
     fixture: 'fixture delivery',
-    missedAt: ['apps/server/src/delivery/numbers.store.ts', 'apps/web/src/contacts/Timeline.tsx'],
+    missedAt: [
+      'apps/server/src/delivery/numbers.store.ts',
+      'apps/web/src/contacts/LetterEntry.tsx',
+    ],
   },
   {
     list: 'states of a campaign',
@@ -135,7 +138,7 @@ const lists: readonly Closed[] = [
     fixture: 'fixture mail',
     missedAt: [
       'apps/server/src/delivery/returned.service.ts',
-      'apps/web/src/results/ReturnedPage.tsx',
+      'apps/web/src/delivery/ReturnedMail.tsx',
     ],
   },
   {
@@ -145,7 +148,7 @@ const lists: readonly Closed[] = [
     fixture: 'fixture bounce',
     missedAt: [
       'apps/server/src/delivery/numbers.store.ts',
-      'apps/web/src/results/ReturnedPage.tsx',
+      'apps/web/src/delivery/ReturnedMail.tsx',
     ],
   },
   {
@@ -167,7 +170,7 @@ const lists: readonly Closed[] = [
     file: 'packages/core/src/delivery/events.ts',
     add: ['eventKinds = [', "eventKinds = ['fixture event',"],
     fixture: 'fixture event',
-    missedAt: ['apps/web/src/contacts/Timeline.tsx'],
+    missedAt: ['apps/web/src/contacts/LetterEntry.tsx'],
   },
 ];
 

@@ -99,7 +99,7 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
       : draftPeople(await this.bind(campaign.who, campaign.topicId), part);
     return (
       among && {
-        title: `${partWords(part)} “${campaign.name}”`,
+        title: `${partWords(part, campaign.compiled?.links ?? [])} “${campaign.name}”`,
         among,
         isRecord: campaign.fixedAt !== null,
       }

@@ -106,16 +106,25 @@ export function draftPeople(who: BoundWho, part: string): SQL | undefined {
   return sql`c.id in (select j.id from (${judged(who)}) j where ${wanted})`;
 }
 
+/** Signs of a link's words that are shown in a heading. */
+const SHOWN = 60;
+function clipped(text: string): string {
+  const signs = Array.from(text);
+  return signs.length > SHOWN ? `${signs.slice(0, SHOWN).join('').trimEnd()} …` : text;
+}
+
 const tallyWords: Readonly<Record<string, string>> = {
   matched: 'matched for',
   'held-back': 'held back from',
   receives: 'who receive',
 };
 
-/** What heads the list behind a number, before the campaign's name. */
-export function partWords(part: string): string {
+/** What heads the list behind a number, before the campaign's name; `links` are those of its letter. */
+export function partWords(part: string, links: readonly { readonly label: string }[]): string {
   const reason = reasonOfPart(part);
   if (reason) return `held back (${reason}) from`;
+  const link = links[Number(/^link-(\d{1,4})$/.exec(part)?.[1])];
+  if (link) return `who clicked “${clipped(link.label)}” in`;
   const number = numberOfPart(part);
   return (number && resultNumbers[number].heads) ?? tallyWords[part] ?? 'in';
 }

@@ -3,7 +3,7 @@ import { Button, Menu, Title, UnstyledButton } from '@mantine/core';
 import { IconChevronDown } from '@tabler/icons-react';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { useMay } from '../office';
+import { useMay, useSeesEverybody } from '../office';
 import { count, people } from '../ui/numbers';
 import { Page } from '../ui/Page';
 import { Empty, Ghost, Wrong } from '../ui/states';
@@ -24,6 +24,7 @@ export function ContactsPage() {
   const filter = readFilter(search);
   const [adding, setAdding] = useState(false);
   const mayChange = useMay('change people');
+  const seesAll = useSeesEverybody();
   const { currentData: sums } = useSummaryQuery(filter);
   const pool = usePool(filter);
   const narrow = (change: Partial<Filter>): void =>
@@ -45,7 +46,7 @@ export function ContactsPage() {
       actions={
         filter.of ? (
           <Button component={Link} to="/contacts" variant="default">
-            Show everybody
+            {seesAll ? 'Show everybody' : 'Show all of yours'}
           </Button>
         ) : (
           mayChange && (
@@ -82,13 +83,14 @@ function PoolHeading({
   readonly onPool: (id: number | undefined) => void;
 }) {
   const { data } = useVocabularyQuery();
+  const whose = useSeesEverybody() ? 'Everybody' : 'Your people';
   const pool = data?.pools.find(({ id }) => id === filter.pool) ?? data?.pools[0];
   return (
     <Menu position="bottom-start">
       <Menu.Target>
         <UnstyledButton>
           <Title order={1} className={classes.heading}>
-            {pool?.kind === 'house' || !pool ? 'Everybody' : pool.name}{' '}
+            {pool?.kind === 'house' || !pool ? whose : pool.name}{' '}
             <IconChevronDown size={18} aria-hidden />
           </Title>
         </UnstyledButton>
@@ -98,7 +100,7 @@ function PoolHeading({
         {data?.pools.map((one) => (
           <Menu.Item key={one.id} onClick={() => onPool(one.kind === 'house' ? undefined : one.id)}>
             {one.kind === 'house'
-              ? 'Everybody, the house pool'
+              ? `${whose}, the house pool`
               : `${one.name}, ${one.kind === 'partner' ? 'a partner’s pool' : 'prospects'}`}
           </Menu.Item>
         ))}
@@ -164,6 +166,13 @@ function PeopleList({
 }
 
 function Nobody({ isPlain, filter }: { readonly isPlain: boolean; readonly filter: Filter }) {
+  const seesAll = useSeesEverybody();
+  if (isPlain && !seesAll)
+    return (
+      <Empty title="Nobody is in your care yet">
+        A coordinator hands people over to you, or you enter one as a new contact.
+      </Empty>
+    );
   if (isPlain)
     return (
       <Empty title="Nobody is here yet">

@@ -21,7 +21,7 @@ interface TagPickerProps {
 export function TagPicker({ label, among, leaveOut = [], disabled, onPick }: TagPickerProps) {
   const [colour, setColour] = useState<TagColour>('iris');
   const { data } = useVocabularyQuery();
-  const [addTag, adding] = useAddTagMutation();
+  const [addTag] = useAddTagMutation();
   const counts = new Map(among?.map((one) => [one.id, one.count]));
   const tags = data?.tags ?? [];
   const make = async (name: string): Promise<void> => {
@@ -35,7 +35,6 @@ export function TagPicker({ label, among, leaveOut = [], disabled, onPick }: Tag
       placeholder={among ? 'find a tag' : 'find or make a tag'}
       none={among ? 'None of these people has such a tag.' : 'Type a name to make the first tag.'}
       disabled={disabled}
-      loading={adding.isLoading}
       options={tags
         .filter(({ id }) => (!among || counts.has(id)) && !leaveOut.includes(id))
         .map((tag) => {

@@ -12,6 +12,7 @@ import { Name, Row, Rows } from '../ui/Rows';
 import { Ghost, Wrong } from '../ui/states';
 import { Soft } from '../ui/text';
 import { day } from '../ui/time';
+import classes from './desk.module.css';
 import { fresh } from './fresh';
 
 export function CameBack() {
@@ -45,8 +46,10 @@ function Result({ result }: { readonly result: ResultLine }) {
       }
       when={day(office.timeZone, result.startedAt)}
       end={
-        <>
-          <Curve id={id} />
+        <span className={classes.numbers}>
+          <span>
+            <Curve id={id} />
+          </span>
           <span>
             <Num value={opened} to={of('opened')} label="opened" /> opened,{' '}
             {rateText({ count: opened, of: delivered }) || 'none delivered'}
@@ -57,7 +60,7 @@ function Result({ result }: { readonly result: ResultLine }) {
           <span>
             <Num value={left} to={of('left')} label="left" /> left
           </span>
-        </>
+        </span>
       }
     >
       <Name to={`/results/${id}`}>{name}</Name>

@@ -68,7 +68,7 @@ function Starting() {
                 size="xs"
                 variant="default"
                 disabled={adding.isLoading}
-                aria-label={`Start from ${start.name}`}
+                aria-label={start.key === '' ? undefined : `${start.words}: ${start.name}`}
                 onClick={() => void start.go()}
               >
                 {start.words}

@@ -6,7 +6,7 @@ import { figures, rateText, type Figure } from '@palabra/core/results';
 import { lazy, Suspense } from 'react';
 import { Link, useParams } from 'react-router';
 import { letterOf, LetterPicture } from '../campaigns';
-import { useOffice } from '../office';
+import { useOffice, useSeesEverybody } from '../office';
 import { Bar, count, Figures, Num, peoplePath } from '../ui/numbers';
 import { Page } from '../ui/Page';
 import { Empty, Waiting } from '../ui/states';
@@ -64,6 +64,7 @@ function whenItWentOut({ startedAt, finishedAt }: ResultReply, zone: string): st
 
 function Result({ data, to }: { readonly data: ResultReply; readonly to: To }) {
   const { office } = useOffice();
+  const seesAll = useSeesEverybody();
   const all = figures(data.counts);
   const figure = (
     name: string,
@@ -96,6 +97,14 @@ function Result({ data, to }: { readonly data: ResultReply; readonly to: To }) {
           height={92}
         />
       </div>
+      {!seesAll && (
+        <p>
+          <Soft>
+            These count everybody. The list behind a number shows the people you look after, and
+            says how many are of colleagues.
+          </Soft>
+        </p>
+      )}
       <Title order={2}>
         When they opened and clicked{' '}
         <Small fw={400}>

@@ -110,8 +110,8 @@ function useDialogs(): { readonly open: (dialog: Dialog) => void; readonly dialo
     ['?', () => open('keys')],
   ]);
   useEffect(() => {
-    // Fetched once there is time, so that the first letters typed into it are not lost.
-    const soon = setTimeout(() => void import('./Palette'), 1500);
+    // Put there once there is time, so that the first letters typed into it are not lost.
+    const soon = setTimeout(() => setWanted((before) => new Set([...before, 'palette'])), 600);
     return () => clearTimeout(soon);
   }, []);
   return {

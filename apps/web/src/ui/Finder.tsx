@@ -23,7 +23,6 @@ interface FinderProps<T extends Found> {
   readonly placeholder: string;
   readonly options: readonly T[];
   readonly disabled?: boolean;
-  readonly loading?: boolean;
   /** What is said when nothing fits. */
   readonly none: string;
   /** When the server searches: what was typed, and whether `options` are the answer to it. */
@@ -64,7 +63,6 @@ export function Finder<T extends Found>({
   placeholder,
   options,
   disabled,
-  loading,
   none,
   asked,
   make,
@@ -128,7 +126,6 @@ export function Finder<T extends Found>({
           aria-haspopup="listbox"
           aria-expanded={combobox.dropdownOpened}
           disabled={disabled}
-          loading={loading}
           {...button}
           onClick={() => combobox.toggleDropdown()}
         >

@@ -58,7 +58,7 @@ export function WithMiniature({
   readonly children: ReactNode;
 }) {
   return (
-    <HoverCard position="right" withinPortal>
+    <HoverCard position="right" withinPortal withRoles={false}>
       <HoverCard.Target>
         <span>{children}</span>
       </HoverCard.Target>
