@@ -65,25 +65,29 @@ try {
   await shot('desk');
 
   await open('/contacts?q=ash&tag=1');
-  await page.getByLabel('Choose everybody on this page').click();
-  await page.getByRole('button', { name: /^Choose all/ }).click();
+  await page.getByRole('checkbox', { name: 'Choose everybody' }).click();
   await shot('contacts');
+  await page.keyboard.press('Control+k');
+  await page.getByRole('textbox', { name: /Find people/ }).fill('ash');
+  await shot('palette');
 
   await open('/contacts?of=campaign.27.clicked');
-  await page.locator('.people td.who a').nth(3).click();
+  await page.getByRole('table', { name: 'People' }).locator('tbody a').nth(3).click();
   await shot('person');
 
   await open('/segments/3');
-  await page.getByLabel('Ask about a person').fill('abel abelard');
+  await page.getByRole('button', { name: 'Ask about a person' }).click();
+  await page.getByRole('textbox', { name: 'Ask about a person' }).fill('abel abelard');
   await page
-    .locator('.margin')
-    .getByRole('button', { name: /Abelard/ })
+    .getByRole('option', { name: /Abelard/ })
     .first()
     .click();
   await shot('segment');
 
+  await open('/letters');
+  await shot('letters');
   await open('/letters/28');
-  await page.locator('.block').nth(1).click();
+  await page.locator('[id^="block-"][role="group"]').nth(1).click();
   await shot('letter');
   await open('/letters/28?show=phone&as=10');
   await shot('letter-phone');
@@ -94,9 +98,11 @@ try {
   await page
     .getByLabel('Choose a CSV file')
     .setInputFiles({ name: 'garden fair.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
-  await page.getByText('nothing has changed yet').waitFor();
-  await page.getByRole('button', { name: 'asked for it' }).click();
-  await page.getByLabel('where, when').fill('sign-up sheet at the garden fair');
+  await page
+    .getByRole('radiogroup', { name: 'How these people gave permission' })
+    .getByText('asked for it', { exact: true })
+    .click();
+  await page.getByLabel('Where and when they agreed').fill('sign-up sheet at the garden fair');
   await shot('import');
   await page.getByRole('button', { name: /^Bring in/ }).click();
   await page.getByText('done,').waitFor();
@@ -106,7 +112,7 @@ try {
   await shot('campaign');
   await page.getByRole('button', { name: /^Send to/ }).click();
   await page.getByRole('dialog').getByRole('button', { name: /now$/ }).click();
-  await page.getByText('letters are settled').waitFor();
+  await page.getByText('letters are settled').waitFor({ timeout: 60_000 });
   await page.waitForTimeout(4000);
   await shot('sending');
 
@@ -119,6 +125,8 @@ try {
   await shot('returned');
   await open('/activity');
   await shot('activity');
+  await open('/settings');
+  await shot('settings');
   await page.emulateMedia({ colorScheme: 'dark' });
   await open('/segments/3');
   await shot('dark');

@@ -7,6 +7,7 @@ import { Name } from '../ui/Rows';
 import { ago } from '../ui/time';
 import type { Column } from '../ui/table';
 import { Small, Soft, Wrongly } from '../ui/text';
+import classes from './contacts.module.css';
 import { Flag, Flags } from './Flag';
 import { useVocabularyQuery } from './contacts.api';
 
@@ -38,9 +39,9 @@ export function usePeopleColumns(list: string): readonly Column<PersonRow>[] {
         width: 220,
         title: (row) => row.address ?? undefined,
         view: (row) => (
-          <Soft>
-            {row.address ?? 'no address'}
-            {row.doNotMail && <Wrongly> · {doNotMailWords[row.doNotMail]}</Wrongly>}
+          <Soft className={classes.address}>
+            <span>{row.address ?? 'no address'}</span>
+            {row.doNotMail && <Wrongly>&nbsp;· {doNotMailWords[row.doNotMail]}</Wrongly>}
           </Soft>
         ),
       },

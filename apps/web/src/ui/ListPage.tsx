@@ -4,6 +4,7 @@ import { useHotkeys } from '@mantine/hooks';
 import { searchKey } from '@palabra/core/contacts';
 import { IconSearch } from '@tabler/icons-react';
 import { useMemo, useRef, useState, type ReactNode } from 'react';
+import { useSearchParams } from 'react-router';
 import classes from './ListPage.module.css';
 import { Page } from './Page';
 import { Ghost, Wrong } from './states';
@@ -44,14 +45,32 @@ export function ListPage<R extends { readonly id: number }>({
   after,
   children,
 }: ListPageProps<R>) {
-  const [text, setText] = useState('');
+  const [search, setSearch] = useSearchParams();
+  const [text, setText] = useState(search.get('q') ?? '');
   const input = useRef<HTMLInputElement>(null);
   useHotkeys([['/', () => input.current?.focus()]]);
   const key = searchKey(text);
-  const shown = useMemo(
-    () => (key === '' ? rows : rows?.filter((row) => searchKey(textOf(row)).includes(key))),
-    [rows, key, textOf],
-  );
+  const shown = useMemo(() => {
+    if (key === '') return rows;
+    const words = key.split(' ');
+    return rows?.filter((row) => {
+      const own = searchKey(textOf(row));
+      return words.every((word) => own.includes(word));
+    });
+  }, [rows, key, textOf]);
+  /** Stands in the address, so that coming back and a reload find it again. */
+  const type = (next: string): void => {
+    setText(next);
+    setSearch(
+      (before) => {
+        const after = new URLSearchParams(before);
+        if (next === '') after.delete('q');
+        else after.set('q', next);
+        return after;
+      },
+      { replace: true },
+    );
+  };
   return (
     <Page title={title} sub={sub} actions={actions}>
       {children}
@@ -70,7 +89,7 @@ export function ListPage<R extends { readonly id: number }>({
             placeholder="search"
             maxLength={120}
             value={text}
-            onChange={(event) => setText(event.currentTarget.value)}
+            onChange={(event) => type(event.currentTarget.value)}
           />
           {narrow}
         </div>
