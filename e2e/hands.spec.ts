@@ -1,4 +1,5 @@
 // By keys alone, by dragging, in the dark, narrow and wide.
+import { gzipSync } from 'node:zlib';
 import { expect, test, type Page } from '@playwright/test';
 import { blocks, call, expectAccessible, expectReadable, people, signIn } from './helpers.js';
 
@@ -213,4 +214,19 @@ test('a round by keys alone: from the desk to a tagged person', async ({ page })
   await page.getByRole('button', { name: 'Undo' }).focus();
   await page.keyboard.press('Enter');
   await expect(page.getByText(/^Took back: tagged “by keys”: /)).toBeVisible();
+});
+
+test('the desk comes with no more than it needs', async ({ page }) => {
+  await signIn(page);
+  const scripts = new Map<string, number>();
+  page.on('response', async (response) => {
+    if (response.url().endsWith('.js'))
+      scripts.set(response.url(), gzipSync(await response.body()).length);
+  });
+  await page.goto('/');
+  await expect(page.getByRole('heading', { name: 'Came back' })).toBeVisible();
+  await settled(page);
+  const names = [...scripts.keys()].join(' ');
+  expect(names).not.toMatch(/LetterPage|ResponseChart|Day-|Table-|form-/);
+  expect([...scripts.values()].reduce((sum, one) => sum + one, 0)).toBeLessThan(260_000);
 });

@@ -21,7 +21,6 @@ export function Palette({ store }: { readonly store: SpotlightStore }) {
       scrollable
       maxHeight="60vh"
       overlayProps={{ blur: 0, backgroundOpacity: 0.35 }}
-      aria-label="Find or do something"
     >
       <Spotlight.Search
         aria-label="Find people, segments, letters, campaigns, or do something"
