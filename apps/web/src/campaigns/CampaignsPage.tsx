@@ -7,14 +7,14 @@ import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { LineText } from '../letters';
 import { useMay, useOffice } from '../office';
-import { command } from '../ui/command';
+import { Delete } from '../ui/Delete';
 import { ListPage } from '../ui/ListPage';
 import { Miniature } from '../ui/Miniature';
 import { Num, peoplePath } from '../ui/numbers';
 import { Name } from '../ui/Rows';
 import { Empty } from '../ui/states';
 import type { Column } from '../ui/table';
-import { Act, Soft } from '../ui/text';
+import { Soft } from '../ui/text';
 import { ago, dayAndClock } from '../ui/time';
 import { Words } from '../ui/Words';
 import {
@@ -160,18 +160,11 @@ function Acts({ campaign, may }: { readonly campaign: CampaignLine; readonly may
       {wentOut(status) && <Link to={`/results/${id}`}>Results</Link>}
       {may && <CopyCampaign campaign={campaign} />}
       {may && status === 'draft' && (
-        <Act
-          aria-label={`Delete ${name}`}
-          onClick={() =>
-            void command({
-              run: () => remove(id).unwrap(),
-              says: () => `“${name}” was deleted.`,
-              undo: () => restore(id).unwrap(),
-            })
-          }
-        >
-          Delete
-        </Act>
+        <Delete
+          name={name}
+          remove={() => remove(id).unwrap()}
+          restore={() => restore(id).unwrap()}
+        />
       )}
     </Group>
   );

@@ -3,8 +3,7 @@ import { Button, Group, Modal, Text } from '@mantine/core';
 import type { LetterLine } from '@palabra/contract/letters';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { command } from '../ui/command';
-import { Act } from '../ui/text';
+import { Delete } from '../ui/Delete';
 import { useRemoveLetterMutation, useRestoreLetterMutation } from './letters.api';
 
 export function DeleteLetter({ letter: { id, name, uses } }: { readonly letter: LetterLine }) {
@@ -12,20 +11,14 @@ export function DeleteLetter({ letter: { id, name, uses } }: { readonly letter: 
   const [restore] = useRestoreLetterMutation();
   const [asking, setAsking] = useState(false);
   const waiting = uses.filter(({ waits }) => waits);
-  const go = (): void =>
-    void command({
-      run: () => remove(id).unwrap(),
-      says: () => `“${name}” was deleted.`,
-      undo: () => restore(id).unwrap(),
-    });
   return (
     <>
-      <Act
-        aria-label={`Delete ${name}`}
-        onClick={() => (waiting.length > 0 ? setAsking(true) : go())}
-      >
-        Delete
-      </Act>
+      <Delete
+        name={name}
+        remove={() => remove(id).unwrap()}
+        restore={() => restore(id).unwrap()}
+        instead={waiting.length > 0 ? () => setAsking(true) : undefined}
+      />
       <Modal
         opened={asking}
         onClose={() => setAsking(false)}

@@ -4,13 +4,13 @@ import { useMemo } from 'react';
 import { Link } from 'react-router';
 import { useSummaryQuery } from '../contacts';
 import { useMay, useOffice } from '../office';
-import { command } from '../ui/command';
+import { Delete } from '../ui/Delete';
 import { ListPage } from '../ui/ListPage';
 import { Num, peoplePath } from '../ui/numbers';
 import { Name } from '../ui/Rows';
 import { Empty } from '../ui/states';
 import type { Column } from '../ui/table';
-import { Act, Soft } from '../ui/text';
+import { Soft } from '../ui/text';
 import { ago } from '../ui/time';
 import { Uses } from '../ui/Uses';
 import {
@@ -110,7 +110,7 @@ function useColumns(may: boolean): readonly Column<SegmentLine>[] {
               name: '',
               width: 64,
               fixed: true,
-              view: (segment: SegmentLine) => <Delete segment={segment} />,
+              view: (segment: SegmentLine) => <DeleteSegment segment={segment} />,
             },
           ]
         : []),
@@ -127,21 +127,10 @@ function Size({ id }: { readonly id: number }) {
   return data ? <Num value={data.total} to={peoplePath(of)} label="people" /> : <Soft>…</Soft>;
 }
 
-function Delete({ segment: { id, name } }: { readonly segment: SegmentLine }) {
+function DeleteSegment({ segment: { id, name } }: { readonly segment: SegmentLine }) {
   const [remove] = useRemoveSegmentMutation();
   const [restore] = useRestoreSegmentMutation();
   return (
-    <Act
-      aria-label={`Delete ${name}`}
-      onClick={() =>
-        void command({
-          run: () => remove(id).unwrap(),
-          says: () => `“${name}” was deleted.`,
-          undo: () => restore(id).unwrap(),
-        })
-      }
-    >
-      Delete
-    </Act>
+    <Delete name={name} remove={() => remove(id).unwrap()} restore={() => restore(id).unwrap()} />
   );
 }
