@@ -76,7 +76,7 @@ test('a colleague is invited, comes in, takes people over, forgets the password 
   await pick(page, 'Who looks after them from now on', name);
   await page.getByRole('button', { name: 'Hand over', exact: true }).click();
   await expect(page.getByText(/^Handed over from Ines Marlow to /)).toBeVisible();
-  await theirs.goto('/contacts');
+  await theirs.goto(`/contacts?q=Fern${run}`);
   await expect(people(theirs).getByRole('link', { name: `Fern${run}, Rosa` })).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText(/^Took back: handed over from Ines Marlow/)).toBeVisible();
