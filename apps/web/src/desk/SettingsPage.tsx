@@ -30,7 +30,7 @@ export function SettingsPage() {
         <Setting title="Your password">
           <PasswordForm />
         </Setting>
-        <Setting title="Signed in here and here">
+        <Setting title="Where you are signed in">
           <Sessions />
         </Setting>
       </div>

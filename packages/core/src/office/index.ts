@@ -20,7 +20,7 @@ export interface Viewer {
 const browsers = [
   [/\bEdg(e|A|iOS)?\//, 'Edge'],
   [/\b(Firefox|FxiOS)\//, 'Firefox'],
-  [/\b(Chrome|Chromium|CriOS)\//, 'Chrome'],
+  [/(Chrome|Chromium|CriOS)\//, 'Chrome'],
   [/\bSafari\//, 'Safari'],
 ] as const;
 const systems = [
