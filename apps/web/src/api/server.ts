@@ -64,7 +64,7 @@ export const one =
     { type, id: typeof argument === 'number' ? argument : argument.id },
   ];
 
-/** A list is out of date when any of its things is, or one comes or goes. */
+/** A list is out of date when one of its things comes or goes; how they are, it asks when it is shown again. */
 export const listOf = <K extends Kind>(type: K): K[] => [type];
 
 /** What a query carries in its address: nothing of what is not said. */

@@ -86,7 +86,8 @@ export function show(
   globalThis.fetch = jest.fn(async (input: unknown) => {
     const request = input as Request;
     const url = new URL(request.url, 'http://localhost');
-    const text = request.method === 'GET' ? '' : await request.text();
+    const isJson = request.headers.get('content-type')?.includes('json') === true;
+    const text = isJson ? await request.text() : '';
     const one = {
       method: request.method,
       path: url.pathname.replace(/^\/api/, '') + url.search,
