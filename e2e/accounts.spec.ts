@@ -106,6 +106,25 @@ test('a colleague is invited, comes in, takes people over, forgets the password 
   await expect(page.getByText('Taken back.')).toBeVisible();
 });
 
+test('one’s own name is changed by oneself, another address only with the password', async ({
+  page,
+}) => {
+  await signIn(page, 'manager');
+  await page.goto('/settings');
+  const own = page.locator('form').filter({ hasText: 'You sign in with it.' });
+  for (const name of ['Tobias Renn-Ash', 'Tobias Renn']) {
+    await own.getByRole('textbox', { name: 'Name' }).fill(name);
+    await own.getByRole('button', { name: 'Keep it' }).click();
+    await expect(page.getByRole('button', { name, exact: true })).toBeVisible();
+  }
+  await own.getByRole('textbox', { name: 'Email address' }).fill(`tobias.${run}@example.org`);
+  await own.getByRole('textbox', { name: 'Your password' }).fill('not this one');
+  await own.getByRole('button', { name: 'Keep it' }).click();
+  await expect(own.getByText(/password/i).last()).toBeVisible();
+  const me = (await (await call(page, 'GET', '/me')).json()) as { user: { address: string } };
+  expect(me.user.address).toBe('manager@quillwater.test');
+});
+
 test('one’s sessions are seen and ended from another', async ({ page, browser }) => {
   await signIn(page, 'manager');
   const other = await elsewhere(browser);

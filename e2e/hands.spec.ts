@@ -224,7 +224,8 @@ test('the desk comes with no more than it needs', async ({ page }) => {
   await signIn(page);
   const scripts = new Map<string, number>();
   page.on('response', async (response) => {
-    if (response.url().endsWith('.js'))
+    // The palette is put there once there is time.
+    if (response.url().endsWith('.js') && !response.url().includes('/Palette-'))
       scripts.set(response.url(), gzipSync(await response.body()).length);
   });
   await page.goto('/');

@@ -28,6 +28,8 @@ export function CampaignPage() {
   if (isNew && begun !== 'new') setBegun('new');
   if (!isNew && !Number.isInteger(id)) return <Lost />;
   const data = campaign.data?.id === id ? campaign.data : undefined;
+  // Once it was on its way, what was begun is over: a sheet that comes back is read anew.
+  if (begun !== undefined && data && data.status !== 'draft') setBegun(undefined);
   const isStillBegun = begun !== undefined && (!data || data.status === 'draft');
   if (!isStillBegun && !data)
     return <Waiting error={campaign.error} again={() => void campaign.refetch()} />;
