@@ -37,7 +37,7 @@ export class ResultsController {
 
   @Get(':id')
   @Tells('shared')
-  one(@Param('id', ParseIntPipe) id: CampaignId): Promise<ResultReply> {
-    return this.results.one(id);
+  one(@Param('id', ParseIntPipe) id: CampaignId, @Asking() viewer: Viewer): Promise<ResultReply> {
+    return this.results.one(id, viewer);
   }
 }

@@ -4,8 +4,8 @@ import type { ResultLine, ResultReply } from '@palabra/contract/results';
 import { noneHeldBack, type CampaignId } from '@palabra/core/campaigns';
 import type { Clock } from '@palabra/core/kernel';
 import { CampaignsService } from '../campaigns/index.js';
-import type { Viewer } from '@palabra/core/office';
-import { PeopleSets, scope } from '../contacts/index.js';
+import { seesEverybody, type Viewer } from '@palabra/core/office';
+import { allOf, living, PeopleSets, scope } from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
 import { Database } from '../platform/database.js';
 import { CLOCK } from '../platform/time.js';
@@ -87,7 +87,7 @@ export class ResultsService implements OnModuleInit {
     return lines;
   }
 
-  async one(id: CampaignId): Promise<ResultReply> {
+  async one(id: CampaignId, viewer: Viewer): Promise<ResultReply> {
     const { db } = this.database;
     const campaign = await this.campaigns.campaign(id);
     const office = await theOffice(db);
@@ -122,6 +122,9 @@ export class ResultsService implements OnModuleInit {
       finishedAt: campaign.finishedAt?.toISOString() ?? null,
       tally: campaign.tally ?? { matched: 0, heldBack: noneHeldBack, receives: 0 },
       counts,
+      yours: seesEverybody(viewer.role)
+        ? null
+        : await store.resultCounts(db, id, allOf(living, scope(viewer))),
       links: links.sort((a, b) => b.people - a.people || a.link - b.link),
       step,
       points: detail.points,

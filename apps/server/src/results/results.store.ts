@@ -94,12 +94,18 @@ export async function detailOf(
   return detail;
 }
 
-export async function resultCounts(db: Db, campaignId: CampaignId): Promise<ResultCounts> {
+/** `among`, a condition on contacts, says of whom. */
+export async function resultCounts(
+  db: Db,
+  campaignId: CampaignId,
+  among?: SQL,
+): Promise<ResultCounts> {
   const { rows } = await execute<{ [K in keyof ResultCounts]: number }>(
     db,
     sql`
     select ${countedNumbers}
-    from ${deliveries} where campaign_id = ${campaignId}`,
+    from ${deliveries} where campaign_id = ${campaignId}
+      ${among ? sql`and contact_id in (select c.id from ${contacts} c where ${among})` : sql``}`,
   );
   const [row] = rows;
   if (!row) throw new Error('no counts');

@@ -8,7 +8,15 @@ import { sql } from 'drizzle-orm';
 import fc from 'fast-check';
 import { campaigns } from '../campaigns/campaigns.table.js';
 import { writtenPeople } from '../delivery/written.store.js';
-import { allOf, countLiving, countPeople, gone, living, peoplePage } from '../contacts/index.js';
+import {
+  allOf,
+  countLiving,
+  countPeople,
+  gone,
+  living,
+  peoplePage,
+  scope,
+} from '../contacts/index.js';
 import { putOnDoNotMail } from '../contacts/standing/do-not-mail.store.js';
 import { deliveries, events } from '../delivery/delivery.table.js';
 import { Keys } from '../platform/keys.js';
@@ -24,6 +32,8 @@ let test: TestDatabase;
 let world: TestWorld;
 let keys: Keys;
 let people: ContactId[];
+/** Every third is the second owner's. */
+const ownerOf = (one: number) => world.owners[one % 3 === 0 ? 1 : 0] ?? idOf(0);
 beforeAll(async () => {
   test = await openTestDatabase();
   world = await aWorld(test.database.db);
@@ -33,6 +43,7 @@ beforeAll(async () => {
     people.push(
       await aPerson(test.database.db, world, keys, {
         values: { address: `person${one}@example.com` },
+        owner: ownerOf(one),
       }),
     );
   await test.database.db.execute(
@@ -136,6 +147,8 @@ it('opens every count into as many people, those deleted since among them', asyn
           })),
         );
       const counts = await store.resultCounts(test.database.db, id);
+      const mine = allOf(living, scope({ userId: ownerOf(0), role: 'member' }));
+      const yours = await store.resultCounts(test.database.db, id, mine);
       for (const number of numbers) {
         const expected = letters.filter(means[number]).length;
         const { part } = resultNumbers[number];
@@ -144,6 +157,10 @@ it('opens every count into as many people, those deleted since among them', asyn
           count: expected,
           people: expected,
         });
+        const theirs = writtenPeople(id, part);
+        expect(yours[number]).toBe(
+          theirs && (await countPeople(test.database.db, allOf(mine, theirs))),
+        );
       }
       expect(await behind(id, 'receives')).toBe(letters.length);
       for (const { count, of } of [figures(counts).delivered, figures(counts).bounced])

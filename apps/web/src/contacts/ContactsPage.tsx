@@ -2,10 +2,11 @@
 import { Button, Menu, Title, UnstyledButton } from '@mantine/core';
 import { IconChevronDown } from '@tabler/icons-react';
 import { useState } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 import { useMay, useSeesEverybody } from '../office';
 import { count, people } from '../ui/numbers';
 import { Page } from '../ui/Page';
+import { useSearch } from '../ui/search';
 import { Empty, Ghost, Wrong } from '../ui/states';
 import { Table } from '../ui/table';
 import { nameOf, usePeopleColumns } from './columns';
@@ -20,7 +21,7 @@ import { SelectionBar } from './SelectionBar';
 import { usePeopleList } from './usePeople';
 
 export function ContactsPage() {
-  const [search, setSearch] = useSearchParams();
+  const [search, setSearch] = useSearch();
   const filter = readFilter(search);
   const [adding, setAdding] = useState(false);
   const mayChange = useMay('change people');

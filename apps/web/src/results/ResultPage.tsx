@@ -2,11 +2,11 @@
 import { Button, Skeleton, Title } from '@mantine/core';
 import type { ResultReply } from '@palabra/contract/results';
 import type { PeopleParts } from '@palabra/core/contacts';
-import { figures, rateText, type Figure } from '@palabra/core/results';
+import { figures, rateText } from '@palabra/core/results';
 import { lazy, Suspense } from 'react';
 import { Link, useParams } from 'react-router';
 import { letterOf, LetterPicture } from '../campaigns';
-import { useOffice, useSeesEverybody } from '../office';
+import { useOffice } from '../office';
 import { Bar, count, Figures, Num, peoplePath } from '../ui/numbers';
 import { Page } from '../ui/Page';
 import { Empty, Waiting } from '../ui/states';
@@ -64,17 +64,19 @@ function whenItWentOut({ startedAt, finishedAt }: ResultReply, zone: string): st
 
 function Result({ data, to }: { readonly data: ResultReply; readonly to: To }) {
   const { office } = useOffice();
-  const seesAll = useSeesEverybody();
   const all = figures(data.counts);
-  const figure = (
-    name: string,
-    { count: value, ...rest }: Figure,
-    part: PeopleParts['campaign'],
-  ) => {
+  const own = data.yours && figures(data.yours);
+  const figure = (name: keyof ReturnType<typeof figures>, part: PeopleParts['campaign']) => {
+    const { count: value, ...rest } = all[name];
     const rate = rateText({ count: value, ...rest });
     return {
       value,
-      to: to(part),
+      to: own ? undefined : to(part),
+      note: own && (
+        <>
+          <Num value={own[name].count} to={to(part)} label={`${name}, of yours`} /> of yours
+        </>
+      ),
       label: rate === '' ? name : `${name}, ${rate} of ${rest.ofWhat}`,
     };
   };
@@ -83,11 +85,11 @@ function Result({ data, to }: { readonly data: ResultReply; readonly to: To }) {
       <div className={classes.top}>
         <Figures
           figures={[
-            figure('delivered', all.delivered, 'delivered'),
-            figure('opened', all.opened, 'opened'),
-            figure('clicked', all.clicked, 'clicked'),
-            figure('bounced', all.bounced, 'bounced'),
-            figure('left', all.left, 'left'),
+            figure('delivered', 'delivered'),
+            figure('opened', 'opened'),
+            figure('clicked', 'clicked'),
+            figure('bounced', 'bounced'),
+            figure('left', 'left'),
           ]}
         />
         <LetterPicture
@@ -97,14 +99,6 @@ function Result({ data, to }: { readonly data: ResultReply; readonly to: To }) {
           height={92}
         />
       </div>
-      {!seesAll && (
-        <p>
-          <Soft>
-            These count everybody. The list behind a number shows the people you look after, and
-            says how many are of colleagues.
-          </Soft>
-        </p>
-      )}
       <Title order={2}>
         When they opened and clicked{' '}
         <Small fw={400}>

@@ -14,8 +14,8 @@ const lent = [
 
 /** The platform's own does not take the signals of this window. */
 class Request {
-  constructor(url, { method = 'GET', body = '', headers } = {}) {
-    Object.assign(this, { url, method, headers, body });
+  constructor(url, { method = 'GET', body = '', headers, signal } = {}) {
+    Object.assign(this, { url, method, headers, body, signal });
   }
 
   text() {

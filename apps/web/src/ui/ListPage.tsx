@@ -4,9 +4,9 @@ import { useHotkeys } from '@mantine/hooks';
 import { searchKey } from '@palabra/core/contacts';
 import { IconSearch } from '@tabler/icons-react';
 import { useMemo, useRef, useState, type ReactNode } from 'react';
-import { useSearchParams } from 'react-router';
 import classes from './ListPage.module.css';
 import { Page } from './Page';
+import { useSearch } from './search';
 import { Ghost, Wrong } from './states';
 import { Table, type Column } from './table';
 import { Soft } from './text';
@@ -45,7 +45,7 @@ export function ListPage<R extends { readonly id: number }>({
   after,
   children,
 }: ListPageProps<R>) {
-  const [search, setSearch] = useSearchParams();
+  const [search, setSearch] = useSearch();
   const [text, setText] = useState(search.get('q') ?? '');
   const input = useRef<HTMLInputElement>(null);
   useHotkeys([['/', () => input.current?.focus()]]);

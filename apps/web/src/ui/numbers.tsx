@@ -136,14 +136,16 @@ export function Figures({
     readonly value: number;
     readonly to?: string;
     readonly label: ReactNode;
+    readonly note?: ReactNode;
   }[];
 }) {
   return (
     <div className={classes.figures} role="group" aria-label="Figures">
-      {figures.map(({ value, to, label }, at) => (
+      {figures.map(({ value, to, label, note }, at) => (
         <span key={at}>
           <Num value={value} to={to} large />
           <small>{label}</small>
+          {note && <small>{note}</small>}
         </span>
       ))}
     </div>

@@ -41,6 +41,8 @@ export interface ResultReply {
   readonly finishedAt: Moment | null;
   readonly tally: Tally;
   readonly counts: ResultCounts;
+  /** The same of the people the asker looks after; null for who sees everybody. */
+  readonly yours: ResultCounts | null;
   readonly links: readonly ResultLink[];
   readonly step: 'minute' | 'hour';
   readonly points: readonly ResultPoint[];
