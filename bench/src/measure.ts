@@ -9,7 +9,7 @@ export const at = ({ sorted }: Times, share: number): number =>
   sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))] ?? NaN;
 export const median = (times: Times): number => at(times, 0.5);
 
-const time = async (work: () => Promise<unknown>): Promise<number> => {
+export const time = async (work: () => Promise<unknown>): Promise<number> => {
   const start = performance.now();
   await work();
   return performance.now() - start;

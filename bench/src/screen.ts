@@ -3,7 +3,7 @@ import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { chromium, type BrowserContext, type Page } from '@playwright/test';
-import { at, median, ms, timed, type Row } from './measure.js';
+import { latency, median, ms, time, type Row, type Times } from './measure.js';
 import { demoSignIn, startWorld } from './world.js';
 
 const root = join(import.meta.dirname, '..', '..');
@@ -52,19 +52,31 @@ const isReady = (page: Page): Promise<unknown> =>
       document.querySelectorAll('main a').length > 5,
   );
 
-async function visit(context: BrowserContext, url: string): Promise<void> {
+/** Time from asking for the desk until its figures are there, in milliseconds; the tab is open and the browser at rest. */
+async function visit(context: BrowserContext, url: string): Promise<number> {
   const page = await context.newPage();
-  await page.goto(url);
-  await isReady(page);
+  // A new tab has the browser load its own interface, too.
+  await page.waitForTimeout(2500);
+  const taken = await time(async () => {
+    await page.goto(url);
+    await isReady(page);
+  });
   await page.close();
+  return taken;
+}
+
+async function visits(contexts: readonly BrowserContext[], url: string): Promise<Times> {
+  const all: number[] = [];
+  for (const context of contexts) all.push(await visit(context, url));
+  return { sorted: all.sort((a, b) => a - b) };
 }
 
 interface Interaction {
   readonly duration: number;
 }
 
-/** Time to the next painted picture after each key and click (Event Timing), in milliseconds; under 16 is reported as 16. */
-async function reactions(page: Page, url: string): Promise<number[]> {
+/** Time to the next painted picture after each key and click (Event Timing), in milliseconds, by what was done; under 16 is reported as 16. */
+async function reactions(page: Page, url: string): Promise<ReadonlyMap<string, Times>> {
   await page.addInitScript(() => {
     const kept: { duration: number }[] = [];
     Object.assign(window, { kept });
@@ -73,27 +85,29 @@ async function reactions(page: Page, url: string): Promise<number[]> {
         if (entry.interactionId) kept.push({ duration: entry.duration });
     }).observe({ type: 'event', durationThreshold: 16, buffered: true } as PerformanceObserverInit);
   });
-  const all: number[] = [];
-  const collect = async (done: number): Promise<void> => {
+  const all = new Map<string, Times>();
+  const collect = async (work: string, done: number): Promise<void> => {
     await page.waitForTimeout(300);
     const seen = await page.evaluate(() =>
       (window as unknown as { kept: Interaction[] }).kept.splice(0).map(({ duration }) => duration),
     );
-    all.push(...seen, ...Array.from({ length: Math.max(0, done - seen.length) }, () => 16));
+    const quick = Array.from({ length: Math.max(0, done - seen.length) }, () => 16);
+    all.set(work, { sorted: [...seen, ...quick].sort((a, b) => a - b) });
   };
+  await page.waitForTimeout(2500);
   await page.goto(`${url}/contacts`);
   await isReady(page);
   await page.keyboard.press('/');
   await page.keyboard.type('marlow', { delay: 60 });
-  await collect(7);
+  await collect('typing into the search of contacts', 7);
   for (let key = 0; key < 6; key++) await page.keyboard.press('Backspace', { delay: 30 });
   await page.keyboard.press('Escape');
   await page.waitForTimeout(500);
   for (const box of (await page.getByRole('checkbox').all()).slice(1, 21)) await box.click();
-  await collect(27);
+  await collect('choosing contacts', 27);
   await page.keyboard.press('Control+k');
   await page.keyboard.type('plant sale', { delay: 60 });
-  await collect(11);
+  await collect('finding something in the palette', 11);
   await page.keyboard.press('Enter');
   await isReady(page);
   await page.goto(`${url}/letters`);
@@ -103,7 +117,7 @@ async function reactions(page: Page, url: string): Promise<number[]> {
   const words = page.locator('[contenteditable="true"]').first();
   await words.click();
   await page.keyboard.type('A word about the weather in the garden. ', { delay: 30 });
-  await collect(41);
+  await collect('writing in a letter', 41);
   return all;
 }
 
@@ -124,32 +138,38 @@ export async function atTheScreen(contacts: number): Promise<Row[]> {
   try {
     const contexts: BrowserContext[] = [];
     for (let one = 0; one < 9; one++) contexts.push(await signedIn());
-    const first = await timed(7, (round) => visit(contexts[round] as BrowserContext, server.url));
-    const again = await timed(7, () => visit(contexts[0] as BrowserContext, server.url));
+    const [known, ...others] = contexts;
+    if (!known) return [];
+    await visit(known, server.url);
+    const first = await visits(others, server.url);
+    const again = await visits(
+      others.map(() => known),
+      server.url,
+    );
     const page = await (await signedIn()).newPage();
-    const sorted = (await reactions(page, server.url)).sort((a, b) => a - b);
+    const reacted = await reactions(page, server.url);
     return [
       {
         work: 'the desk, first visit, until its figures are there',
         ours: ms(median(first)),
         against: '–',
         ratio: '–',
-        aim: 'stated',
+        aim: '≤ 1200 ms',
       },
       {
         work: 'the desk, second visit',
         ours: ms(median(again)),
         against: '–',
         ratio: '–',
-        aim: 'stated',
+        aim: '≤ 1200 ms',
       },
-      {
-        work: `until a key or a click shows, ${sorted.length} of them`,
-        ours: `${ms(median({ sorted }))}, p95 ${ms(at({ sorted }, 0.95))}`,
+      ...[...reacted].map(([work, times]) => ({
+        work: `until a key or a click shows: ${work}`,
+        ours: latency(times),
         against: '–',
         ratio: '–',
         aim: 'p95 ≤ 100 ms',
-      },
+      })),
     ];
   } finally {
     await browser.close();

@@ -9,6 +9,7 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';
+import { officeApi } from './office/office.api';
 import { router } from './shell/routes';
 import { store } from './shell/store';
 import { theme, variables } from './ui/theme';
@@ -18,6 +19,9 @@ const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?
 setNonce(nonce);
 const root = document.getElementById('root');
 if (!root) throw new Error('the page has no root');
+
+// Who asks is wanted on every screen: it is on its way while the screen is fetched.
+void store.dispatch(officeApi.endpoints.me.initiate());
 
 createRoot(root).render(
   <StrictMode>

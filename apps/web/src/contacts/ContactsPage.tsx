@@ -141,7 +141,6 @@ function PeopleList({
       {isEmpty && found.error === undefined && <Nobody isPlain={isPlain} filter={filter} />}
       {source.count > 0 && (
         <Table
-          key={list}
           name="people"
           label="People"
           place={list}

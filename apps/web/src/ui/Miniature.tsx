@@ -1,11 +1,13 @@
 // A letter as a small picture of itself: the compiled letter, scaled, in a frame that can do nothing; loaded as it comes into sight.
 import { HoverCard } from '@mantine/core';
 import { useInViewport } from '@mantine/hooks';
-import { useState, type ReactNode } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import classes from './Miniature.module.css';
 
 /** Width of a letter as it is laid out, in px. */
 const LETTER = 640;
+/** What is only scrolled past is not fetched, and words and figures of a page come before its pictures. */
+const REST_MS = 400;
 
 export function Miniature({
   src,
@@ -21,7 +23,11 @@ export function Miniature({
 }) {
   const { ref, inViewport } = useInViewport();
   const [seen, setSeen] = useState(false);
-  if (inViewport && !seen) setSeen(true);
+  useEffect(() => {
+    if (!inViewport) return undefined;
+    const rest = setTimeout(() => setSeen(true), REST_MS);
+    return () => clearTimeout(rest);
+  }, [inViewport]);
   const scale = width / LETTER;
   return (
     <span

@@ -79,7 +79,7 @@ interface Paging {
 
 const order = sql`order by c.search_key, c.id`;
 
-/** A page found by looking through the people in their order, or undefined when a stretch of them does not fill one. */
+/** A page found by looking through the people in their order, or undefined when a stretch of them can't fill one. */
 async function nearPage(
   db: Db,
   people: SQL,
@@ -88,7 +88,7 @@ async function nearPage(
 ): Promise<PersonLine[] | undefined> {
   const [among, stretch] =
     pool === undefined ? [living, STRETCH.anywhere] : [allOf(living, inPool(pool)), STRETCH.pool];
-  if (from >= stretch) return undefined;
+  if (from + limit > stretch) return undefined;
   const { rows } = await execute<PersonLine>(
     db,
     sql`
@@ -116,6 +116,22 @@ async function wholePage(
   return rows;
 }
 
+/** A page far down a list: so many people are found in any case, so the planner weighs what of the two is cheaper. */
+async function farPage(
+  db: Db,
+  people: SQL,
+  limit: number,
+  from: number,
+): Promise<PersonLine[]> {
+  const { rows } = await execute<PersonLine>(
+    db,
+    sql`
+    with found as materialized (select c.id, c.search_key from ${contacts} c where ${people} ${order} limit ${limit} offset ${from})
+    select ${columns} from found join ${contacts} c on c.id = found.id order by found.search_key, found.id`,
+  );
+  return rows;
+}
+
 /**
  * One page by name. Frequent people are found by looking through all in their order, which ends as soon as the page is
  * full; rare ones by what marks them, then sorted. Which of the two is cheap can't be told beforehand, so the first
@@ -127,6 +143,8 @@ export async function page(
   limit: number,
   paging: Paging = {},
 ): Promise<PersonLine[]> {
+  const { from = 0 } = paging;
+  if (from >= STRETCH.pool) return farPage(db, people, limit, from);
   return (await nearPage(db, people, limit, paging)) ?? wholePage(db, people, limit, paging);
 }
 
@@ -277,13 +295,14 @@ export interface MailableCounts extends Record<string, unknown> {
 
 /** How many may be mailed, each person on one line only, in the order of a campaign's tally. */
 export async function mailable(db: Db, people: SQL): Promise<MailableCounts> {
+  // Only of what the index of standings holds, so that people themselves are not looked at.
   const { rows } = await execute<MailableCounts>(
     db,
     sql`
     select count(*) as total,
-      count(*) filter (where c.address_key is null) as no_address,
-      count(*) filter (where c.address_key is not null and d.address_hash is not null) as do_not_mail,
-      count(*) filter (where c.address_key is not null and d.address_hash is null and c.permission = 'unknown'
+      count(*) filter (where c.address_hash is null) as no_address,
+      count(*) filter (where c.address_hash is not null and d.address_hash is not null) as do_not_mail,
+      count(*) filter (where c.address_hash is not null and d.address_hash is null and c.permission = 'unknown'
         and not (select coalesce(bool_or(mail_unknown), false) from ${offices})) as no_permission
     from ${contacts} c left join ${doNotMail} d on d.address_hash = c.address_hash
     where ${people}`,

@@ -93,6 +93,9 @@ export const contacts = pgTable(
     index('contacts_keys').using('gin', table.keys.op('jsonb_path_ops')),
     index('contacts_by_hash').on(table.addressHash),
     index('contacts_by_owner').on(table.ownerId),
+    index('contacts_standing')
+      .on(table.poolId, table.ownerId, table.permission, table.addressHash)
+      .where(sql`deleted_at is null`),
     index('contacts_by_arrival').on(table.createdAt),
   ],
 );

@@ -1,7 +1,8 @@
 // The rows in sight.
 import { Checkbox, Skeleton, Table } from '@mantine/core';
+import { useCallbackRef } from '@mantine/hooks';
 import type { VirtualItem } from '@tanstack/react-virtual';
-import { useRef, type KeyboardEvent } from 'react';
+import { memo, useRef, type KeyboardEvent } from 'react';
 import type { Column, Selection } from './column';
 import classes from './Table.module.css';
 
@@ -18,8 +19,10 @@ interface BodyProps<R> {
   readonly selection: Selection<R> | undefined;
   readonly chooseRange: (from: number, to: number, on: boolean) => void;
   readonly bring: (index: number) => void;
-  readonly pinned: (id: string) => { left: number } | undefined;
+  /** How far from the edge a column stays that is kept in sight, in px. */
+  readonly pinned: Pinned;
 }
+export type Pinned = ReadonlyMap<string, number>;
 
 const focusable = 'a[href], button, input';
 
@@ -63,11 +66,11 @@ export function Body<R>(props: BodyProps<R>) {
     };
     focus(20);
   };
-  const choose = (index: number, on: boolean, isRange: boolean): void => {
+  const choose = useCallbackRef((index: number, on: boolean, isRange: boolean): void => {
     const from = isRange && last.current !== undefined ? last.current : index;
     props.chooseRange(Math.min(from, index), Math.max(from, index), on);
     last.current = index;
-  };
+  });
 
   return (
     <Table.Tbody ref={body} onKeyDown={keys}>
@@ -78,45 +81,19 @@ export function Body<R>(props: BodyProps<R>) {
       )}
       {items.map(({ index }) => {
         const row = at(index);
-        const isChosen = row !== undefined && (selection?.has(row) ?? false);
         return (
-          <Table.Tr
+          <Row
             key={row === undefined ? `at ${index}` : keyOf(row)}
-            data-index={index}
-            aria-rowindex={index + 2}
-            aria-selected={selection ? isChosen : undefined}
-            className={classes.row}
-            style={{ height: rowHeight }}
-          >
-            {selection && (
-              <Table.Td className={classes.choose}>
-                {row !== undefined && (
-                  <Checkbox
-                    aria-label={`Choose ${selection.nameOf(row)}`}
-                    checked={isChosen}
-                    onChange={(event) =>
-                      choose(
-                        index,
-                        event.currentTarget.checked,
-                        (event.nativeEvent as MouseEvent).shiftKey,
-                      )
-                    }
-                  />
-                )}
-              </Table.Td>
-            )}
-            {columns.map((column) => (
-              <Table.Td
-                key={column.id}
-                title={row === undefined ? undefined : column.title?.(row)}
-                className={`${column.end ? classes.end : ''} ${pinned(column.id) ? classes.pinned : ''}`}
-                style={pinned(column.id)}
-              >
-                {row === undefined ? <Skeleton h={10} w="70%" /> : column.view(row)}
-              </Table.Td>
-            ))}
-            <Table.Td />
-          </Table.Tr>
+            index={index}
+            row={row}
+            columns={columns}
+            pinned={pinned}
+            height={rowHeight}
+            isChosen={selection && row !== undefined ? selection.has(row) : undefined}
+            name={selection && row !== undefined ? selection.nameOf(row) : undefined}
+            isChoosing={selection !== undefined}
+            onChoose={choose}
+          />
         );
       })}
       {below > 0 && (
@@ -127,3 +104,70 @@ export function Body<R>(props: BodyProps<R>) {
     </Table.Tbody>
   );
 }
+
+interface RowProps<R> {
+  readonly index: number;
+  /** Undefined while it is on its way. */
+  readonly row: R | undefined;
+  readonly columns: readonly Column<R>[];
+  readonly pinned: Pinned;
+  readonly height: number;
+  readonly isChoosing: boolean;
+  readonly isChosen: boolean | undefined;
+  readonly name: string | undefined;
+  readonly onChoose: (index: number, on: boolean, isRange: boolean) => void;
+}
+
+function RowIn<R>({
+  index,
+  row,
+  columns,
+  pinned,
+  height,
+  isChoosing,
+  isChosen,
+  name,
+  onChoose,
+}: RowProps<R>) {
+  return (
+    <Table.Tr
+      data-index={index}
+      aria-rowindex={index + 2}
+      aria-selected={isChosen}
+      className={classes.row}
+      style={{ height }}
+    >
+      {isChoosing && (
+        <Table.Td className={classes.choose}>
+          {isChosen !== undefined && (
+            <Checkbox
+              aria-label={`Choose ${name}`}
+              checked={isChosen}
+              onChange={(event) =>
+                onChoose(
+                  index,
+                  event.currentTarget.checked,
+                  (event.nativeEvent as MouseEvent).shiftKey,
+                )
+              }
+            />
+          )}
+        </Table.Td>
+      )}
+      {columns.map((column) => (
+        <Table.Td
+          key={column.id}
+          title={row === undefined ? undefined : column.title?.(row)}
+          className={`${column.end ? classes.end : ''} ${pinned.has(column.id) ? classes.pinned : ''}`}
+          style={pinned.has(column.id) ? { left: pinned.get(column.id) } : undefined}
+        >
+          {row === undefined ? <Skeleton h={10} w="70%" /> : column.view(row)}
+        </Table.Td>
+      ))}
+      <Table.Td />
+    </Table.Tr>
+  );
+}
+
+/** Drawn again only when something of it changes: a key or a click concerns few rows of many. */
+const Row = memo(RowIn) as typeof RowIn;

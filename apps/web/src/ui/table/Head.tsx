@@ -2,6 +2,7 @@
 import { Checkbox, Table, UnstyledButton } from '@mantine/core';
 import { IconArrowDown, IconArrowUp } from '@tabler/icons-react';
 import { Arrange } from './Arrange';
+import type { Pinned } from './Body';
 import type { Column, Selection } from './column';
 import type { Model } from './model';
 import classes from './Table.module.css';
@@ -12,7 +13,7 @@ interface HeadProps<R> {
   readonly model: Model<R>;
   readonly columns: ReadonlyMap<string, Column<R>>;
   readonly selection: Selection<R> | undefined;
-  readonly pinned: (id: string) => { left: number } | undefined;
+  readonly pinned: Pinned;
 }
 
 export function Head<R>({ model, columns, selection, pinned }: HeadProps<R>) {
@@ -48,8 +49,8 @@ export function Head<R>({ model, columns, selection, pinned }: HeadProps<R>) {
               key={header.id}
               scope="col"
               aria-sort={order ? orders[order] : undefined}
-              className={`${own?.end ? classes.end : ''} ${pinned(column.id) ? classes.pinned : ''}`}
-              style={pinned(column.id)}
+              className={`${own?.end ? classes.end : ''} ${pinned.has(column.id) ? classes.pinned : ''}`}
+              style={pinned.has(column.id) ? { left: pinned.get(column.id) } : undefined}
             >
               {column.getCanSort() ? (
                 <UnstyledButton className={classes.sort} onClick={() => column.toggleSorting()}>

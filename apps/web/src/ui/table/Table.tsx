@@ -3,7 +3,7 @@ import { Table as Drawn } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useEffectEvent, useMemo, useRef } from 'react';
 import { leastWidth } from './Arrange';
-import { Body } from './Body';
+import { Body, type Pinned } from './Body';
 import type { Column, Selection, Source } from './column';
 import { Head } from './Head';
 import { useTableModel } from './model';
@@ -26,6 +26,9 @@ interface TableProps<R> {
 /** More rows than this scroll in a frame of their own, and only those in sight are drawn. */
 const FEW = 60;
 const CHOOSE = 34;
+
+const placeIn = (key: string | undefined): number =>
+  Number(key === undefined ? 0 : (sessionStorage.getItem(key) ?? 0));
 
 export function Table<R>({
   name,
@@ -56,7 +59,7 @@ export function Table<R>({
     getScrollElement: () => frame.current,
     estimateSize: () => rowHeight,
     overscan: 12,
-    initialOffset: () => Number(placeKey ? (sessionStorage.getItem(placeKey) ?? 0) : 0),
+    initialOffset: () => placeIn(placeKey),
   });
   const items = isLong
     ? virtual.getVirtualItems()
@@ -69,6 +72,13 @@ export function Table<R>({
   useEffect(() => {
     sight();
   }, [first, lastSeen, count]);
+  // Another list begins at its beginning, or where one was in it.
+  const shownPlace = useRef(placeKey);
+  useEffect(() => {
+    if (frame.current && shownPlace.current !== placeKey)
+      frame.current.scrollTop = placeIn(placeKey);
+    shownPlace.current = placeKey;
+  }, [placeKey]);
   useEffect(() => {
     const own = frame.current;
     if (placeKey === undefined || !own) return undefined;
@@ -78,17 +88,14 @@ export function Table<R>({
   }, [placeKey, isLong]);
 
   const shown = model.getVisibleLeafColumns();
-  const offsets = new Map<string, number>();
-  let left = selection ? CHOOSE : 0;
-  for (const column of shown)
-    if (column.getIsPinned()) {
-      offsets.set(column.id, left);
-      left += column.getSize();
-    }
-  const pinned = (id: string): { left: number } | undefined => {
-    const own = offsets.get(id);
-    return own === undefined ? undefined : { left: own };
-  };
+  const arrangement = JSON.stringify(
+    shown.map((column) => [column.id, column.getIsPinned() ? column.getSize() : null]),
+  );
+  const { own, pinned } = useMemo(
+    () => layOut(arrangement, known, selection ? CHOOSE : 0),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- only whether there is a selection counts
+    [arrangement, known, selection !== undefined],
+  );
   const chooseRange = (from: number, to: number, on: boolean): void => {
     const here = Array.from({ length: to - from + 1 }, (_, step) => at(from + step));
     const loaded = here.filter((row) => row !== undefined);
@@ -113,15 +120,15 @@ export function Table<R>({
         <colgroup>
           {selection && <col style={{ width: CHOOSE }} />}
           {shown.map((column) => {
-            const own = known.get(column.id);
-            const isLeft = own?.width === undefined && !(column.id in model.state.columnSizing);
+            const isLeft =
+              known.get(column.id)?.width === undefined && !(column.id in model.state.columnSizing);
             return <col key={column.id} style={isLeft ? undefined : { width: column.getSize() }} />;
           })}
           <col style={{ width: 28 }} />
         </colgroup>
         <Head model={model} columns={known} selection={selection} pinned={pinned} />
         <Body
-          columns={shown.map(({ id }) => known.get(id)).filter((one) => one !== undefined)}
+          columns={own}
           at={at}
           count={count}
           items={items}
@@ -140,3 +147,21 @@ export function Table<R>({
 }
 
 const none: readonly never[] = [];
+
+/** The columns as they stand now, and how far from the edge those are that stay in sight. */
+function layOut<R>(
+  arrangement: string,
+  known: ReadonlyMap<string, Column<R>>,
+  start: number,
+): { readonly own: readonly Column<R>[]; readonly pinned: Pinned } {
+  const pinned = new Map<string, number>();
+  let left = start;
+  const own = (JSON.parse(arrangement) as [string, number | null][]).flatMap(([id, width]) => {
+    if (width !== null) {
+      pinned.set(id, left);
+      left += width;
+    }
+    return known.get(id) ?? [];
+  });
+  return { own, pinned };
+}
