@@ -4,9 +4,16 @@ import { useVocabularyQuery } from '../contacts';
 import { Soft } from '../ui/text';
 import { FieldChip, fieldWords } from './FieldChip';
 
+/** What a field is called; nothing is said to be gone before the fields are here. */
+function useLabels(): (field: string) => string {
+  const { data } = useVocabularyQuery();
+  return (field) =>
+    data ? (data.fields.find(({ key }) => key === field)?.label ?? 'a field that is gone') : '…';
+}
+
 /** A line as it is written, personal fields as chips. */
 export function LinePreview({ line, empty }: { readonly line: Line; readonly empty: string }) {
-  const { data } = useVocabularyQuery();
+  const labelOf = useLabels();
   const isEmpty = lineText(line) === '' && line.every((part) => typeof part === 'string');
   if (isEmpty) return <Soft>{empty}</Soft>;
   return (
@@ -15,12 +22,7 @@ export function LinePreview({ line, empty }: { readonly line: Line; readonly emp
         typeof part === 'string' ? (
           <span key={at}>{part}</span>
         ) : (
-          <FieldChip key={at}>
-            {fieldWords(
-              data?.fields.find(({ key }) => key === part.field)?.label ?? 'a field that is gone',
-              part.fallback,
-            )}
-          </FieldChip>
+          <FieldChip key={at}>{fieldWords(labelOf(part.field), part.fallback)}</FieldChip>
         ),
       )}
     </>
@@ -29,17 +31,11 @@ export function LinePreview({ line, empty }: { readonly line: Line; readonly emp
 
 /** A subject in a list: short, personal fields marked by their name. */
 export function LineText({ line }: { readonly line: Line }) {
-  const { data } = useVocabularyQuery();
+  const labelOf = useLabels();
   return (
     <>
       {line.map((part, at) =>
-        typeof part === 'string' ? (
-          part
-        ) : (
-          <FieldChip key={at}>
-            {data?.fields.find(({ key }) => key === part.field)?.label ?? 'a field that is gone'}
-          </FieldChip>
-        ),
+        typeof part === 'string' ? part : <FieldChip key={at}>{labelOf(part.field)}</FieldChip>,
       )}
     </>
   );

@@ -28,6 +28,7 @@ export function Miniature({
     const rest = setTimeout(() => setSeen(true), REST_MS);
     return () => clearTimeout(rest);
   }, [inViewport]);
+  const [isHere, setIsHere] = useState(false);
   const scale = width / LETTER;
   return (
     <span
@@ -45,6 +46,8 @@ export function Miniature({
           sandbox=""
           loading="lazy"
           src={src}
+          data-here={isHere || undefined}
+          onLoad={() => setIsHere(true)}
           className={classes.letter}
           style={{ width: LETTER, height: height / scale, transform: `scale(${scale})` }}
         />

@@ -1,0 +1,1 @@
+CREATE INDEX "contacts_standing" ON "contacts" USING btree ("pool_id","owner_id","permission","address_hash") WHERE deleted_at is null;
