@@ -71,6 +71,7 @@ export async function rules(contacts: number): Promise<Row[]> {
     const context: RuleContext = {
       fields: await allFields(db),
       tags: await allTags(db),
+      topics: [],
       today: day(0),
       timeZone: 'Europe/Lisbon',
     };

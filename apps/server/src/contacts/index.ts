@@ -27,6 +27,7 @@ export {
   page as peoplePage,
   scope,
   siftStretch,
+  standing,
   type Cursor as PeopleCursor,
   type PartCounts,
 } from './people/people.store.js';

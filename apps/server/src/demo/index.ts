@@ -772,7 +772,14 @@ class World {
         'For the renewal letter',
         {
           of: 'all',
-          items: [{ kind: 'field', field: 'own_2', op: 'in the next days', value: 90 }],
+          items: [
+            {
+              kind: 'field',
+              field: 'own_2',
+              op: 'in the next',
+              value: { count: 90, unit: 'days' },
+            },
+          ],
         },
       ],
       [
@@ -780,7 +787,14 @@ class World {
         'For the welcome letter',
         {
           of: 'all',
-          items: [{ kind: 'field', field: 'came_in', op: 'in the last days', value: 30 }],
+          items: [
+            {
+              kind: 'field',
+              field: 'came_in',
+              op: 'in the last',
+              value: { count: 30, unit: 'days' },
+            },
+          ],
         },
       ],
     ];

@@ -272,4 +272,4 @@ export class IntakeService implements OnModuleInit {
 
 /** Fields a column can fill. */
 export const importable = (fields: readonly Field[]): Field[] =>
-  fields.filter(({ key }) => key !== 'owner' && key !== 'permission' && key !== 'came_in');
+  fields.filter(({ key, isFact }) => !isFact && key !== 'owner' && key !== 'permission');

@@ -1,25 +1,68 @@
 // What is known of one person, as rules see them: one loader for each fact, asked only for those that a rule needs.
-import type { FieldValue } from '@palabra/core/contacts';
+import type { FieldValue, Standing } from '@palabra/core/contacts';
 import { dayIn } from '@palabra/core/office';
-import type { FactName, Facts, Person, RuleContext } from '@palabra/core/segments';
-import { type ContactRow, contactTagIds, valueOf } from '../contacts/index.js';
-import type { Db } from '../platform/database.js';
+import type { FactName, Facts, MomentKey, Person, RuleContext } from '@palabra/core/segments';
+import { sql } from 'drizzle-orm';
+import { changeSets, happenings } from '../contacts/changes/changes.table.js';
+import {
+  type ContactRow,
+  contactTagIds,
+  doNotMailEntry,
+  droppedBy,
+  standing,
+  valueOf,
+} from '../contacts/index.js';
+import { contacts } from '../contacts/people/people.table.js';
+import { execute, type Db } from '../platform/database.js';
+
+/** Days of the office behind moments that are kept as such. */
+const momentIn: { readonly [K in MomentKey]: (row: ContactRow) => Date | null } = {
+  came_in: (row) => row.createdAt,
+  changed: (row) => row.updatedAt,
+  last_letter: (row) => row.lastSentAt,
+  last_response: ({ lastOpenedAt, lastClickedAt }) =>
+    lastOpenedAt && lastClickedAt && lastClickedAt > lastOpenedAt
+      ? lastClickedAt
+      : (lastOpenedAt ?? lastClickedAt),
+};
+const isMoment = (key: string): key is MomentKey => Object.hasOwn(momentIn, key);
+
+function valueFor(row: ContactRow, key: string, timeZone: string): FieldValue {
+  if (key === 'address') return row.addressKey;
+  if (!isMoment(key)) return valueOf(row, key);
+  const at = momentIn[key](row);
+  return at && dayIn(timeZone, at);
+}
 
 const loaders: {
   readonly [F in FactName]: (db: Db, row: ContactRow, context: RuleContext) => Promise<Facts[F]>;
 } = {
-  values: (_, row, context) => {
-    const values: Record<string, FieldValue> = {};
-    for (const { key } of context.fields)
-      values[key] =
-        key === 'came_in'
-          ? dayIn(context.timeZone, row.createdAt)
-          : key === 'address'
-            ? row.addressKey
-            : valueOf(row, key);
-    return Promise.resolve(values);
-  },
+  values: (_, row, { fields, timeZone }) =>
+    Promise.resolve(
+      Object.fromEntries(fields.map(({ key }) => [key, valueFor(row, key, timeZone)])),
+    ),
   tags: async (db, row) => new Set(await contactTagIds(db, row.id)),
+  tagPutOn: async (db, { id }, { timeZone }) => {
+    const { rows } = await execute<{ tag_id: number; at: Date }>(
+      db,
+      sql`select h.which::int as tag_id, max(s.at) as at from ${happenings} h join ${changeSets} s on s.id = h.set_id
+        where h.contact_id = ${id} and h.kind = 'tag put on' group by h.which`,
+    );
+    return new Map(rows.map(({ tag_id, at }) => [tag_id, dayIn(timeZone, at)]));
+  },
+  standing: async (db, { id }) => {
+    const { rows } = await execute<{ standing: Standing }>(
+      db,
+      sql`select (${standing}) as standing from ${contacts} c where c.id = ${id}`,
+    );
+    return rows[0]?.standing ?? 'no address';
+  },
+  doNotMail: async (db, { addressHash }, { timeZone }) => {
+    const entry = await doNotMailEntry(db, addressHash);
+    return entry ? { reason: entry.reason, on: dayIn(timeZone, entry.at) } : null;
+  },
+  droppedTopics: async (db, { addressHash }) =>
+    addressHash ? droppedBy(db, addressHash) : new Set(),
 };
 
 export const factNames = Object.keys(loaders) as readonly FactName[];

@@ -1,7 +1,10 @@
 // Binds a compiled rule to tables: the only place that knows where a field or a tag really is.
-import type { Fragment, Piece, Reference } from '@palabra/core/segments';
+import type { Fragment, MomentKey, Piece, Reference } from '@palabra/core/segments';
 import { sql, type SQL } from 'drizzle-orm';
+import { changeSets, happenings } from '../contacts/changes/changes.table.js';
+import { standing } from '../contacts/index.js';
 import { contactTags } from '../contacts/people/people.table.js';
+import { doNotMail, droppedTopics } from '../contacts/standing/standing.table.js';
 
 /** Contact keys above `after` and up to `upTo`. */
 export interface Stretch {
@@ -18,8 +21,16 @@ function bindPiece(piece: Piece, timeZone: string, within: Stretch | undefined):
   if ('ref' in piece) return bindReference(piece.ref, timeZone, within);
   if ('day' in piece)
     return sql`((${piece.day}::date + ${sql.raw(piece.edge === 'begins' ? '0' : '1')})::timestamp at time zone ${timeZone})`;
+  if ('zone' in piece) return sql`${timeZone}`;
   return sql`${sql.param(piece.param)}::${sql.raw(piece.type)}`;
 }
+
+const momentOf: { readonly [K in MomentKey]: SQL } = {
+  came_in: sql`c.created_at`,
+  changed: sql`c.updated_at`,
+  last_letter: sql`c.last_sent_at`,
+  last_response: sql`greatest(c.last_opened_at, c.last_clicked_at)`,
+};
 
 function bindReference(ref: Reference, timeZone: string, within: Stretch | undefined): SQL {
   switch (ref.of) {
@@ -33,21 +44,32 @@ function bindReference(ref: Reference, timeZone: string, within: Stretch | undef
           return sql`c.owner_id::text`;
         case 'permission':
           return sql`c.permission`;
-        case 'came_in':
-          return sql`(c.created_at at time zone ${timeZone})::date`;
+        case 'closeness':
+          return sql`c.closeness`;
       }
       break;
     case 'moment':
-      return sql`c.created_at`;
+      return momentOf[ref.field];
     case 'own':
       return ref.as === 'number'
         ? sql`(c.fields ->> ${ref.field})::numeric`
         : sql`(c.fields ->> ${ref.field})`;
     case 'contact id':
       return sql`c.id`;
+    case 'address hash':
+      return sql`c.address_hash`;
+    case 'standing':
+      return sql`(${standing})`;
     case 'tag':
       return within
         ? sql`(select contact_id, tag_id from ${contactTags} where contact_id > ${within.after} and contact_id <= ${within.upTo}) tagged_within`
         : sql`contact_tags`;
+    case 'tag put on':
+      return sql`(select h.contact_id, h.which::int as tag_id, s.at from ${changeSets} s join ${happenings} h on h.set_id = s.id
+        where h.kind = 'tag put on' ${within ? sql`and h.contact_id > ${within.after} and h.contact_id <= ${within.upTo}` : sql``}) put_on`;
+    case 'do not mail':
+      return sql`${doNotMail}`;
+    case 'dropped topic':
+      return sql`${droppedTopics}`;
   }
 }

@@ -15,9 +15,10 @@ import { idOf, type Clock } from '@palabra/core/kernel';
 import { dayIn, type Viewer } from '@palabra/core/office';
 import {
   compile,
+  compileRule,
   factsOf,
-  finished,
-  holds,
+  finds,
+  isActive,
   isGroup,
   parseRule,
   trace,
@@ -37,6 +38,7 @@ import {
   allOf,
   allPools,
   allTags,
+  allTopics,
   byName,
   countEach,
   countParts,
@@ -107,11 +109,14 @@ export class SegmentsService implements OnModuleInit {
             among: (await this.bind(segment)).people,
           }
         );
-      const root = nodeOf(segment.rule.root, part);
+      const context = await this.context();
+      const rule = parseRule(segment.rule, context);
+      const root = rule.ok ? nodeOf(rule.value.root, part) : undefined;
       return (
         root && {
           title: `sifted in part by “${segment.name}”`,
-          among: (await this.bind({ ...segment, rule: { v: 1, root } })).people,
+          // A part that asks nothing sifts nobody out, as the strainer beside it says.
+          among: this.condition(compile(root, context), segment.poolId, context),
         }
       );
     });
@@ -124,6 +129,7 @@ export class SegmentsService implements OnModuleInit {
     return {
       fields: await allFields(db),
       tags,
+      topics: await allTopics(db),
       today: dayIn(office.timeZone, this.clock.now()),
       timeZone: office.timeZone,
     };
@@ -138,13 +144,13 @@ export class SegmentsService implements OnModuleInit {
     // A tag or field that is gone makes the rule unreadable: nobody, rather than too many.
     if (!rule.ok) return { people: nobody, isFinished: false };
     return {
-      people: this.condition(rule.value.root, segment.poolId, context),
+      people: this.condition(compileRule(rule.value, context), segment.poolId, context),
       isFinished: unfinished(rule.value, context).length === 0,
     };
   }
 
-  private condition(node: RuleNode, pool: PoolId, context: RuleContext): SQL {
-    return allOf(inPool(pool), bindRule(compile(node, context), context.timeZone));
+  private condition(part: Fragment, pool: PoolId, context: RuleContext): SQL {
+    return allOf(inPool(pool), bindRule(part, context.timeZone));
   }
 
   private readRule(raw: unknown, context: RuleContext): Rule {
@@ -157,13 +163,15 @@ export class SegmentsService implements OnModuleInit {
   async sift(request: SiftRequest, viewer: Viewer, signal: AbortSignal): Promise<SiftReply> {
     const { db } = this.database;
     const context = await this.context();
-    const { root } = this.readRule(request.rule, context);
+    const rule = this.readRule(request.rule, context);
+    const { root } = rule;
+    const whole = compileRule(rule, context);
     const seen = allOf(living, inPool(idOf(request.pool)), scope(viewer));
     const everybody = await countPeople(db, seen);
     if (weightOf(root) <= LIGHT) {
       const { lines, count } = await firstPeople(
         db,
-        allOf(seen, this.condition(root, idOf(request.pool), context)),
+        allOf(seen, bindRule(whole, context.timeZone)),
         FIRST_PEOPLE,
         idOf(request.pool),
       );
@@ -174,7 +182,7 @@ export class SegmentsService implements OnModuleInit {
     await this.inStretches(weightOf(root), signal, async (within) => {
       const found = await siftStretch(
         db,
-        allOf(seen, bindRule(compile(root, context), context.timeZone, within)),
+        allOf(seen, bindRule(whole, context.timeZone, within)),
         FIRST_PEOPLE,
         within,
       );
@@ -222,7 +230,7 @@ export class SegmentsService implements OnModuleInit {
     const { root } = this.readRule(request.rule, context);
     const parts = new Map<string, RuleNode>();
     for (const [path, condition] of conditionsIn(root))
-      if (finished(condition, context)) parts.set(path, condition);
+      if (isActive(condition, context)) parts.set(path, condition);
     const paths = [...parts.keys()];
     const chain = root.of === 'all' ? root.items.map((_, at) => String(at)) : [];
     for (const path of chain) parts.set(path, root.items[Number(path)] ?? root);
@@ -292,7 +300,7 @@ export class SegmentsService implements OnModuleInit {
     const row = await this.people.person(idOf(request.contact), viewer);
     const person = await loadPerson(this.database.db, row, factsOf(rule.root), context);
     return {
-      holds: row.poolId === request.pool && holds(rule.root, person, context),
+      holds: row.poolId === request.pool && finds(rule, person, context),
       trace: trace(rule.root, person, context),
     };
   }

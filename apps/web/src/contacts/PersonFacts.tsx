@@ -116,7 +116,9 @@ function FieldInPlace({
       shown={isDay ? longDate(text) : undefined}
       label={field.label}
       disabled={disabled}
-      offered={offersWhatOccurs(field) ? (occurring.data ?? []) : undefined}
+      offered={
+        offersWhatOccurs(field) ? (occurring.data?.map(({ value }) => value) ?? []) : undefined
+      }
       onEdit={() => setEdited(true)}
       onSave={onSave}
     />

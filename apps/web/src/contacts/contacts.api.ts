@@ -4,6 +4,7 @@ import type {
   ContactRequest,
   DoNotMailRequest,
   NewContactRequest,
+  OccurringValue,
   OwnFieldRequest,
   PeopleFilter,
   PeoplePage,
@@ -48,7 +49,7 @@ export const contactsApi = server.injectEndpoints({
       providesTags: ['Vocabulary'],
       keepUnusedDataFor: 3600,
     }),
-    occurring: build.query<string[], { field: string }>({
+    occurring: build.query<OccurringValue[], { field: string }>({
       query: ({ field }) => `/fields/${encodeURIComponent(field)}/values`,
       providesTags: ['People'],
     }),

@@ -18,7 +18,7 @@ import { useStartImportMutation } from './intake.api';
 import classes from './intake.module.css';
 import { MappingMargin } from './MappingMargin';
 
-const notImported = new Set(['owner', 'permission', 'came_in']);
+const notImported = new Set(['owner', 'permission']);
 
 export function ImportMapping({ found }: { readonly found: ImportReply }) {
   const may = useMay('change people');
@@ -101,7 +101,8 @@ interface ColumnsProps {
 
 function Columns({ found, mapping, disabled, onChange }: ColumnsProps) {
   const { data: vocabulary } = useVocabularyQuery();
-  const fields = vocabulary?.fields.filter(({ key }) => !notImported.has(key)) ?? [];
+  const fields =
+    vocabulary?.fields.filter(({ key, isFact }) => !isFact && !notImported.has(key)) ?? [];
   const used = mapping.flatMap((target) => (target.to === 'field' ? [target.field] : []));
   const put = (at: number, field: string | null): void =>
     onChange(

@@ -13,7 +13,7 @@ interface Attrs {
   readonly fallback: string;
 }
 
-const notPersonal = new Set(['owner', 'permission', 'came_in']);
+const notPersonal = new Set(['owner', 'permission', 'closeness', 'source', 'stage']);
 
 export function FieldTools({ editor }: { readonly editor: Editor }) {
   const { data } = useVocabularyQuery();
@@ -22,7 +22,7 @@ export function FieldTools({ editor }: { readonly editor: Editor }) {
     selector: ({ editor: one }) =>
       one.isActive('personalField') ? (one.getAttributes('personalField') as Attrs) : null,
   });
-  const fields = data?.fields.filter(({ key }) => !notPersonal.has(key)) ?? [];
+  const fields = data?.fields.filter(({ key, isFact }) => !isFact && !notPersonal.has(key)) ?? [];
   if (selected) return <Selected editor={editor} attrs={selected} fields={fields} />;
   return (
     <Finder

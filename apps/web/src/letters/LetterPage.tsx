@@ -8,6 +8,7 @@ import { useEffect, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { useParams, useSearchParams } from 'react-router';
 import { useDraft } from '../api/drafts';
+import { useHistory, type Undoing } from '../api/history';
 import { server } from '../api/server';
 import { PersonChooser, useVocabularyQuery } from '../contacts';
 import { useMay } from '../office';
@@ -16,7 +17,7 @@ import { Page } from '../ui/Page';
 import { SaveTrouble, SaveWord } from '../ui/saving';
 import { Waiting } from '../ui/states';
 import { Words } from '../ui/Words';
-import { useHistory, type Undoing } from './history';
+
 import { LetterMargin } from './LetterMargin';
 import { useLetterQuery, useSaveLetterMutation } from './letters.api';
 import { Shown, shows, type Show } from './Shown';
@@ -154,7 +155,7 @@ function Editor({ letter }: { readonly letter: LetterReply }) {
 const scrollTo = (block: string): void =>
   document.getElementById(`block-${block}`)?.scrollIntoView({ block: 'center' });
 
-function UndoRedo({ history }: { readonly history: Undoing }) {
+function UndoRedo({ history }: { readonly history: Undoing<LetterContent> }) {
   const { canUndo, canRedo, undo, redo } = history;
   // The letter's own history does it, in the texts, too; only plain fields undo by themselves.
   useHotkeys(

@@ -1,93 +1,73 @@
-import { ActionIcon } from '@mantine/core';
+import { memo } from 'react';
 import type { Condition } from '@palabra/core/segments';
-import { IconX } from '@tabler/icons-react';
 import { Num } from '../ui/numbers';
-import { Pick } from '../ui/Pick';
 import { useDrag } from '../ui/Sortable';
 import { Small } from '../ui/text';
-import { begin, choices, editorOf } from './conditions';
-import type { EditorProps } from './editing';
+import { AskFinder } from './AskFinder';
+import { editorOf, labelOf } from './conditions';
+import type { EditorParts, OwnCount } from './editing';
+import { PartMenu, partKeys } from './PartMenu';
 import classes from './segments.module.css';
-import { isUnfinished } from './words';
 
-interface ConditionEditorProps extends EditorProps {
+interface ConditionEditorProps {
   readonly condition: Condition;
   readonly path: string;
-  readonly onChange: (condition: Condition) => void;
-  readonly onRemove: () => void;
-  readonly onStep: (path: string, by: 1 | -1) => void;
+  readonly parts: EditorParts;
+  readonly own: OwnCount;
+  /** Where its people are. */
+  readonly to: string | undefined;
+  readonly isLit: boolean;
 }
 
-export function ConditionEditor(props: ConditionEditorProps) {
-  const { condition, path, context, alone, disabled, lit, onChange, onStep, onHover } = props;
-  const unfinished = isUnfinished(condition, alone, path);
+function ConditionIn({ condition, path, parts, own, to, isLit }: ConditionEditorProps) {
+  const { context, disabled, act, onHover } = parts;
+  const isOff = condition.off === true;
+  const isUnfinished = own === 'none' && !isOff;
   const editor = editorOf(condition);
   const { hold, style, handle } = useDrag(path, disabled);
+  const put = (node: Condition): void =>
+    act({ do: 'put', path, node: isOff ? { ...node, off: true } : node });
   return (
     <div
       ref={hold}
       style={style}
       data-path={path}
-      data-lit={lit === path}
-      className={`${classes.condition} ${unfinished ? classes.unfinished : ''}`}
-      onKeyDown={(event) => {
-        if (disabled || !event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown'))
-          return;
-        event.preventDefault();
-        onStep(path, event.key === 'ArrowUp' ? -1 : 1);
-      }}
+      data-lit={isLit}
+      data-off={isOff || undefined}
+      className={`${classes.condition} ${isUnfinished ? classes.unfinished : ''}`}
+      onKeyDownCapture={partKeys(path, parts)}
       onMouseEnter={() => onHover(path)}
       onMouseLeave={() => onHover(undefined)}
       onFocus={() => onHover(path)}
       onBlur={() => onHover(undefined)}
     >
       {handle}
-      <Pick
-        label="What is asked"
-        classNames={{ input: classes.lead }}
+      <AskFinder
+        words={<b>{labelOf(condition, context)}</b>}
+        name={`What is asked: ${labelOf(condition, context)}`}
+        context={context}
         disabled={disabled}
-        value={editor.chosen(condition)}
-        options={choices(context)}
-        onChange={(choice) => {
-          const begun = choice === null ? undefined : begin(choice, context);
-          if (begun) onChange(begun);
-        }}
+        isLead
+        onBegin={put}
       />
-      <editor.Operand {...{ condition, context, disabled, onChange }} />
-      <End {...props} unfinished={unfinished} />
+      <editor.Operand {...{ condition, context, disabled }} onChange={put} />
+      <span className={classes.end}>
+        {isOff ? (
+          <Small>not asked for now</Small>
+        ) : isUnfinished ? (
+          <Small c="var(--caution)">unfinished</Small>
+        ) : own === undefined || own === 'none' ? (
+          <Small>…</Small>
+        ) : (
+          <span title="people for whom this condition holds by itself">
+            <Num value={own} to={to} label="people for whom this holds by itself" />
+          </span>
+        )}
+        {!disabled && <PartMenu node={condition} path={path} parts={parts} />}
+      </span>
     </div>
   );
 }
 
-function End({
-  alone,
-  path,
-  to,
-  disabled,
-  unfinished,
-  onRemove,
-}: ConditionEditorProps & { readonly unfinished: boolean }) {
-  const own = alone?.[path];
-  return (
-    <span className={classes.end}>
-      {unfinished ? (
-        <Small c="var(--caution)">unfinished</Small>
-      ) : own === undefined ? (
-        <Small>…</Small>
-      ) : (
-        <span title="people for whom this condition holds by itself">
-          <Num
-            value={own}
-            to={to && `${to}${path.replaceAll('.', '-')}`}
-            label="people for whom this holds by itself"
-          />
-        </span>
-      )}
-      {!disabled && (
-        <ActionIcon aria-label="Take this condition out" onClick={onRemove}>
-          <IconX size={15} />
-        </ActionIcon>
-      )}
-    </span>
-  );
-}
+/** Typing in one condition draws no other anew. */
+export const ConditionEditor = memo(ConditionIn);

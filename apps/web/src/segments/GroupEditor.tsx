@@ -1,79 +1,149 @@
-import { groupWords, isGroup, type Group, type RuleNode } from '@palabra/core/segments';
-import { DropPlace, SortableItems } from '../ui/Sortable';
-import { Act, Small } from '../ui/text';
+import { ActionIcon } from '@mantine/core';
+import { groupWords, isGroup, RULE_LIMITS, type Group } from '@palabra/core/segments';
+import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
+import { DropPlace, SortableItems, useDrag } from '../ui/Sortable';
+import { Act, Small, Soft } from '../ui/text';
 import { Words } from '../ui/Words';
+import { AskFinder } from './AskFinder';
 import { ConditionEditor } from './ConditionEditor';
-import { begin } from './conditions';
-import { LEVELS, type EditorProps } from './editing';
+import { childPath, countConditions, ownCount, type EditorParts } from './editing';
+import { PartMenu, partKeys } from './PartMenu';
 import classes from './segments.module.css';
+import { shortWords } from './words';
 
-interface GroupEditorProps extends EditorProps {
+export interface Counted {
+  /** How many each condition holds for by itself, by its path; undefined until they are counted. */
+  readonly alone: Readonly<Record<string, number>> | undefined;
+  /** Where the people of a condition are, up to its path; while the rule is not saved, nowhere. */
+  readonly to: string | undefined;
+  readonly lit: string | undefined;
+}
+
+interface GroupEditorProps extends Counted {
   readonly group: Group;
   readonly path: string;
   readonly level: number;
-  readonly onChange: (group: Group) => void;
-  readonly onRemove?: () => void;
-  readonly onStep: (path: string, by: 1 | -1) => void;
+  readonly parts: EditorParts;
 }
 
-export function GroupEditor({ group, path, level, onChange, onRemove, ...rest }: GroupEditorProps) {
-  const { disabled, context } = rest;
-  const put = (items: readonly RuleNode[]): void => onChange({ ...group, items });
-  const at = (index: number): string => (path === '' ? String(index) : `${path}.${index}`);
-  const parts = (index: number) => ({
-    ...rest,
-    path: at(index),
-    onChange: (node: RuleNode) =>
-      put(group.items.map((item, own) => (own === index ? node : item))),
-    onRemove: () => put(group.items.filter((_, own) => own !== index)),
-  });
-  const add = (): void => {
-    const condition = begin(context.tags.length > 0 ? 'tag' : 'town', context);
-    if (condition) put([...group.items, condition]);
-  };
+export function GroupEditor({ group, path, level, parts, ...counted }: GroupEditorProps) {
+  const { disabled } = parts;
+  const isOuter = path === '';
   return (
     <div
       className={`${classes.group} ${classes[group.of]}`}
       role="group"
       aria-label={`${group.of} of`}
+      data-off={group.off}
     >
-      <div className={classes.head}>
-        <Words
-          label="How the conditions count"
-          value={group.of}
-          disabled={disabled}
-          options={groupWords.map((value) => ({ value, label: `${value} of` }))}
-          onChange={(of) => onChange({ ...group, of })}
-        />
-        {onRemove && !disabled && <Act onClick={onRemove}>Take this group out</Act>}
-      </div>
-      <SortableItems ids={group.items.map((_, index) => at(index))}>
-        <DropPlace id={`in:${path}`}>
-          {group.items.length === 0 && (
-            <Small>
-              {level > 1
-                ? 'No condition yet: this group asks nothing.'
-                : group.of === 'any'
-                  ? 'No condition yet: nobody.'
-                  : 'No condition yet: everybody.'}
-            </Small>
-          )}
-          {group.items.map((item, index) =>
-            isGroup(item) ? (
-              <GroupEditor key={index} group={item} level={level + 1} {...parts(index)} />
-            ) : (
-              <ConditionEditor key={index} condition={item} {...parts(index)} />
-            ),
-          )}
-        </DropPlace>
-      </SortableItems>
-      {!disabled && (
-        <div className={classes.adds}>
-          <Act onClick={add}>+ condition</Act>
-          {level < LEVELS && (
-            <Act onClick={() => put([...group.items, { of: 'any', items: [] }])}>+ group</Act>
-          )}
-        </div>
+      <GroupHead group={group} path={path} parts={parts} />
+      {group.folded && !isOuter ? null : <Items {...{ group, path, level, parts, ...counted }} />}
+      {!disabled && !(group.folded && !isOuter) && (
+        <Adds group={group} path={path} level={level} parts={parts} />
+      )}
+    </div>
+  );
+}
+
+function GroupHead({ group, path, parts }: Pick<GroupEditorProps, 'group' | 'path' | 'parts'>) {
+  const { disabled, act, context } = parts;
+  const isOuter = path === '';
+  const { hold, style, handle } = useDrag(isOuter ? 'outermost' : path, disabled || isOuter);
+  return (
+    <div
+      className={classes.head}
+      ref={hold}
+      style={style}
+      data-path={isOuter ? undefined : path}
+      onKeyDownCapture={isOuter ? undefined : partKeys(path, parts)}
+    >
+      {!isOuter && handle}
+      {!isOuter && (
+        <ActionIcon
+          aria-label={group.folded ? 'Show this group' : 'Fold this group'}
+          aria-expanded={!group.folded}
+          onClick={() => act({ do: 'fold', path })}
+        >
+          {group.folded ? <IconChevronRight size={15} /> : <IconChevronDown size={15} />}
+        </ActionIcon>
+      )}
+      <Words
+        label="How the conditions count"
+        value={group.of}
+        disabled={disabled}
+        options={groupWords.map((value) => ({ value, label: `${value} of` }))}
+        onChange={(of) => act({ do: 'put', path, node: { ...group, of } })}
+      />
+      {group.folded && !isOuter && (
+        <Soft>
+          {countConditions(group)} folded: {shortWords(group, context)}
+        </Soft>
+      )}
+      <span className={classes.end}>
+        {group.off && <Small>not asked for now</Small>}
+        {!isOuter && !disabled && <PartMenu node={group} path={path} parts={parts} />}
+      </span>
+    </div>
+  );
+}
+
+function Items({ group, path, level, parts, alone, to, lit }: GroupEditorProps) {
+  return (
+    <SortableItems ids={group.items.map((_, index) => childPath(path, index))}>
+      <DropPlace id={`in:${path}`}>
+        {group.items.length === 0 && (
+          <Small>
+            {level > 1
+              ? 'No condition yet: this group asks nothing, and the rule is unfinished.'
+              : 'No condition yet: nobody.'}
+          </Small>
+        )}
+        {group.items.map((item, index) => {
+          const place = childPath(path, index);
+          return isGroup(item) ? (
+            <GroupEditor
+              key={index}
+              group={item}
+              path={place}
+              level={level + 1}
+              {...{ parts, alone, to, lit }}
+            />
+          ) : (
+            <ConditionEditor
+              key={index}
+              condition={item}
+              path={place}
+              parts={parts}
+              own={ownCount(alone, place)}
+              to={to && `${to}${place.replaceAll('.', '-')}`}
+              isLit={lit === place}
+            />
+          );
+        })}
+      </DropPlace>
+    </SortableItems>
+  );
+}
+
+function Adds({ group, path, level, parts }: Omit<GroupEditorProps, keyof Counted>) {
+  const { context, act, isFull } = parts;
+  if (isFull)
+    return <Small>{RULE_LIMITS.conditions} conditions are the most that a rule can have.</Small>;
+  return (
+    <div className={classes.adds}>
+      <AskFinder
+        words="+ condition"
+        name="+ condition"
+        context={context}
+        onBegin={(node) => act({ do: 'add', path, node })}
+      />
+      {level < RULE_LIMITS.depth && (
+        <Act onClick={() => act({ do: 'add', path, node: { of: 'any', items: [] } })}>+ group</Act>
+      )}
+      {level === 1 && group.items.length === 0 && (
+        <Act onClick={() => act({ do: 'add', path, node: { kind: 'everybody' } })}>
+          everybody in the pool
+        </Act>
       )}
     </div>
   );

@@ -1,55 +1,78 @@
-// The rule as it is edited: groups with their word, conditions with their count. Two levels here, any depth in the model.
-import {
-  isGroup,
-  moveNode,
-  nodeAt,
-  parsePath,
-  pathText,
-  stepNode,
-  type Group,
-  type Rule,
-} from '@palabra/core/segments';
+// The rule as it is edited: groups with their word, conditions with their count, every step undone and made again.
+import { ActionIcon } from '@mantine/core';
+import { useCallbackRef } from '@mantine/hooks';
+import { RULE_LIMITS, type Rule } from '@palabra/core/segments';
+import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react';
+import { useMemo, useRef, type KeyboardEvent } from 'react';
+import { useHistory } from '../api/history';
 import { Dragging } from '../ui/Sortable';
-import { LEVELS, type EditorProps } from './editing';
-import { GroupEditor } from './GroupEditor';
+import type { EditorContext } from './conditions';
+import { countConditions, edited, type Edit } from './editing';
+import { GroupEditor, type Counted } from './GroupEditor';
+import classes from './segments.module.css';
+
+interface RuleEditorProps extends Counted {
+  readonly rule: Rule;
+  readonly context: EditorContext;
+  readonly disabled: boolean;
+  readonly onHover: (path: string | undefined) => void;
+  readonly onChange: (rule: Rule) => void;
+}
 
 export function RuleEditor({
   rule,
+  context,
+  disabled,
+  onHover,
   onChange,
-  ...rest
-}: EditorProps & { readonly rule: Rule; readonly onChange: (rule: Rule) => void }) {
-  const put = (root: Group): void => onChange({ v: 1, root });
-  /** Onto a condition means to its place; into a group (`in:1`) means to its end. */
-  const drop = (from: string, to: string): void => {
-    const source = parsePath(from);
-    const into = /^in:(.*)$/.exec(to)?.[1];
-    const target = parsePath(into ?? to);
-    const group = into === undefined ? target.slice(0, -1) : target;
-    const moved = nodeAt(rule.root, source);
-    const holder = nodeAt(rule.root, group);
-    if (!moved || !holder || !isGroup(holder) || (isGroup(moved) && group.length > LEVELS - 2))
-      return;
-    const own = target.at(-1) ?? 0;
-    const isLater = pathText(source.slice(0, -1)) === pathText(group) && (source.at(-1) ?? 0) < own;
-    put(
-      moveNode(
-        rule.root,
-        source,
-        group,
-        into === undefined ? (isLater ? own + 1 : own) : holder.items.length,
-      ),
-    );
-  };
-  const step = (path: string, by: 1 | -1): void => {
-    const { root, path: now } = stepNode(rule.root, parsePath(path), by);
-    put(root);
-    requestAnimationFrame(() =>
-      document.querySelector<HTMLElement>(`[data-path="${pathText(now)}"] input`)?.focus(),
-    );
+  ...counted
+}: RuleEditorProps) {
+  const frame = useRef<HTMLDivElement>(null);
+  const history = useHistory(rule, onChange);
+  const act = useCallbackRef((edit: Edit): void => {
+    const { root, focus } = edited(rule.root, edit);
+    // What is typed into one condition is one step until there is a pause.
+    if (root !== rule.root) history.change({ v: 1, root }, edit.do === 'put' ? edit.path : '');
+    if (focus !== undefined)
+      requestAnimationFrame(() =>
+        frame.current
+          ?.querySelector<HTMLElement>(`[data-path="${focus}"] :is(input, button):not(:disabled)`)
+          ?.focus(),
+      );
+  });
+  const hover = useCallbackRef(onHover);
+  const isFull = countConditions(rule.root) >= RULE_LIMITS.conditions;
+  const parts = useMemo(
+    () => ({ context, disabled, isFull, act, onHover: hover }),
+    [context, disabled, isFull, act, hover],
+  );
+  /** The rule's own steps, but in a text that undoes by itself. */
+  const keys = (event: KeyboardEvent): void => {
+    const at = event.target;
+    const isTyping =
+      at instanceof HTMLTextAreaElement || (at instanceof HTMLInputElement && !at.readOnly);
+    if (!(event.ctrlKey || event.metaKey) || event.altKey || isTyping || disabled) return;
+    const key = event.key.toLowerCase();
+    if (key !== 'z' && key !== 'y') return;
+    event.preventDefault();
+    if (key === 'y' || event.shiftKey) history.redo();
+    else history.undo();
   };
   return (
-    <Dragging onMove={drop}>
-      <GroupEditor group={rule.root} path="" level={1} onChange={put} onStep={step} {...rest} />
-    </Dragging>
+    <div ref={frame} className={classes.editor} onKeyDown={keys}>
+      {!disabled && (
+        <span className={classes.steps}>
+          <ActionIcon aria-label="Undo" disabled={!history.canUndo} onClick={history.undo}>
+            <IconArrowBackUp size={16} />
+          </ActionIcon>
+          <ActionIcon aria-label="Redo" disabled={!history.canRedo} onClick={history.redo}>
+            <IconArrowForwardUp size={16} />
+          </ActionIcon>
+        </span>
+      )}
+      <Dragging onMove={(path, onto) => act({ do: 'drop', path, onto })}>
+        <GroupEditor group={rule.root} path="" level={1} parts={parts} {...counted} />
+      </Dragging>
+    </div>
   );
 }

@@ -1,5 +1,5 @@
 // Beside the rule: in plain words, how many, where the others went, and why one person is in or not.
-import { isGroup, readback } from '@palabra/core/segments';
+import { isActive, isGroup, readback } from '@palabra/core/segments';
 import { Link } from 'react-router';
 import { useSeesEverybody } from '../office';
 import { count, Measure, Num } from '../ui/numbers';
@@ -9,7 +9,7 @@ import { Small, Soft } from '../ui/text';
 import classes from './segments.module.css';
 import type { SegmentModel } from './useSegment';
 import { WhyPart } from './WhyPart';
-import { isUnfinished, shortWords } from './words';
+import { shortWords } from './words';
 
 interface SegmentMarginProps {
   readonly model: SegmentModel;
@@ -92,10 +92,12 @@ function Strainer({
           key={at}
           accent
           label={
-            isUnfinished(item, strained?.alone, String(at)) ? (
-              <Soft>{isGroup(item) ? 'an empty group' : 'not finished yet'}</Soft>
-            ) : (
+            item.off ? (
+              <Soft>not asked for now</Soft>
+            ) : isActive(item, context) ? (
               shortWords(item, context)
+            ) : (
+              <Soft>{isGroup(item) ? 'an empty group' : 'not finished yet'}</Soft>
             )
           }
           value={left[at] ?? 0}

@@ -3,7 +3,7 @@ import { useDebouncedValue } from '@mantine/hooks';
 import type { SegmentReply, SiftReply, StrainReply } from '@palabra/contract/segments';
 import { dayIn } from '@palabra/core/office';
 import type { Rule } from '@palabra/core/segments';
-import { useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useDraft, type Draft } from '../api/drafts';
 import { useVocabularyQuery } from '../contacts';
@@ -22,6 +22,23 @@ export interface SegmentDraft {
   readonly description: string;
   readonly poolId: number;
   readonly rule: Rule;
+}
+
+/** What rules are read against; the same until the office's words change. */
+export function useRuleContext(): EditorContext {
+  const { data } = useVocabularyQuery();
+  const { office } = useOffice();
+  const today = dayIn(office.timeZone, new Date());
+  return useMemo(
+    () => ({
+      fields: data?.fields ?? [],
+      tags: data?.tags ?? [],
+      topics: data?.topics ?? [],
+      today,
+      timeZone: office.timeZone,
+    }),
+    [data, today, office.timeZone],
+  );
 }
 
 export interface SegmentModel {
@@ -44,8 +61,6 @@ export function useSegment(segment: SegmentStart): SegmentModel {
   const [id, setId] = useState(segment.id);
   /** The same, for a save that follows at once. */
   const kept = useRef(segment.id);
-  const { data: vocabulary } = useVocabularyQuery();
-  const { office } = useOffice();
   const navigate = useNavigate();
   const [add] = useAddSegmentMutation();
   const [save] = useSaveSegmentMutation();
@@ -70,17 +85,13 @@ export function useSegment(segment: SegmentStart): SegmentModel {
   });
   const { poolId: pool, rule } = draft.value;
   const [asked] = useDebouncedValue({ pool, rule }, 200);
+  const context = useRuleContext();
   const sift = useSiftQuery(asked);
   const strain = useStrainQuery(asked);
   return {
     id,
     draft,
-    context: {
-      fields: vocabulary?.fields ?? [],
-      tags: vocabulary?.tags ?? [],
-      today: dayIn(office.timeZone, new Date()),
-      timeZone: office.timeZone,
-    },
+    context,
     sifted: sift.data,
     strained: strain.data,
     wrong: sift.error,

@@ -10,11 +10,3 @@ export function shortWords(node: RuleNode, context: RuleContext): string {
     .replace(/\.$/, '');
   return text.length > 60 ? `${text.slice(0, 58)}…` : text;
 }
-
-/** Counted, and yet without a count of its own: nothing is asked there yet. */
-export const isUnfinished = (
-  node: RuleNode,
-  alone: Readonly<Record<string, number>> | undefined,
-  path: string,
-): boolean =>
-  isGroup(node) ? node.items.length === 0 : alone !== undefined && alone[path] === undefined;

@@ -143,6 +143,12 @@ export interface PersonRow {
   readonly lastResponse: Moment | null;
 }
 
+/** What stands in a field, and with how many. */
+export interface OccurringValue {
+  readonly value: string;
+  readonly count: number;
+}
+
 export interface PeoplePage {
   readonly rows: readonly PersonRow[];
 }

@@ -17,6 +17,8 @@ export interface Field {
   readonly label: string;
   readonly type: FieldType;
   readonly choices?: readonly Choice[];
+  /** Known by the system; nobody fills it. */
+  readonly isFact?: true;
 }
 
 export type FieldValue = string | number | boolean | null;
@@ -47,18 +49,29 @@ export const permissionValues = ({
   permission_source: source === '' ? null : source,
 });
 
+/** How well somebody is known to the office, given by hand. */
+export const closenesses = ['close', 'known', 'distant'] as const;
+
 export const builtInKeys = [
   'given_name',
   'family_name',
   'address',
+  'position',
+  'street',
+  'postcode',
   'town',
   'region',
-  'postcode',
   'country',
+  'phone',
   'stage',
+  'source',
+  'closeness',
   'owner',
   'permission',
   'came_in',
+  'changed',
+  'last_letter',
+  'last_response',
 ] as const;
 export type BuiltInKey = (typeof builtInKeys)[number];
 
@@ -69,11 +82,15 @@ export const isBuiltIn = (key: string): key is BuiltInKey =>
 export const textKeys = [
   'given_name',
   'family_name',
+  'position',
+  'street',
+  'postcode',
   'town',
   'region',
-  'postcode',
   'country',
+  'phone',
   'stage',
+  'source',
 ] as const;
 export type TextKey = (typeof textKeys)[number];
 
@@ -82,11 +99,21 @@ export function builtInFields(owners: readonly Choice[]): readonly Field[] {
     { key: 'given_name', label: 'given name', type: 'text' },
     { key: 'family_name', label: 'family name', type: 'text' },
     { key: 'address', label: 'email address', type: 'text' },
+    { key: 'position', label: 'position', type: 'text' },
+    { key: 'street', label: 'street', type: 'text' },
+    { key: 'postcode', label: 'postcode', type: 'text' },
     { key: 'town', label: 'town', type: 'text' },
     { key: 'region', label: 'region', type: 'text' },
-    { key: 'postcode', label: 'postcode', type: 'text' },
     { key: 'country', label: 'country', type: 'text' },
+    { key: 'phone', label: 'phone', type: 'text' },
     { key: 'stage', label: 'stage', type: 'text' },
+    { key: 'source', label: 'source', type: 'text' },
+    {
+      key: 'closeness',
+      label: 'closeness',
+      type: 'choice',
+      choices: closenesses.map((key) => ({ key, label: key })),
+    },
     { key: 'owner', label: 'owner', type: 'choice', choices: owners },
     {
       key: 'permission',
@@ -94,7 +121,10 @@ export function builtInFields(owners: readonly Choice[]): readonly Field[] {
       type: 'choice',
       choices: permissionKinds.map((key) => ({ key, label: permissionWords[key] })),
     },
-    { key: 'came_in', label: 'came in', type: 'date' },
+    { key: 'came_in', label: 'came in', type: 'date', isFact: true },
+    { key: 'changed', label: 'changed', type: 'date', isFact: true },
+    { key: 'last_letter', label: 'last letter', type: 'date', isFact: true },
+    { key: 'last_response', label: 'last response', type: 'date', isFact: true },
   ] satisfies readonly (Field & { key: BuiltInKey })[];
 }
 

@@ -129,6 +129,17 @@ export function addDays(day: string, days: number): string {
   return at.toISOString().slice(0, 10);
 }
 
+/** The same day of another month, or the last one of it where there is none: 31 March less a month is 28 February. */
+export function addMonths(day: string, months: number): string {
+  const at = new Date(`${day}T00:00:00Z`);
+  const wanted = at.getUTCDate();
+  at.setUTCDate(1);
+  at.setUTCMonth(at.getUTCMonth() + months);
+  const last = new Date(Date.UTC(at.getUTCFullYear(), at.getUTCMonth() + 1, 0)).getUTCDate();
+  at.setUTCDate(Math.min(wanted, last));
+  return at.toISOString().slice(0, 10);
+}
+
 export const isDay = (text: string): boolean =>
   /^\d{4}-\d{2}-\d{2}$/.test(text) &&
   !Number.isNaN(Date.parse(`${text}T00:00:00Z`)) &&

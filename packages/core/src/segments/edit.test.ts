@@ -1,10 +1,15 @@
 import fc from 'fast-check';
 import {
   isGroup,
+  copyNode,
+  holds,
+  isActive,
   moveNode,
+  negated,
   nodeAt,
   parsePath,
   pathText,
+  putNode,
   stepNode,
   type Condition,
   type Group,
@@ -75,5 +80,27 @@ it('never loses or doubles a condition, and steps keep hold of theirs', () => {
         expect(parsePath(pathText(step.path))).toEqual(step.path);
       },
     ),
+  );
+});
+
+it('puts, takes out and copies a node at its place', () => {
+  const root = all(tag(1), { of: 'any', items: [tag(2)] });
+  expect(conditions(putNode(root, [1, 0], tag(9)))).toEqual([1, 9]);
+  expect(putNode(root, [0], undefined)).toEqual(all({ of: 'any', items: [tag(2)] }));
+  expect(conditions(copyNode(root, [1]))).toEqual([1, 2, 2]);
+  expect(copyNode(root, [7])).toBe(root);
+});
+
+it('negates into just the others, and twice into the same people', () => {
+  const context = { fields: [], tags: [], topics: [], today: '2026-03-10', timeZone: 'UTC' };
+  fc.assert(
+    fc.property(node, fc.subarray([...Array(100).keys()]), (item, own) => {
+      fc.pre(isActive(item, context));
+      const person = { tags: new Set(own), tagPutOn: new Map<number, string>() };
+      const is = (one: RuleNode): boolean => holds(one, person, context);
+      expect(conditions(negated(item))).toEqual(conditions(item));
+      expect(is(negated(item))).toBe(!is(item));
+      expect(is(negated(negated(item)))).toBe(is(item));
+    }),
   );
 });

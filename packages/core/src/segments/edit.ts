@@ -28,6 +28,33 @@ function withItems(
   };
 }
 
+/** The tree with another node at a place, or without one there. */
+export function putNode(root: Group, path: Path, node: RuleNode | undefined): Group {
+  const own = path.at(-1);
+  if (own === undefined) return node && isGroup(node) ? node : root;
+  return withItems(root, path.slice(0, -1), (items) =>
+    items.flatMap((item, at) => (at === own ? (node ?? []) : [item])),
+  );
+}
+
+/** The tree with a copy of a node behind it. */
+export function copyNode(root: Group, path: Path): Group {
+  const node = nodeAt(root, path);
+  const own = path.at(-1);
+  if (!node || own === undefined) return root;
+  return withItems(root, path.slice(0, -1), (items) => items.toSpliced(own + 1, 0, node));
+}
+
+/** Just those whom a node leaves out. Said twice, it is the node again. */
+export function negated(node: RuleNode): RuleNode {
+  if (!isGroup(node)) return { of: 'none', items: [node] };
+  const [only, ...others] = node.items;
+  if (node.of === 'none')
+    return only && others.length === 0 && !node.off ? only : { ...node, of: 'any' };
+  if (node.of === 'any') return { ...node, of: 'none' };
+  return { of: 'none', items: [node] };
+}
+
 const startsWith = (path: Path, beginning: Path): boolean =>
   beginning.every((at, level) => path[level] === at);
 

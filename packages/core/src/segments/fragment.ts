@@ -1,25 +1,37 @@
 // Pieces of SQL without tables: text, parameters, and references to logical sources. The server binds them.
+import type { MomentKey } from './conditions/field/way.js';
+
 export type Reference =
   /** The search key of a text field, built in or own; null where the field is empty. */
   | { readonly of: 'key'; readonly field: string }
   /** All search keys of a contact as one JSON object, for containment. */
   | { readonly of: 'keys' }
-  | { readonly of: 'contact'; readonly field: 'owner' | 'permission' | 'came_in' }
-  /** The moment behind a day: what an index knows, where `came_in` is a day of the office. */
-  | { readonly of: 'moment'; readonly field: 'came_in' }
+  | { readonly of: 'contact'; readonly field: 'owner' | 'permission' | 'closeness' }
+  /** The moment behind a day, as an index knows it. */
+  | { readonly of: 'moment'; readonly field: MomentKey }
   /** One of the office's own fields: a number, or a day or word as text. */
   | { readonly of: 'own'; readonly field: string; readonly as: 'number' | 'word' }
   | { readonly of: 'contact id' }
-  | { readonly of: 'tag' };
+  /** The hash of the address; null where there is none. */
+  | { readonly of: 'address hash' }
+  /** How a contact stands to being mailed: one of core's standings. */
+  | { readonly of: 'standing' }
+  /** Tables: `contact_id, tag_id`; `contact_id, tag_id, at` of tags put on; do not mail, `address_hash, reason, at`; dropped topics, `address_hash, topic_id`. */
+  | { readonly of: 'tag' }
+  | { readonly of: 'tag put on' }
+  | { readonly of: 'do not mail' }
+  | { readonly of: 'dropped topic' };
 
 export type Piece =
   | string
   | {
       readonly param: string | number | boolean | readonly number[] | readonly string[];
-      readonly type: 'text' | 'numeric' | 'date' | 'int[]' | 'text[]' | 'jsonb';
+      readonly type: 'text' | 'numeric' | 'int' | 'date' | 'int[]' | 'text[]' | 'jsonb';
     }
   /** The moment at which a day of the office, `YYYY-MM-DD`, begins or is over. */
   | { readonly day: string; readonly edge: 'begins' | 'is over' }
+  /** The office's time zone. */
+  | { readonly zone: true }
   | { readonly ref: Reference };
 
 export type Fragment = readonly Piece[];

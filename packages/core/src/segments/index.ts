@@ -1,13 +1,16 @@
 export {
   compile,
+  compileRule,
   emptyRule,
   factsOf,
+  finds,
   finished,
   groupWords,
   holds,
+  isActive,
   isGroup,
   parseRule,
-  readback,
+  RULE_LIMITS,
   trace,
   unfinished,
   weightOf,
@@ -17,16 +20,40 @@ export {
   type RuleNode,
   type Trace,
 } from './rule.js';
-export { moveNode, nodeAt, parsePath, pathText, stepNode, type Path } from './edit.js';
+export { readback } from './readback.js';
 export {
-  fieldOperators,
+  copyNode,
+  moveNode,
+  negated,
+  nodeAt,
+  parsePath,
+  pathText,
+  putNode,
+  stepNode,
+  type Path,
+} from './edit.js';
+export {
   operandOf,
   operatorsFor,
   type FieldCondition,
   type FieldOperator,
-  type Operand,
-} from './conditions/field.js';
-export { tagOperators, type TagCondition, type TagOperator } from './conditions/tag.js';
+} from './conditions/field/index.js';
+export { monthName } from './conditions/field/date.js';
+export {
+  OPERAND_LIMITS,
+  spanUnits,
+  type OperandName,
+  type Operands,
+  type OperandValue,
+  type Span,
+  type SpanUnit,
+} from './conditions/field/operand.js';
+export { moments, type MomentKey } from './conditions/field/way.js';
+export { mayAskWhen, tagOperators, type TagCondition, type TagOperator } from './conditions/tag.js';
+export { type StandingCondition } from './conditions/standing.js';
+export { type DoNotMailCondition } from './conditions/do-not-mail.js';
+export { type EverybodyCondition } from './conditions/everybody.js';
+export { topicOperators, type TopicCondition, type TopicOperator } from './conditions/topic.js';
 export {
   conditionNames,
   type Condition,

@@ -1,8 +1,11 @@
 import { builtInFields, type Field } from '../contacts/index.js';
 import {
   compile,
+  compileRule,
   emptyRule,
+  finds,
   holds,
+  isActive,
   parseRule,
   readback,
   trace,
@@ -33,6 +36,7 @@ const context: RuleContext = {
     { id: 2, name: 'family' },
     { id: 3, name: 'school' },
   ],
+  topics: [{ id: 1, name: 'Newsletter' }],
   today: '2026-03-10',
   timeZone: 'UTC',
 };
@@ -40,6 +44,10 @@ const context: RuleContext = {
 const person = (values: Person['values'], ...tags: number[]): Person => ({
   values,
   tags: new Set(tags),
+  tagPutOn: new Map(tags.map((tag) => [tag, '2026-03-03'])),
+  standing: 'may be mailed',
+  doNotMail: null,
+  droppedTopics: new Set(),
 });
 const all = (...items: RuleNode[]): Group => ({ of: 'all', items });
 const any = (...items: RuleNode[]): Group => ({ of: 'any', items });
@@ -114,19 +122,19 @@ describe('a rule for one person', () => {
     ['after', { kind: 'field', field: 'own_3', op: 'after', value: '2026-03-19' }, true, false],
     [
       'in the next days, the last included',
-      { kind: 'field', field: 'own_3', op: 'in the next days', value: 10 },
+      { kind: 'field', field: 'own_3', op: 'in the next', value: { count: 10, unit: 'days' } },
       true,
       false,
     ],
     [
       'in the next days, one too few',
-      { kind: 'field', field: 'own_3', op: 'in the next days', value: 9 },
+      { kind: 'field', field: 'own_3', op: 'in the next', value: { count: 9, unit: 'days' } },
       false,
       false,
     ],
     [
       'in the last days',
-      { kind: 'field', field: 'came_in', op: 'in the last days', value: 9 },
+      { kind: 'field', field: 'came_in', op: 'in the last', value: { count: 9, unit: 'days' } },
       true,
       false,
     ],
@@ -144,9 +152,77 @@ describe('a rule for one person', () => {
       true,
       true,
     ],
-    ['empty all of is everybody', all(), true, true],
-    ['empty any of is nobody', any(), false, false],
-    ['empty none of is everybody', none(), true, true],
+    ['an empty group sifts nobody out', all(guest, any()), true, false],
+    ['what is switched off is not asked', all({ ...guest, off: true }, inMillrace), true, false],
+    ['nor a group that is', all(guest, { ...none(guest), off: true }), true, false],
+    ['at least', { kind: 'field', field: 'own_2', op: 'at least', value: 3 }, true, false],
+    ['at most', { kind: 'field', field: 'own_2', op: 'at most', value: 2 }, false, false],
+    ['between', { kind: 'field', field: 'own_2', op: 'between', value: [3, 5] }, true, false],
+    ['ends with', { kind: 'field', field: 'own_1', op: 'ends with', value: 'ROSES' }, true, false],
+    [
+      'text is one of',
+      { kind: 'field', field: 'town', op: 'is one of', value: ['Ashwick', 'millrace'] },
+      true,
+      false,
+    ],
+    [
+      'text is none of includes the empty',
+      { kind: 'field', field: 'town', op: 'is none of', value: ['Ashwick'] },
+      true,
+      true,
+    ],
+    [
+      'between days',
+      { kind: 'field', field: 'own_3', op: 'between', value: ['2026-03-20', '2026-03-21'] },
+      true,
+      false,
+    ],
+    [
+      'longer ago than is strict',
+      {
+        kind: 'field',
+        field: 'came_in',
+        op: 'longer ago than',
+        value: { count: 9, unit: 'days' },
+      },
+      false,
+      false,
+    ],
+    [
+      'within weeks',
+      { kind: 'field', field: 'own_3', op: 'in the next', value: { count: 2, unit: 'weeks' } },
+      true,
+      false,
+    ],
+    [
+      'a month of any year',
+      { kind: 'field', field: 'own_3', op: 'is in the month', value: 3 },
+      true,
+      false,
+    ],
+    [
+      'a day of any year',
+      { kind: 'field', field: 'own_3', op: 'is on the day', value: '03-20' },
+      true,
+      false,
+    ],
+    [
+      'tagged within the last days',
+      { kind: 'tag', op: 'has', tags: [1], within: { count: 7, unit: 'days' } },
+      true,
+      false,
+    ],
+    [
+      'tagged longer ago',
+      { kind: 'tag', op: 'has', tags: [1], within: { count: 6, unit: 'days' } },
+      false,
+      false,
+    ],
+    ['may be mailed', { kind: 'standing', any: ['may be mailed'] }, true, true],
+    ['is on do not mail', { kind: 'do not mail', reasons: [] }, false, false],
+    ['wants a topic', { kind: 'topic', op: 'wants', topics: [1] }, true, true],
+    ['has dropped a topic', { kind: 'topic', op: 'has dropped', topics: [1] }, false, false],
+    ['everybody', { kind: 'everybody' }, true, true],
     ['all of', all(guest, inMillrace), true, false],
     ['any of', any({ kind: 'tag', op: 'has', tags: [3] }, inMillrace), true, false],
     ['none of', none(guest), false, true],
@@ -242,14 +318,35 @@ describe('reading a rule', () => {
         context,
       ),
     ).toEqual(['1.0', '1.1']);
+    expect(unfinished({ v: 1, root: all(guest, any()) }, context)).toEqual(['1']);
+    expect(unfinished({ v: 1, root: all({ ...any(), off: true }) }, context)).toEqual(['']);
+    expect(unfinished(emptyRule, context)).toEqual(['']);
   });
 });
 
 describe('the rule in plain words', () => {
   it.each<[Group, string]>([
-    [all(), 'Everybody.'],
-    [any(), 'Nobody: any of no conditions.'],
-    [none(), 'Everybody.'],
+    [all(), 'Nobody yet: the rule asks for nothing.'],
+    [any(), 'Nobody yet: the rule asks for nothing.'],
+    [none(), 'Nobody yet: the rule asks for nothing.'],
+    [all({ ...guest, off: true }), 'Nobody yet: the rule asks for nothing.'],
+    [all({ kind: 'everybody' }), 'People who are anybody in the pool.'],
+    [
+      all({ kind: 'tag', op: 'has', tags: [1], within: { count: 1, unit: 'weeks' } }),
+      'People tagged guest within the last 1 week.',
+    ],
+    [
+      all({ kind: 'field', field: 'town', op: 'is one of', value: [...'abcdefgh'] }),
+      'People whose town is a or b or c or d or one of 4 more.',
+    ],
+    [
+      all({ kind: 'field', field: 'own_3', op: 'is on the day', value: '02-29' }),
+      'People whose member until is on 29 February of any year.',
+    ],
+    [
+      all({ kind: 'do not mail', reasons: ['left'], within: { count: 2, unit: 'months' } }),
+      'People who are on do not mail because left since 2 months at most.',
+    ],
     [all(guest, inMillrace), 'People tagged guest and whose town is Millrace.'],
     [any(guest, inMillrace), 'People tagged guest or whose town is Millrace.'],
     [
@@ -275,7 +372,7 @@ describe('the rule in plain words', () => {
     ],
     [all({ kind: 'tag', op: 'has all of', tags: [1, 2] }), 'People tagged guest and family.'],
     [
-      all({ kind: 'field', field: 'own_3', op: 'in the next days', value: 30 }),
+      all({ kind: 'field', field: 'own_3', op: 'in the next', value: { count: 30, unit: 'days' } }),
       'People whose member until is within the next 30 days.',
     ],
     [all({ kind: 'field', field: 'own_1', op: 'is empty' }), 'People with no likes.'],
@@ -337,16 +434,26 @@ describe('the rule as SQL', () => {
 
 describe('the size of a rule', () => {
   const read = (root: Group) => parseRule({ v: 1, root }, context);
-  it('has an end in conditions and groups together', () => {
-    expect(read(all(...Array.from({ length: 99 }, () => guest))).ok).toBe(true);
-    expect(read(all(...Array.from({ length: 100 }, () => guest))).ok).toBe(false);
-    expect(read(any(...Array.from({ length: 50 }, () => all(guest))))).toMatchObject({
+  it('has an end in conditions, and in groups', () => {
+    expect(read(all(...Array.from({ length: 200 }, () => guest))).ok).toBe(true);
+    expect(read(all(...Array.from({ length: 201 }, () => guest)))).toMatchObject({
       ok: false,
-      error: expect.stringContaining('more than 100 conditions and groups'),
+      error: expect.stringContaining('more than 200 conditions'),
     });
+    expect(read(any(...Array.from({ length: 199 }, () => all(guest)))).ok).toBe(true);
     expect(read(any(...Array.from({ length: 1500 }, () => any())))).toMatchObject({
       ok: false,
-      error: expect.stringContaining('more than 100 conditions and groups'),
+      error: expect.stringContaining('more than 200 groups'),
+    });
+  });
+
+  it('has an end in depth', () => {
+    let node: RuleNode = guest;
+    for (let depth = 1; depth <= 12; depth++) node = all(node);
+    expect(parseRule({ v: 1, root: node }, context).ok).toBe(true);
+    expect(parseRule({ v: 1, root: all(node) }, context)).toMatchObject({
+      ok: false,
+      error: expect.stringContaining('deeper than 12 groups'),
     });
   });
 
@@ -359,10 +466,90 @@ describe('the size of a rule', () => {
       weightOf(some),
       weightOf(all(every, none(some, inMillrace))),
     ]).toEqual([1, 3, 1, 5]);
-    expect(read(all(...Array.from({ length: 66 }, () => every))).ok).toBe(true);
-    expect(read(all(...Array.from({ length: 67 }, () => every)))).toMatchObject({
+    expect(read(all(...Array.from({ length: 133 }, () => every))).ok).toBe(true);
+    expect(read(all(...Array.from({ length: 134 }, () => every)))).toMatchObject({
       ok: false,
-      error: expect.stringContaining('more than 200 things'),
+      error: expect.stringContaining('more than 400 things'),
     });
   });
+
+  it('takes 20,000 texts to compare with, and says what to do with more', () => {
+    const among = (count: number) =>
+      read(
+        all({
+          kind: 'field',
+          field: 'address',
+          op: 'is one of',
+          value: Array.from({ length: count }, (_, at) => `a${at}@example.com`),
+        }),
+      );
+    expect(among(20_000).ok).toBe(true);
+    expect(among(20_001)).toMatchObject({
+      ok: false,
+      error: expect.stringMatching(/20,001 texts, and 20,000 are the most. Import them/),
+    });
+  });
+});
+
+describe('a rule that finds', () => {
+  const finding = (root: Group): boolean =>
+    finds({ v: 1, root }, person({ town: 'x' }, 1), context);
+  it.each<[string, Group, boolean]>([
+    ['nobody while it asks for nothing', all(), false],
+    ['nobody by a group without conditions', any(all(), none()), false],
+    ['nobody by what is unfinished', none({ kind: 'tag', op: 'has', tags: [] }), false],
+    ['nobody by what is switched off', all({ ...guest, off: true }), false],
+    ['nobody when it is switched off as a whole', { ...all(guest), off: true }, false],
+    ['everybody in words', all({ kind: 'everybody' }), true],
+    ['all but some', none(inMillrace), true],
+  ])('%s', (_, root, expected) => {
+    expect(finding(root)).toBe(expected);
+    const sql = compileRule({ v: 1, root }, context);
+    if (!isActive(root, context)) expect(sql).toEqual(['false']);
+  });
+});
+
+describe('a rule of an older version', () => {
+  it('counts days where there were no weeks', () =>
+    expect(
+      parseRule(
+        {
+          v: 1,
+          root: {
+            of: 'all',
+            items: [{ kind: 'field', field: 'own_3', op: 'in the next days', value: 30 }],
+          },
+        },
+        context,
+      ),
+    ).toMatchObject({
+      value: { root: { items: [{ op: 'in the next', value: { count: 30, unit: 'days' } }] } },
+    }));
+});
+
+describe('days that come round', () => {
+  const on = (today: string, days: number, day: string): boolean =>
+    holds(
+      {
+        kind: 'field',
+        field: 'own_3',
+        op: 'comes round in the next',
+        value: { count: days, unit: 'days' },
+      },
+      person({ own_3: day }),
+      { ...context, today },
+    );
+  it.each([
+    ['2026-03-10', 5, '1980-03-10', true],
+    ['2026-03-10', 5, '1980-03-15', true],
+    ['2026-03-10', 5, '1980-03-16', false],
+    ['2026-03-10', 5, '1980-03-09', false],
+    ['2026-12-28', 10, '1980-01-07', true],
+    ['2026-12-28', 10, '1980-12-31', true],
+    ['2026-12-28', 10, '1980-06-01', false],
+    ['2026-02-27', 3, '1980-02-29', true],
+    ['2026-03-10', 400, '1980-06-01', true],
+  ])('from %s, %i days on: %s %s', (today, days, day, expected) =>
+    expect(on(today, days, day)).toBe(expected),
+  );
 });

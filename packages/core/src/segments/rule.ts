@@ -7,7 +7,7 @@ import {
   type Condition,
   type Person,
 } from './conditions/index.js';
-import type { FactName, Phrase, RuleContext } from './conditions/kind.js';
+import type { FactName, RuleContext } from './conditions/kind.js';
 import { everybody, join, negate, nobody, type Fragment } from './fragment.js';
 
 export const groupWords = ['all', 'any', 'none'] as const;
@@ -16,6 +16,10 @@ export type GroupWord = (typeof groupWords)[number];
 export interface Group {
   readonly of: GroupWord;
   readonly items: readonly RuleNode[];
+  /** Kept, and not asked. */
+  readonly off?: true;
+  /** Shown as one line. */
+  readonly folded?: true;
 }
 
 export type RuleNode = Group | Condition;
@@ -25,10 +29,11 @@ export interface Rule {
   readonly root: Group;
 }
 
+/** Nobody chosen yet. */
 export const emptyRule: Rule = { v: 1, root: { of: 'all', items: [] } };
 
-/** `parts` are conditions and groups together. */
-const LIMITS = { depth: 12, parts: 100, weight: 200 } as const;
+/** `depth` is of groups in groups; `weight` of looks at each contact. */
+export const RULE_LIMITS = { depth: 12, conditions: 200, groups: 200, weight: 400 } as const;
 
 export const isGroup = (node: RuleNode): node is Group => 'of' in node;
 
@@ -39,34 +44,40 @@ const isObject = (value: unknown): value is Record<string, unknown> =>
 export function parseRule(raw: unknown, context: RuleContext): Result<Rule, string> {
   if (!isObject(raw) || raw['v'] !== 1)
     return fail('The rule is not of a version this program knows.');
-  let parts = 0;
+  const left = { conditions: RULE_LIMITS.conditions, groups: RULE_LIMITS.groups };
   const parseNode = (node: unknown, path: string, depth: number): Result<RuleNode, string> => {
     const place = path === '' ? 'the outermost group' : `condition ${path}`;
     if (!isObject(node)) return fail(`In the rule, ${place} is missing.`);
-    if (++parts > LIMITS.parts)
-      return fail(`The rule has more than ${LIMITS.parts} conditions and groups.`);
-    if (depth > LIMITS.depth) return fail(`The rule is nested deeper than ${LIMITS.depth} groups.`);
-    if ('of' in node) {
-      const of = groupWords.find((word) => word === node['of']);
-      if (!of || !Array.isArray(node['items']))
-        return fail(`In the rule, ${place} must be “all”, “any” or “none” of a list.`);
-      const items: RuleNode[] = [];
-      for (const [at, item] of node['items'].entries()) {
-        const parsed = parseNode(item, path === '' ? `${at + 1}` : `${path}.${at + 1}`, depth + 1);
-        if (!parsed.ok) return parsed;
-        items.push(parsed.value);
-      }
-      return ok({ of, items });
+    const part = 'of' in node ? 'groups' : 'conditions';
+    if (--left[part] < 0) return fail(`The rule has more than ${RULE_LIMITS[part]} ${part}.`);
+    if (!('of' in node)) {
+      const parsed = parseCondition(node, context);
+      return parsed.ok ? parsed : fail(`In the rule, ${place}: ${parsed.error}`);
     }
-    const parsed = parseCondition(node, context);
-    return parsed.ok ? parsed : fail(`In the rule, ${place}: ${parsed.error}`);
+    if (depth > RULE_LIMITS.depth)
+      return fail(`The rule is nested deeper than ${RULE_LIMITS.depth} groups.`);
+    const of = groupWords.find((word) => word === node['of']);
+    if (!of || !Array.isArray(node['items']))
+      return fail(`In the rule, ${place} must be “all”, “any” or “none” of a list.`);
+    const items: RuleNode[] = [];
+    for (const [at, item] of node['items'].entries()) {
+      const parsed = parseNode(item, path === '' ? `${at + 1}` : `${path}.${at + 1}`, depth + 1);
+      if (!parsed.ok) return parsed;
+      items.push(parsed.value);
+    }
+    return ok({
+      of,
+      items,
+      ...(node['off'] === true ? { off: true as const } : {}),
+      ...(node['folded'] === true ? { folded: true as const } : {}),
+    });
   };
-  const root = parseNode(raw['root'], '', 0);
+  const root = parseNode(raw['root'], '', 1);
   if (!root.ok) return root;
   if (!isGroup(root.value)) return fail('In the rule, the outermost part must be a group.');
-  if (weightOf(root.value) > LIMITS.weight)
+  if (weightOf(root.value) > RULE_LIMITS.weight)
     return fail(
-      `The rule asks for more than ${LIMITS.weight} things. Take some out, or make two segments of it.`,
+      `The rule asks for more than ${RULE_LIMITS.weight} things. Take some out, or make two segments of it.`,
     );
   return ok({ v: 1, root: root.value });
 }
@@ -87,58 +98,67 @@ export function factsOf(node: RuleNode): ReadonlySet<FactName> {
   );
 }
 
-/** Conditions that still lack something, as paths. */
+/** Whether a part takes part in the sifting: it is not switched off, and is finished or holds something that is. */
+export const isActive = (node: RuleNode, context: RuleContext): boolean =>
+  !node.off &&
+  (isGroup(node) ? node.items.some((item) => isActive(item, context)) : finished(node, context));
+
+export const activeItems = (group: Group, context: RuleContext): readonly RuleNode[] =>
+  group.items.filter((item) => isActive(item, context));
+
+/**
+ * What still lacks something, as paths: conditions, and groups without any; `''` where the whole rule asks for
+ * nobody yet. What is switched off lacks nothing.
+ */
 export function unfinished(rule: Rule, context: RuleContext): string[] {
   const found: string[] = [];
   const walk = (node: RuleNode, path: string): void => {
-    if (isGroup(node))
-      node.items.forEach((item, at) => walk(item, path === '' ? `${at}` : `${path}.${at}`));
-    else if (!finished(node, context)) found.push(path);
+    if (node.off) return;
+    if (!isGroup(node)) {
+      if (!finished(node, context)) found.push(path);
+    } else if (node.items.length === 0 && path !== '') found.push(path);
+    else node.items.forEach((item, at) => walk(item, path === '' ? `${at}` : `${path}.${at}`));
   };
   walk(rule.root, '');
-  return found;
+  return isActive(rule.root, context) ? found : ['', ...found];
 }
 
-/** What takes part in the sifting: finished conditions, and groups that still hold one or were empty from the start. */
-const active = (group: Group, context: RuleContext): readonly RuleNode[] =>
-  group.items.filter((item) =>
-    isGroup(item)
-      ? item.items.length === 0 || active(item, context).length > 0
-      : finished(item, context),
-  );
+/** A rule as SQL over the logical sources; one that asks for nothing is nobody. */
+export const compileRule = ({ root }: Rule, context: RuleContext): Fragment =>
+  isActive(root, context) ? compile(root, context) : nobody;
 
-/**
- * A node as SQL over the logical sources. Empty *all of* is everybody, empty *any of* nobody, empty
- * *none of* everybody.
- */
+/** A part of a rule as SQL; one that takes no part in the sifting leaves everybody. */
 export function compile(node: RuleNode, context: RuleContext): Fragment {
-  if (!isGroup(node))
-    return finished(node, context) ? kindOf(node).compile(node, context) : everybody;
-  const parts = active(node, context).map((item) => compile(item, context));
+  if (!isActive(node, context)) return everybody;
+  if (!isGroup(node)) return kindOf(node).compile(node, context);
+  const parts = activeItems(node, context).map((item) => compile(item, context));
   switch (node.of) {
     case 'all':
-      return parts.length === 0 ? everybody : join(parts, ' and ');
+      return join(parts, ' and ');
     case 'any':
-      return parts.length > 0 ? join(parts, ' or ') : node.items.length === 0 ? nobody : everybody;
+      return join(parts, ' or ');
     case 'none':
-      return parts.length === 0 ? everybody : negate(join(parts, ' or '));
+      return negate(join(parts, ' or '));
   }
 }
 
-/** The same decision for one loaded person. */
+/** Whether a rule finds one loaded person. */
+export const finds = ({ root }: Rule, person: Person, context: RuleContext): boolean =>
+  isActive(root, context) && holds(root, person, context);
+
+/** The same decision as `compile` for one loaded person. */
 export function holds(node: RuleNode, person: Person, context: RuleContext): boolean {
-  if (!isGroup(node))
-    return !finished(node, context) || kindOf(node).holds(node, factsFor(node, person), context);
-  const parts = active(node, context);
+  if (!isActive(node, context)) return true;
+  if (!isGroup(node)) return kindOf(node).holds(node, factsFor(node, person), context);
+  const parts = activeItems(node, context);
+  const one = (item: RuleNode): boolean => holds(item, person, context);
   switch (node.of) {
     case 'all':
-      return parts.every((item) => holds(item, person, context));
+      return parts.every(one);
     case 'any':
-      return parts.length > 0
-        ? parts.some((item) => holds(item, person, context))
-        : node.items.length > 0;
+      return parts.some(one);
     case 'none':
-      return !parts.some((item) => holds(item, person, context));
+      return !parts.some(one);
   }
 }
 
@@ -159,60 +179,4 @@ export function trace(node: RuleNode, person: Person, context: RuleContext, path
       trace(item, person, context, path === '' ? `${at}` : `${path}.${at}`),
     ),
   };
-}
-
-/** The rule in plain words. */
-export function readback(rule: Rule, context: RuleContext): readonly Phrase[] {
-  const { of, items } = rule.root;
-  const parts = active(rule.root, context);
-  if (parts.length === 0)
-    return [
-      { text: of === 'any' && items.length === 0 ? 'Nobody: any of no conditions' : 'Everybody' },
-      { text: '.' },
-    ];
-  const first = parts[0];
-  const beginsWithout =
-    of === 'none' || (of === 'all' && first !== undefined && isGroup(first) && first.of === 'none');
-  return [
-    { text: beginsWithout ? 'Everybody, but ' : 'People ' },
-    ...groupPhrases(rule.root, context, ''),
-    { text: '.' },
-  ];
-}
-
-function groupPhrases(group: Group, context: RuleContext, path: string): readonly Phrase[] {
-  const parts = active(group, context);
-  const inner = parts.map((item) => {
-    const at = group.items.indexOf(item);
-    const place = path === '' ? `${at}` : `${path}.${at}`;
-    if (!isGroup(item))
-      return kindOf(item)
-        .words(item, context)
-        .map((phrase) => ({
-          ...phrase,
-          path: place,
-        }));
-    if (item.items.length === 0)
-      return [{ text: item.of === 'any' ? 'who are nobody' : 'whoever they are', path: place }];
-    const words = groupPhrases(item, context, place);
-    return item.of === 'none' || active(item, context).length === 1
-      ? words
-      : [{ text: '(' }, ...words, { text: ')' }];
-  });
-  const isWithout = (at: number): boolean => {
-    const item = parts[at];
-    return item !== undefined && isGroup(item) && item.of === 'none' && item.items.length > 0;
-  };
-  const link = (at: number): string =>
-    group.of === 'all'
-      ? isWithout(at)
-        ? ', but '
-        : ' and '
-      : group.of === 'any'
-        ? ' or '
-        : ' or those ';
-  const joined = inner.flatMap((phrases, at) =>
-    at === 0 ? phrases : [{ text: link(at) }, ...phrases],
-  );
-  return group.of === 'none' ? [{ text: 'not those ' }, ...joined] : joined;
 }

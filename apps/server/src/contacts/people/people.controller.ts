@@ -7,6 +7,7 @@ import {
   PeopleFilter,
   PeopleQuery,
   PermissionRequest,
+  type OccurringValue,
   type PeoplePage,
   type PeopleSummary,
   type PersonReply,
@@ -32,7 +33,13 @@ import type { TimelineCursor } from './timeline.store.js';
 
 const TIMELINE_PAGE = 50;
 /** What names one person occurs once. */
-const PERSONAL: ReadonlySet<string> = new Set(['address', 'given_name', 'family_name']);
+const PERSONAL: ReadonlySet<string> = new Set([
+  'address',
+  'given_name',
+  'family_name',
+  'street',
+  'phone',
+]);
 const OCCURRING = 200;
 
 function readTimelineCursor(text: string): TimelineCursor {
@@ -87,7 +94,7 @@ export class PeopleController {
   /** What occurs in a text field among the asker's people, the most frequent first. */
   @Get('fields/:key/values')
   @Tells('own people')
-  async occurring(@Param('key') key: string, @Asking() viewer: Viewer): Promise<string[]> {
+  async occurring(@Param('key') key: string, @Asking() viewer: Viewer): Promise<OccurringValue[]> {
     const { db } = this.database;
     const field = (await vocabulary.allFields(db)).find((one) => one.key === key);
     if (!field) throw notFound('field');

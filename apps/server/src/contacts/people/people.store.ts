@@ -1,5 +1,6 @@
 // Lists of people, paged by key, and the sums over them. Conditions are on `contacts c`.
 import {
+  isBuiltIn,
   searchKey,
   searchWords,
   type DoNotMailReason,
@@ -117,12 +118,7 @@ async function wholePage(
 }
 
 /** A page far down a list: so many people are found in any case, so the planner weighs what of the two is cheaper. */
-async function farPage(
-  db: Db,
-  people: SQL,
-  limit: number,
-  from: number,
-): Promise<PersonLine[]> {
+async function farPage(db: Db, people: SQL, limit: number, from: number): Promise<PersonLine[]> {
   const { rows } = await execute<PersonLine>(
     db,
     sql`
@@ -276,7 +272,8 @@ export async function lastKey(db: Db): Promise<number> {
   return rows[0]?.last ?? 0;
 }
 
-const standing = sql`case when c.address_key is null then 'no address'
+/** How each of `contacts c` stands to being mailed. */
+export const standing = sql`case when c.address_key is null then 'no address'
   when exists (select 1 from ${doNotMail} d where d.address_hash = c.address_hash) then 'do not mail'
   when c.permission = 'unknown' and not (select coalesce(bool_or(mail_unknown), false) from ${offices}) then 'no permission'
   else 'may be mailed' end`;
@@ -349,13 +346,13 @@ export async function occurring(
   key: string,
   people: SQL,
   limit: number,
-): Promise<string[]> {
-  const value = key === 'town' ? sql`c.town` : sql`c.fields ->> ${key}`;
-  const { rows } = await execute<{ value: string }>(
+): Promise<{ value: string; count: number }[]> {
+  const value = isBuiltIn(key) ? sql.raw(`c.${key}`) : sql`c.fields ->> ${key}`;
+  const { rows } = await execute<{ value: string; count: number }>(
     db,
     sql`
-    select value from (select ${value} as value from ${contacts} c where ${living} and ${people}) v
+    select value, count(*) as count from (select ${value} as value from ${contacts} c where ${living} and ${people}) v
     where value <> '' group by value order by count(*) desc, value limit ${limit}`,
   );
-  return rows.map((row) => row.value);
+  return rows;
 }

@@ -45,6 +45,11 @@ export const contacts = pgTable(
     postcode: text(),
     country: text(),
     stage: text(),
+    street: text(),
+    phone: text(),
+    position: text(),
+    source: text(),
+    closeness: text(),
     lat: doublePrecision(),
     lon: doublePrecision(),
     /** Own fields by key (`own_7`). */

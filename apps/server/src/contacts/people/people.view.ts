@@ -25,7 +25,7 @@ export const personRow = (line: PersonLine): PersonRow => ({
 });
 
 /** Fields shown apart from the list of the rest. */
-const apart = new Set(['permission', 'came_in', 'owner']);
+const apart = new Set(['permission', 'owner']);
 
 export function personReply(
   row: ContactRow,
@@ -46,7 +46,7 @@ export function personReply(
     familyName: row.familyName,
     address: row.address,
     fields: fields
-      .filter(({ key }) => !apart.has(key))
+      .filter(({ key, isFact }) => !isFact && !apart.has(key))
       .map((field): FieldLine => ({ field, value: valueOf(row, field.key) })),
     tags: more.tags,
     pool: more.pool,

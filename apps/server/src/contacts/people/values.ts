@@ -28,6 +28,11 @@ const columnOf: Record<string, keyof ContactRow> = {
   postcode: 'postcode',
   country: 'country',
   stage: 'stage',
+  street: 'street',
+  phone: 'phone',
+  position: 'position',
+  source: 'source',
+  closeness: 'closeness',
   owner: 'ownerId',
   permission: 'permission',
   permission_at: 'permissionAt',
@@ -110,4 +115,9 @@ function addressColumns(
 }
 
 /** Fields that a person's page or a new contact may set as text. */
-export const editableKeys: ReadonlySet<string> = new Set<string>([...textKeys, 'address', 'owner']);
+export const editableKeys: ReadonlySet<string> = new Set<string>([
+  ...textKeys,
+  'address',
+  'closeness',
+  'owner',
+]);

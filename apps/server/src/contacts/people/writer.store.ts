@@ -21,12 +21,12 @@ export async function addContacts(db: Db, rows: readonly NewContact[]): Promise<
   const { rows: added } = await execute<{ id: ContactId }>(
     db,
     sql`
-    insert into ${contacts} (pool_id, owner_id, given_name, family_name, search_key, address, address_key, address_hash, town, region, postcode, country, stage,
+    insert into ${contacts} (pool_id, owner_id, given_name, family_name, search_key, address, address_key, address_hash, town, region, postcode, country, stage, street, phone, position, source, closeness,
       fields, keys, permission, permission_at, permission_source, created_at, updated_at)
-    select "poolId", "ownerId", coalesce("givenName", ''), coalesce("familyName", ''), coalesce("searchKey", ''), address, "addressKey", "addressHash", town, region, postcode, country, stage,
+    select "poolId", "ownerId", coalesce("givenName", ''), coalesce("familyName", ''), coalesce("searchKey", ''), address, "addressKey", "addressHash", town, region, postcode, country, stage, street, phone, position, source, closeness,
       coalesce(fields, '{}'), coalesce(keys, '{}'), coalesce(permission, 'unknown'), "permissionAt", "permissionSource", "createdAt", "updatedAt"
     from jsonb_to_recordset(${JSON.stringify(values)}::jsonb) as r("poolId" int, "ownerId" int, "givenName" text, "familyName" text, "searchKey" text, address text, "addressKey" text,
-      "addressHash" bytea, town text, region text, postcode text, country text, stage text, fields jsonb, keys jsonb, permission text, "permissionAt" timestamptz, "permissionSource" text,
+      "addressHash" bytea, town text, region text, postcode text, country text, stage text, street text, phone text, position text, source text, closeness text, fields jsonb, keys jsonb, permission text, "permissionAt" timestamptz, "permissionSource" text,
       "createdAt" timestamptz, "updatedAt" timestamptz)
     returning id`,
   );
@@ -57,6 +57,11 @@ export async function writeOver(
       postcode: next.postcode,
       country: next.country,
       stage: next.stage,
+      street: next.street,
+      phone: next.phone,
+      position: next.position,
+      source: next.source,
+      closeness: next.closeness,
       fields: next.fields,
       keys: next.keys,
       permission: next.permission,
@@ -69,11 +74,11 @@ export async function writeOver(
     sql`
     update ${contacts} c set owner_id = r."ownerId", given_name = r."givenName", family_name = r."familyName", search_key = r."searchKey",
       address = r.address, address_key = r."addressKey", address_hash = r."addressHash", former_hash = r."formerHash",
-      town = r.town, region = r.region, postcode = r.postcode, country = r.country, stage = r.stage, fields = r.fields, keys = r.keys,
+      town = r.town, region = r.region, postcode = r.postcode, country = r.country, stage = r.stage, street = r.street, phone = r.phone, position = r.position, source = r.source, closeness = r.closeness, fields = r.fields, keys = r.keys,
       permission = r.permission, permission_at = r."permissionAt", permission_source = r."permissionSource",
       version = c.version + 1, updated_at = ${now}
     from jsonb_to_recordset(${JSON.stringify(values)}::jsonb) as r(id int, "ownerId" int, "givenName" text, "familyName" text, "searchKey" text, address text, "addressKey" text,
-      "addressHash" bytea, "formerHash" bytea, town text, region text, postcode text, country text, stage text, fields jsonb, keys jsonb, permission text,
+      "addressHash" bytea, "formerHash" bytea, town text, region text, postcode text, country text, stage text, street text, phone text, position text, source text, closeness text, fields jsonb, keys jsonb, permission text,
       "permissionAt" timestamptz, "permissionSource" text)
     where c.id = r.id`,
   );

@@ -1,12 +1,16 @@
 // The editors of all kinds of condition, in the order in which they are offered.
 import type { Condition, ConditionName, ConditionOf } from '@palabra/core/segments';
+import { doNotMail } from './do-not-mail';
+import { everybody } from './everybody';
 import { field } from './field';
 import type { Choice, EditorContext, EditorOf } from './kind';
+import { standing } from './standing';
 import { tag } from './tag';
+import { topic } from './topic';
 
 export type { EditorContext } from './kind';
 
-const editors = { tag, field } satisfies {
+const editors = { tag, field, standing, 'do not mail': doNotMail, topic, everybody } satisfies {
   readonly [K in ConditionName]: EditorOf<ConditionOf<K>>;
 };
 
@@ -16,6 +20,13 @@ export const editorOf = ({ kind }: Condition): EditorOf<Condition> =>
 
 export const choices = (context: EditorContext): readonly Choice[] =>
   Object.values(editors).flatMap((editor) => editor.choices(context));
+
+/** What a condition asks, in a word. */
+export const labelOf = (condition: Condition, context: EditorContext): string => {
+  const editor = editorOf(condition);
+  const chosen = editor.chosen(condition);
+  return editor.choices(context).find(({ value }) => value === chosen)?.label ?? 'something gone';
+};
 
 /** A new condition for what was chosen under “What is asked”. */
 export function begin(choice: string, context: EditorContext): Condition | undefined {

@@ -1,7 +1,8 @@
-import { tagOperators, type TagCondition } from '@palabra/core/segments';
+import { mayAskWhen, tagOperators, type TagCondition } from '@palabra/core/segments';
 import type { ComponentProps } from 'react';
 import { Flag, Flags, TagPicker } from '../../contacts';
 import { Pick } from '../../ui/Pick';
+import { SpanAnswer } from './answers';
 import type { EditorOf } from './kind';
 
 function Operand({
@@ -12,6 +13,7 @@ function Operand({
 }: ComponentProps<EditorOf<TagCondition>['Operand']>) {
   const isOne = (op: TagCondition['op']): boolean => op === 'has' || op === 'has not';
   const canAdd = !isOne(condition.op) || condition.tags.length === 0;
+  const { within, ...base } = condition;
   const put = (ids: TagCondition['tags']): void => onChange({ ...condition, tags: ids });
   return (
     <>
@@ -23,7 +25,7 @@ function Operand({
         onChange={(op) =>
           op &&
           onChange({
-            ...condition,
+            ...(mayAskWhen(op) ? condition : base),
             op,
             tags: isOne(op) ? condition.tags.slice(0, 1) : condition.tags,
           })
@@ -50,6 +52,27 @@ function Operand({
           />
         )}
       </Flags>
+      {mayAskWhen(condition.op) && (
+        <Pick
+          label="Put on when"
+          disabled={disabled}
+          value={within ? 'within' : 'ever'}
+          options={[
+            { value: 'ever', label: 'put on at any time' },
+            { value: 'within', label: 'put on within the last' },
+          ]}
+          onChange={(next) =>
+            onChange(next === 'within' ? { ...base, within: { count: 30, unit: 'days' } } : base)
+          }
+        />
+      )}
+      {within && (
+        <SpanAnswer
+          value={within}
+          disabled={disabled}
+          onChange={(span) => span && onChange({ ...base, within: span })}
+        />
+      )}
     </>
   );
 }

@@ -1,15 +1,38 @@
 // Every kind of condition. A new one is a file beside this, named in the two lists here; the compiler names the rest.
 import type { Result } from '../../kernel/index.js';
-import { fail } from '../../kernel/index.js';
-import { field, type FieldCondition } from './field.js';
+import { fail, ok } from '../../kernel/index.js';
+import { doNotMail, type DoNotMailCondition } from './do-not-mail.js';
+import { everybody, type EverybodyCondition } from './everybody.js';
+import { field, type FieldCondition } from './field/index.js';
 import type { ConditionKind, FactName, Facts, RuleContext } from './kind.js';
+import { standing, type StandingCondition } from './standing.js';
 import { tag, type TagCondition } from './tag.js';
+import { topic, type TopicCondition } from './topic.js';
 
-export type Condition = FieldCondition | TagCondition;
+/** What every condition may carry: switched off, it is kept and not asked. */
+interface Kept {
+  readonly off?: true;
+}
+export type Condition = Kept &
+  (
+    | FieldCondition
+    | TagCondition
+    | StandingCondition
+    | DoNotMailCondition
+    | TopicCondition
+    | EverybodyCondition
+  );
 export type ConditionName = Condition['kind'];
 export type ConditionOf<K extends ConditionName> = Extract<Condition, { readonly kind: K }>;
 
-const conditions = { field, tag } satisfies {
+const conditions = {
+  tag,
+  field,
+  standing,
+  'do not mail': doNotMail,
+  topic,
+  everybody,
+} satisfies {
   readonly [K in ConditionName]: ConditionKind<ConditionOf<K>, FactName>;
 };
 
@@ -36,5 +59,7 @@ export function parseCondition(
   context: RuleContext,
 ): Result<Condition, string> {
   const name = conditionNames.find((kind) => kind === raw['kind']);
-  return name ? conditions[name].parse(raw, context) : fail('this kind of condition is not known.');
+  if (!name) return fail('this kind of condition is not known.');
+  const parsed: Result<Condition, string> = conditions[name].parse(raw, context);
+  return parsed.ok && raw['off'] === true ? ok({ ...parsed.value, off: true }) : parsed;
 }

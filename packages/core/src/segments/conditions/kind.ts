@@ -1,12 +1,13 @@
 // What one kind of condition can do, all in one place.
-import type { Field, FieldValue } from '../../contacts/index.js';
+import type { DoNotMailReason, Field, FieldValue, Standing } from '../../contacts/index.js';
 import type { Result } from '../../kernel/index.js';
 import type { Fragment } from '../fragment.js';
 
-/** What a rule is read against: the office's fields and tags, and the day. */
+/** What a rule is read against: the office's fields, tags and topics, and the day. */
 export interface RuleContext {
   readonly fields: readonly Field[];
   readonly tags: readonly { readonly id: number; readonly name: string }[];
+  readonly topics: readonly { readonly id: number; readonly name: string }[];
   /** `YYYY-MM-DD` in the office's time zone. */
   readonly today: string;
   readonly timeZone: string;
@@ -17,6 +18,12 @@ export interface Facts {
   /** By field. Text as given; days as `YYYY-MM-DD`. */
   readonly values: Readonly<Record<string, FieldValue>>;
   readonly tags: ReadonlySet<number>;
+  /** The day on which each tag was put on last, as far as that is known. */
+  readonly tagPutOn: ReadonlyMap<number, string>;
+  readonly standing: Standing;
+  /** Why the address is on do not mail, and the day since when. */
+  readonly doNotMail: { readonly reason: DoNotMailReason; readonly on: string } | null;
+  readonly droppedTopics: ReadonlySet<number>;
 }
 export type FactName = keyof Facts;
 

@@ -1,6 +1,7 @@
 // Conditions on tags.
 import { fail, ok, unreachable, type Result } from '../../kernel/index.js';
 import { join, negate, type Fragment } from '../fragment.js';
+import { operands, spanFrom, spanWords, type Span } from './field/operand.js';
 import type { ConditionKind, Phrase, RuleContext } from './kind.js';
 
 export const tagOperators = ['has', 'has not', 'has any of', 'has all of', 'has none of'] as const;
@@ -10,7 +11,13 @@ export interface TagCondition {
   readonly kind: 'tag';
   readonly op: TagOperator;
   readonly tags: readonly number[];
+  /** Only if it was put on within so long; where it is asked whether somebody has it. */
+  readonly within?: Span;
 }
+
+/** Whether it can be asked how long ago the tag was put on. */
+export const mayAskWhen = (op: TagOperator): boolean =>
+  op === 'has' || op === 'has any of' || op === 'has all of';
 
 const one = (tags: readonly number[]): Fragment => [
   { ref: { of: 'contact id' } },
@@ -21,8 +28,22 @@ const one = (tags: readonly number[]): Fragment => [
   '))',
 ];
 
-export const tag: ConditionKind<TagCondition, 'tags'> = {
-  needs: ['tags'],
+const putOnSince = (tags: readonly number[], day: string): Fragment => [
+  '(',
+  ...one(tags),
+  ' and ',
+  { ref: { of: 'contact id' } },
+  ' in (select contact_id from ',
+  { ref: { of: 'tag put on' } },
+  ' where tag_id = any(',
+  { param: tags, type: 'int[]' },
+  ') and at >= ',
+  { day, edge: 'begins' },
+  '))',
+];
+
+export const tag: ConditionKind<TagCondition, 'tags' | 'tagPutOn'> = {
+  needs: ['tags', 'tagPutOn'],
 
   parse(raw, context): Result<TagCondition, string> {
     const op = tagOperators.find((word) => word === raw['op']);
@@ -37,24 +58,37 @@ export const tag: ConditionKind<TagCondition, 'tags'> = {
     const missing = tags.find((tag) => !context.tags.some((known) => known.id === tag));
     if (missing !== undefined)
       return fail('one of its tags no longer exists. Take it out or choose another.');
-    return ok({ kind: 'tag', op, tags: [...new Set(tags)] });
+    const base = { kind: 'tag', op, tags: [...new Set(tags)] } as const;
+    const { within } = raw;
+    if (within === undefined || within === null || !mayAskWhen(op)) return ok(base);
+    const span = operands.span.parse(within);
+    return span.ok ? ok({ ...base, within: span.value }) : fail(`the tag ${span.error}`);
   },
 
   finished: ({ tags }) => tags.length > 0,
 
-  weight: ({ op, tags }) => (op === 'has all of' ? tags.length : 1),
+  weight: ({ op, tags, within }) =>
+    (op === 'has all of' || within ? Math.max(1, tags.length) : 1) * (within ? 2 : 1),
 
-  compile({ op, tags }) {
+  compile({ op, tags, within }, { today }) {
+    const each = (some: readonly number[]): Fragment =>
+      within ? putOnSince(some, spanFrom(today, within, -1)) : one(some);
     switch (op) {
       case 'has':
       case 'has any of':
-        return one(tags);
+        // One tag that was put on long ago, and another lately, is no tag put on lately.
+        return within
+          ? join(
+              tags.map((tag) => each([tag])),
+              ' or ',
+            )
+          : each(tags);
       case 'has not':
       case 'has none of':
         return negate(one(tags));
       case 'has all of':
         return join(
-          tags.map((tag) => one([tag])),
+          tags.map((tag) => each([tag])),
           ' and ',
         );
       default:
@@ -62,25 +96,34 @@ export const tag: ConditionKind<TagCondition, 'tags'> = {
     }
   },
 
-  holds({ op, tags }, facts) {
+  holds({ op, tags, within }, facts, { today }) {
+    const has = (tag: number): boolean =>
+      facts.tags.has(tag) &&
+      (within === undefined || (facts.tagPutOn.get(tag) ?? '') >= spanFrom(today, within, -1));
     switch (op) {
       case 'has':
       case 'has any of':
-        return tags.some((tag) => facts.tags.has(tag));
+        return tags.some(has);
       case 'has not':
       case 'has none of':
         return !tags.some((tag) => facts.tags.has(tag));
       case 'has all of':
-        return tags.every((tag) => facts.tags.has(tag));
+        return tags.every(has);
       default:
         return unreachable(op);
     }
   },
 
-  words({ op, tags }, context) {
+  words({ op, tags, within }, context) {
     const link = op === 'has all of' ? ' and ' : ' or ';
     const not = op === 'has not' || op === 'has none of';
-    return [{ text: not ? 'not tagged ' : 'tagged ' }, ...names(tags, context, link)];
+    return [
+      { text: not ? 'not tagged ' : 'tagged ' },
+      ...names(tags, context, link),
+      ...(within
+        ? [{ text: ' within ' }, { text: `the last ${spanWords(within)}`, strong: true }]
+        : []),
+    ];
   },
 };
 

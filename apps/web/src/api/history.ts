@@ -1,29 +1,28 @@
-// Undo and redo of a letter. Typing in one place counts as one step until there is a pause.
-import type { LetterContent } from '@palabra/core/letters';
+// Undo and redo of what is edited. Typing in one place counts as one step until there is a pause.
 import { useState } from 'react';
 
 const SAME_STEP_MS = 900;
 const MOST = 200;
 
-interface History {
-  readonly past: readonly LetterContent[];
-  readonly present: LetterContent;
-  readonly future: readonly LetterContent[];
+interface History<T> {
+  readonly past: readonly T[];
+  readonly present: T;
+  readonly future: readonly T[];
   readonly place: string;
   readonly at: number;
 }
 
-export type Step =
+export type Step<T> =
   | {
       readonly kind: 'change';
-      readonly content: LetterContent;
+      readonly content: T;
       readonly place: string;
       readonly at: number;
     }
   | { readonly kind: 'undo' | 'redo' }
-  | { readonly kind: 'replace'; readonly content: LetterContent };
+  | { readonly kind: 'replace'; readonly content: T };
 
-export const beginHistory = (present: LetterContent): History => ({
+export const beginHistory = <T>(present: T): History<T> => ({
   past: [],
   present,
   future: [],
@@ -31,7 +30,7 @@ export const beginHistory = (present: LetterContent): History => ({
   at: 0,
 });
 
-export function step(history: History, action: Step): History {
+export function step<T>(history: History<T>, action: Step<T>): History<T> {
   switch (action.kind) {
     case 'change': {
       const sameStep =
@@ -64,19 +63,19 @@ export function step(history: History, action: Step): History {
   }
 }
 
-export interface Undoing {
+export interface Undoing<T> {
   readonly canUndo: boolean;
   readonly canRedo: boolean;
-  readonly change: (content: LetterContent, place?: string) => void;
+  readonly change: (content: T, place?: string) => void;
   readonly undo: () => void;
   readonly redo: () => void;
 }
 
 /** The steps that led to `present`, which is held elsewhere; a state that came from elsewhere begins a new history. */
-export function useHistory(present: LetterContent, put: (content: LetterContent) => void): Undoing {
+export function useHistory<T>(present: T, put: (content: T) => void): Undoing<T> {
   const [kept, setKept] = useState(() => beginHistory(present));
   const history = kept.present === present ? kept : beginHistory(present);
-  const go = (action: Step): void => {
+  const go = (action: Step<T>): void => {
     const next = step(history, action);
     if (next === history) return;
     setKept(next);

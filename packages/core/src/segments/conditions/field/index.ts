@@ -1,0 +1,120 @@
+// Conditions on fields, built in or the office's own: for each type of field the ways in which it can be asked.
+import { fail, ok, type Result } from '../../../kernel/index.js';
+import type { Field, FieldType } from '../../../contacts/index.js';
+import { nobody } from '../../fragment.js';
+import type { ConditionKind, Phrase, RuleContext } from '../kind.js';
+import { choiceWays, yesOrNoWays } from './choice.js';
+import { dateWays } from './date.js';
+import { numberWays } from './number.js';
+import { operands, type OperandName, type OperandValue } from './operand.js';
+import { textWays } from './text.js';
+import { columnOf, filled, whole, type Asked, type Way } from './way.js';
+
+/** In the order in which they are offered. */
+const ways = {
+  text: textWays,
+  number: numberWays,
+  date: dateWays,
+  choice: choiceWays,
+  'yes or no': yesOrNoWays,
+} satisfies { readonly [T in FieldType]: Readonly<Record<string, Way>> };
+
+type WaysOf = typeof ways;
+export type FieldOperator = { [T in FieldType]: keyof WaysOf[T] & string }[FieldType];
+
+export interface FieldCondition {
+  readonly kind: 'field';
+  readonly field: string;
+  readonly op: FieldOperator;
+  /** What the way of asking wants; absent while unfinished. */
+  readonly value?: Exclude<OperandValue, undefined>;
+}
+
+/** How rules of older versions called what is asked otherwise today. */
+const formerly: Readonly<Record<string, FieldOperator>> = {
+  'in the last days': 'in the last',
+  'in the next days': 'in the next',
+};
+
+/** How a type of field can be asked, in the order in which it is offered. */
+export const operatorsFor = (type: FieldType): readonly FieldOperator[] =>
+  Object.keys(ways[type]) as FieldOperator[];
+
+const wayOf = (type: FieldType, op: string): Way | undefined =>
+  Object.hasOwn(ways[type], op) ? (ways[type] as Readonly<Record<string, Way>>)[op] : undefined;
+
+/** What a way of asking wants beside it. */
+export const operandOf = (type: FieldType, op: FieldOperator): OperandName =>
+  wayOf(type, op)?.operand ?? 'none';
+
+interface Found extends Asked {
+  readonly way: Way;
+}
+
+function find({ field: key, op }: FieldCondition, context: RuleContext): Found | undefined {
+  const field = context.fields.find((known) => known.key === key);
+  const own = field && wayOf(field.type, op);
+  return field && own && { field, context, column: columnOf(field), way: own };
+}
+
+/** Whole operands are of their own kind: that was looked at when they were read. */
+const isWhole = ({ operand }: Way, value: FieldCondition['value']): boolean =>
+  operand === 'none' ||
+  (value !== undefined && (operands[operand].isWhole as (value: unknown) => boolean)(value));
+
+export const field: ConditionKind<FieldCondition, 'values'> = {
+  needs: ['values'],
+
+  parse(raw, { fields }): Result<FieldCondition, string> {
+    const name = raw['field'];
+    const known = fields.find(({ key }) => key === name);
+    if (!known)
+      return fail(
+        `there is no field “${typeof name === 'string' ? name.slice(0, 60) : '?'}”. Choose another or take the condition out.`,
+      );
+    const said = typeof raw['op'] === 'string' ? raw['op'] : '';
+    const op = formerly[said] ?? said;
+    const own = wayOf(known.type, op);
+    if (!own) return fail(`“${known.label}” can't be asked that way.`);
+    const base = { kind: 'field', field: known.key, op: op as FieldOperator } as const;
+    const value = raw['value'];
+    if (value === undefined || value === null || own.operand === 'none') return ok(base);
+    const parsed: Result<OperandValue, string> = operands[own.operand].parse(value);
+    if (!parsed.ok) return fail(`“${known.label}” ${parsed.error}`);
+    return ok(parsed.value === undefined ? base : { ...base, value: parsed.value });
+  },
+
+  finished(condition, context) {
+    const found = find(condition, context);
+    return found !== undefined && isWhole(found.way, condition.value);
+  },
+
+  weight: ({ value }) => (Array.isArray(value) && value.length > 1000 ? 2 : 1),
+
+  compile(condition, context) {
+    const found = find(condition, context);
+    return found ? whole(found, found.way, condition.value) : nobody;
+  },
+
+  holds(condition, facts, context) {
+    const found = find(condition, context);
+    if (!found) return false;
+    const value = filled(found.field, facts.values[found.field.key]);
+    if (value === undefined) return found.way.empty === true;
+    return found.way.holds(value, condition.value, found);
+  },
+
+  words(condition, context) {
+    const found = find(condition, context);
+    if (!found) return [{ text: 'with a field that is gone', strong: true }];
+    const { field: own, way } = found;
+    const strong = (text: string): Phrase => ({ text, strong: true });
+    if (condition.op === 'is empty') return [{ text: 'with ' }, strong(`no ${own.label}`)];
+    if (condition.op === 'is filled') return [{ text: 'with ' }, strong(`any ${own.label}`)];
+    const said: Phrase[] = [
+      { text: 'whose ' },
+      strong(`${own.label} ${way.words(condition.value, own)}`),
+    ];
+    return way.empty ? [...said, { text: ' (or is empty)' }] : said;
+  },
+};
