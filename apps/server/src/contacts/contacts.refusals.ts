@@ -47,6 +47,11 @@ export const refuse = refusalsOf('contacts', {
       'Who left, complained or has a dead address can’t be put back by hand; only the reader can come back.',
   },
   'no-such-set': { status: 404, words: 'This set of people is not there any more.' },
+  'no-such-filter': {
+    status: 404,
+    words:
+      'This filter is not there any more, or asks for a field, tag or topic that is gone. Take it away, or make it anew.',
+  },
   'no-such-moment': { status: 400, words: 'This part of the timeline can’t be found.' },
   'tag-exists': {
     status: 422,

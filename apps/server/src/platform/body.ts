@@ -13,8 +13,8 @@ const LIMITS = {
   depth: 64,
   /** More keys than a person can have fields. */
   keys: 500,
-  /** As many people as can be named one by one. */
-  items: 10_000,
+  /** More than the texts that a rule can compare with, so that the rule itself says so. */
+  items: 25_000,
   values: 60_000,
 } as const;
 

@@ -1,12 +1,16 @@
 import { Module } from '@nestjs/common';
 import { ContactsModule } from '../contacts/index.js';
+import { FiltersController } from './filters.controller.js';
+import { FiltersService } from './filters.service.js';
 import { SegmentsController } from './segments.controller.js';
 import { SegmentsService } from './segments.service.js';
+import { ViewsController } from './views.controller.js';
+import { ViewsService } from './views.service.js';
 
 @Module({
   imports: [ContactsModule],
-  controllers: [SegmentsController],
-  providers: [SegmentsService],
+  controllers: [SegmentsController, FiltersController, ViewsController],
+  providers: [SegmentsService, FiltersService, ViewsService],
   exports: [SegmentsService],
 })
 export class SegmentsModule {}

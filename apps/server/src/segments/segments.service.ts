@@ -153,7 +153,7 @@ export class SegmentsService implements OnModuleInit {
     return allOf(inPool(pool), bindRule(part, context.timeZone));
   }
 
-  private readRule(raw: unknown, context: RuleContext): Rule {
+  readRule(raw: unknown, context: RuleContext): Rule {
     const parsed = parseRule(raw, context);
     if (!parsed.ok) throw refuse('rule-unread', parsed.error);
     return parsed.value;

@@ -35,6 +35,7 @@ export const kinds = [
   'Person',
   'Change',
   'Segment',
+  'View',
   'Letter',
   'Campaign',
   'Standby',

@@ -4,28 +4,24 @@ import { count, Measure, Sum } from '../ui/numbers';
 import { MarginPart } from '../ui/Page';
 import { Ghost, Wrong } from '../ui/states';
 import { Act, Figure } from '../ui/text';
-import {
-  useSummaryQuery,
-  useTagsAmongQuery,
-  useVocabularyQuery,
-  type Filter,
-} from './contacts.api';
-import { filterText } from './filter';
+import { useSummaryQuery, useTagsAmongQuery, useVocabularyQuery } from './contacts.api';
+import { filterOf, placeText, type ListPlace } from './filter';
 
 const TAGS_SHOWN = 10;
 
 export function ContactsMargin({
-  filter,
+  place,
   onTag,
 }: {
-  readonly filter: Filter;
+  readonly place: ListPlace;
   readonly onTag: (id: number) => void;
 }) {
+  const filter = filterOf(place);
   const { currentData: sums, isError, error } = useSummaryQuery(filter);
   const { currentData: among } = useTagsAmongQuery(filter);
   const { data: vocabulary } = useVocabularyQuery();
   const tags = new Map(vocabulary?.tags.map((tag) => [tag.id, tag]));
-  const to = (standing?: Standing): string => `/contacts${filterText({ ...filter, standing })}`;
+  const to = (standing?: Standing): string => `/contacts${placeText({ ...place, standing })}`;
   return (
     <>
       <MarginPart title={sums ? `These ${count(sums.total)}` : 'These people'}>

@@ -2,7 +2,7 @@
 import { Pill, TextInput } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import { IconSearch } from '@tabler/icons-react';
-import { useRef, useState } from 'react';
+import { useRef, useState, type ReactNode } from 'react';
 import { Small } from '../ui/text';
 import { useVocabularyQuery, type Filter } from './contacts.api';
 import classes from './contacts.module.css';
@@ -13,10 +13,13 @@ export function Narrowing({
   filter,
   isLooking,
   onChange,
+  children,
 }: {
   readonly filter: Filter;
   readonly isLooking: boolean;
   readonly onChange: (change: Partial<Filter>) => void;
+  /** Further ways to narrow. */
+  readonly children?: ReactNode;
 }) {
   const { data: vocabulary } = useVocabularyQuery();
   const tag = vocabulary?.tags.find(({ id }) => id === filter.tag);
@@ -53,6 +56,7 @@ export function Narrowing({
           {filter.standing}
         </Pill>
       )}
+      {children}
       {isLooking && <Small role="status">looking …</Small>}
     </div>
   );
@@ -81,8 +85,8 @@ function SearchBox({
       className={classes.search}
       leftSection={<IconSearch size={15} aria-hidden />}
       leftSectionWidth={24}
-      aria-label="Search by name or address"
-      placeholder="name or address"
+      aria-label="Search by name, address, phone or tag"
+      placeholder="name, address, phone or tag"
       maxLength={200}
       value={text}
       onChange={(event) => {

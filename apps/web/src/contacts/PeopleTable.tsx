@@ -12,8 +12,14 @@ export function PeopleTable({
   readonly rows: readonly PersonRow[];
   readonly list: string;
 }) {
-  const columns = usePeopleColumns(list);
+  const columns = usePeopleColumns(list).filter(({ hidden }) => !hidden);
   return (
-    <Table name="people" label={label} columns={columns} source={{ rows }} keyOf={({ id }) => id} />
+    <Table
+      name="first-people"
+      label={label}
+      columns={columns}
+      source={{ rows }}
+      keyOf={({ id }) => id}
+    />
   );
 }

@@ -10,7 +10,7 @@ import { Page } from '../ui/Page';
 import { Lost, Waiting } from '../ui/states';
 import { Figure } from '../ui/text';
 import { usePersonQuery, usePlaceQuery } from './contacts.api';
-import { filterText, readFilter } from './filter';
+import { filterOf, placeText, readPlace } from './filter';
 import { PersonFacts } from './PersonFacts';
 import { PersonTags } from './PersonTags';
 import { Standing } from './Standing';
@@ -57,10 +57,14 @@ function Person({ person }: { readonly person: PersonReply }) {
 /** Back to the list, and to its next and previous person. */
 function InList({ id }: { readonly id: number }) {
   const [search] = useSearchParams();
-  const filter = readFilter(search);
-  const list = filterText(filter);
+  const listPlace = readPlace(search);
+  const list = placeText(listPlace);
   const navigate = useNavigate();
-  const { currentData: place } = usePlaceQuery({ id, ...filter });
+  const { currentData: place } = usePlaceQuery({
+    id,
+    ...filterOf(listPlace),
+    sort: listPlace.sort,
+  });
   const go = (to: number | null | undefined): void => {
     if (to) void navigate(`/contacts/${to}${list}`);
   };

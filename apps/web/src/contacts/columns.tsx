@@ -1,11 +1,11 @@
 // The columns of a table of people.
 import type { PersonRow } from '@palabra/contract/contacts';
-import { doNotMailWords, listName } from '@palabra/core/contacts';
+import { doNotMailWords, formatFieldValue, listName, type Field } from '@palabra/core/contacts';
 import { useMemo } from 'react';
 import { useOffice } from '../office';
 import { Name } from '../ui/Rows';
 import { ago } from '../ui/time';
-import type { Column } from '../ui/table';
+import type { CellEdit, Column, TableArrangement } from '../ui/table';
 import { Small, Soft, Wrongly } from '../ui/text';
 import classes from './contacts.module.css';
 import { Flag, Flags } from './Flag';
@@ -16,20 +16,68 @@ const TAGS_SHOWN = 2;
 export const nameOf = (row: PersonRow): string =>
   listName({ given: row.givenName, family: row.familyName }, row.address);
 
-/** `list` is the list that the person's page goes on with, as its address says it. */
-export function usePeopleColumns(list: string): readonly Column<PersonRow>[] {
+/** Fields that stand in the name, or in a column of their own. */
+const apart: ReadonlySet<string> = new Set(['given_name', 'family_name', 'address']);
+const hasColumn = ({ key }: Field): boolean => !apart.has(key);
+const atFirst: ReadonlySet<string> = new Set(['town', 'last_response']);
+
+/** The keys of fields whose values a table shows. */
+export const columnsShown = (
+  fields: readonly Field[],
+  { shown = {} }: Partial<TableArrangement>,
+): string[] =>
+  fields
+    .filter((field) => hasColumn(field) && (shown[field.key] ?? atFirst.has(field.key)))
+    .map(({ key }) => key);
+
+function fieldColumn(
+  field: Field,
+  zone: string,
+  edit: CellEdit<PersonRow> | undefined,
+): Column<PersonRow> {
+  const words = (row: PersonRow): string => {
+    const value = row.values[field.key] ?? null;
+    return field.isFact && typeof value === 'string'
+      ? ago(zone, value)
+      : formatFieldValue(field, value);
+  };
+  return {
+    id: field.key,
+    name: field.label,
+    width: field.isFact ? 104 : 120,
+    hidden: !atFirst.has(field.key),
+    isSortable: true,
+    end: field.type === 'number',
+    title: words,
+    view: (row) => (field.isFact ? <Soft>{words(row) || 'never'}</Soft> : words(row)),
+    ...(edit ? { edit } : {}),
+  };
+}
+
+/**
+ * `list` is the list that the person's page goes on with, as its address says it; `edit` says how a field is changed
+ * in its cell, and stays the same between renders.
+ */
+export function usePeopleColumns(
+  list: string,
+  edit?: (field: Field) => CellEdit<PersonRow> | undefined,
+): readonly Column<PersonRow>[] {
   const { data } = useVocabularyQuery();
   const { office } = useOffice();
   return useMemo(() => {
     const tags = new Map(data?.tags.map((tag) => [tag.id, tag]));
     const tagNames = (row: PersonRow): string =>
       row.tags.map((id) => tags.get(id)?.name ?? '…').join(', ');
+    const further = (data?.fields ?? []).flatMap((field) =>
+      hasColumn(field) ? [fieldColumn(field, office.timeZone, edit?.(field))] : [],
+    );
     return [
       {
         id: 'name',
         name: 'name',
         width: 176,
         fixed: true,
+        isSortable: true,
         title: nameOf,
         view: (row) => <Name to={`/contacts/${row.id}${list}`}>{nameOf(row)}</Name>,
       },
@@ -37,6 +85,7 @@ export function usePeopleColumns(list: string): readonly Column<PersonRow>[] {
         id: 'address',
         name: 'address',
         width: 220,
+        isSortable: true,
         title: (row) => row.address ?? undefined,
         view: (row) => (
           <Soft className={classes.address}>
@@ -45,13 +94,7 @@ export function usePeopleColumns(list: string): readonly Column<PersonRow>[] {
           </Soft>
         ),
       },
-      {
-        id: 'town',
-        name: 'town',
-        width: 110,
-        title: (row) => row.town ?? undefined,
-        view: (row) => row.town,
-      },
+      ...further.filter(({ id }) => id === 'town'),
       {
         id: 'tags',
         name: 'tags',
@@ -66,12 +109,7 @@ export function usePeopleColumns(list: string): readonly Column<PersonRow>[] {
           </Flags>
         ),
       },
-      {
-        id: 'last response',
-        name: 'last response',
-        width: 104,
-        view: (row) => <Soft>{ago(office.timeZone, row.lastResponse)}</Soft>,
-      },
+      ...further.filter(({ id }) => id !== 'town'),
     ];
-  }, [data, office.timeZone, list]);
+  }, [data, office.timeZone, list, edit]);
 }

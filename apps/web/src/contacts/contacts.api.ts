@@ -13,6 +13,7 @@ import type {
   PermissionRequest,
   PersonReply,
   PlaceReply,
+  SortedFilter,
   TaggingRequest,
   TagReply,
   TagRequest,
@@ -57,7 +58,7 @@ export const contactsApi = server.injectEndpoints({
       query: (id) => `/people/${id}`,
       providesTags: one('Person'),
     }),
-    place: build.query<PlaceReply, Filter & { id: number }>({
+    place: build.query<PlaceReply, SortedFilter & { id: number }>({
       query: ({ id, ...filter }) => ({ url: `/people/${id}/place`, params: said(filter) }),
       providesTags: ['People'],
     }),

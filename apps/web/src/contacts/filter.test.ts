@@ -1,6 +1,6 @@
 // The place of a list in the address bar.
 import fc from 'fast-check';
-import { filterText, readFilter } from './filter.js';
+import { placeText, readPlace } from './filter.js';
 
 it('comes back from the address bar as it was', () => {
   const filter = fc.record({
@@ -8,11 +8,14 @@ it('comes back from the address bar as it was', () => {
     q: fc.option(fc.string({ minLength: 1 }), { nil: undefined }),
     tag: fc.option(fc.integer({ min: 1, max: 999_999_999 }), { nil: undefined }),
     pool: fc.option(fc.integer({ min: 1, max: 9 }), { nil: undefined }),
+    view: fc.option(fc.integer({ min: 1, max: 9 }), { nil: undefined }),
+    filter: fc.option(fc.constant('0123456789abcdef01234567'), { nil: undefined }),
+    sort: fc.constantFrom('town,-came_in', 'name', undefined),
     standing: fc.constantFrom('no address' as const, 'may be mailed' as const, undefined),
   });
   fc.assert(
     fc.property(filter, (one) =>
-      expect(readFilter(new URLSearchParams(filterText(one)))).toEqual(one),
+      expect(readPlace(new URLSearchParams(placeText(one)))).toEqual(one),
     ),
   );
 });
@@ -25,8 +28,9 @@ it.each([
   '?pool=99999999999',
   '?standing=rich',
   '?tag=1&tag=2',
+  '?sort=a,b,c,d,e&filter=xyz',
 ])('makes sense of %s', (text) => {
-  const { tag, pool, standing } = readFilter(new URLSearchParams(text));
+  const { tag, pool, standing } = readPlace(new URLSearchParams(text));
   expect([tag, pool, standing]).toEqual([
     text === '?tag=1&tag=2' ? 1 : undefined,
     undefined,
@@ -34,4 +38,4 @@ it.each([
   ]);
 });
 
-it('leaves out what says nothing', () => expect(filterText({ q: '', tag: undefined })).toBe(''));
+it('leaves out what says nothing', () => expect(placeText({ q: '', tag: undefined })).toBe(''));

@@ -10,6 +10,10 @@ export {
 export { Flag, Flags } from './Flag';
 export { HandOver } from './HandOver';
 export { NewField } from './NewField';
+export { ContactsMargin } from './ContactsMargin';
+export { filterOf, placeText, readPlace, type ListPlace } from './filter';
+export { NewContact } from './NewContact';
+export { PeopleList } from './PeopleList';
 export { PeopleTable } from './PeopleTable';
 export { PersonChooser } from './PersonChooser';
 export { TagPicker } from './TagPicker';

@@ -1,4 +1,5 @@
-// Whom one has chosen in a list: one by one, or everybody in it. It ends with the list.
+// Whom one has chosen: one by one, which stays however the list is narrowed and sorted, or everybody in the list, which
+// ends with it.
 import type { PersonRow } from '@palabra/contract/contacts';
 import { useHotkeys } from '@mantine/hooks';
 import { useState } from 'react';
@@ -17,10 +18,10 @@ export interface Choosing {
   readonly none: () => void;
 }
 
-/** `list` names the list; `inSight` are rows that stay chosen when one is taken out of everybody. */
+/** `list` names whom the list is narrowed to; `inSight` are rows that stay chosen when one is taken out of everybody. */
 export function useChoosing(list: string, inSight: () => readonly PersonRow[]): Choosing {
   const [{ of, chosen }, setState] = useState({ of: list, chosen: nobody });
-  const now = of === list ? chosen : nobody;
+  const now = of === list || !chosen.all ? chosen : nobody;
   const put = (next: Chosen): void => setState({ of: list, chosen: next });
   useHotkeys([['Escape', () => put(nobody)]]);
   return {

@@ -2,7 +2,9 @@
 import type { PersonRow } from '@palabra/contract/contacts';
 import { useState } from 'react';
 import type { PagedRows } from '../ui/table';
-import { useLazyPeopleQuery, usePeopleQuery, type Filter } from './contacts.api';
+import { parseSort, sortText } from '@palabra/core/contacts';
+import { useLazyPeopleQuery, usePeopleQuery } from './contacts.api';
+import { filterOf, type ListPlace } from './filter';
 
 const STRETCH = 100;
 
@@ -15,12 +17,22 @@ export interface PeopleList {
 }
 
 /** `total` is how many there are, once that is known; until then, what has come. */
-export function usePeopleList(filter: Filter, total: number | undefined): PeopleList {
-  const list = JSON.stringify(filter);
+export function usePeopleList(
+  place: ListPlace,
+  columns: readonly string[],
+  total: number | undefined,
+  onSort: (sort: string) => void,
+): PeopleList {
+  const wanted = {
+    ...filterOf(place),
+    sort: place.sort,
+    columns: columns.length === 0 ? undefined : columns.join(','),
+  };
+  const list = JSON.stringify(wanted);
   const [sight, setSight] = useState({ of: list, first: 0 });
   const first = sight.of === list ? sight.first : 0;
   const [load] = useLazyPeopleQuery();
-  const ask = (stretch: number) => ({ ...filter, from: stretch * STRETCH, limit: STRETCH });
+  const ask = (stretch: number) => ({ ...wanted, from: stretch * STRETCH, limit: STRETCH });
   const one = usePeopleQuery(ask(first));
   const isMore = total === undefined ? false : (first + 1) * STRETCH < total;
   const two = usePeopleQuery(ask(first + 1), { skip: !isMore });
@@ -41,6 +53,8 @@ export function usePeopleList(filter: Filter, total: number | undefined): People
         const start = Math.floor(from / STRETCH) * STRETCH;
         return found.slice(from - start, to - start + 1);
       },
+      sorting: (parseSort(place.sort ?? '') ?? []).map(({ key, desc }) => ({ id: key, desc })),
+      onSort: (terms) => onSort(sortText(terms.map(({ id, desc }) => ({ key: id, desc })))),
     },
     isLoading: one.isLoading,
     isFetching: one.isFetching || two.isFetching,

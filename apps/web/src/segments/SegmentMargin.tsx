@@ -77,7 +77,13 @@ function Strainer({
   const seesAll = useSeesEverybody();
   const { root } = draft.value.rule;
   const left = strained?.left;
-  if (root.of !== 'all' || !sifted || left?.length !== root.items.length || left.length === 0)
+  if (
+    root.of !== 'all' ||
+    !isActive(root, context) ||
+    !sifted ||
+    left?.length !== root.items.length ||
+    left.length === 0
+  )
     return null;
   return (
     <MarginPart title="Strainer">
@@ -97,7 +103,9 @@ function Strainer({
             ) : isActive(item, context) ? (
               shortWords(item, context)
             ) : (
-              <Soft>{isGroup(item) ? 'an empty group' : 'not finished yet'}</Soft>
+              <Soft>
+                {isGroup(item) && item.items.length === 0 ? 'an empty group' : 'not finished yet'}
+              </Soft>
             )
           }
           value={left[at] ?? 0}

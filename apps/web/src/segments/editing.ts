@@ -59,7 +59,7 @@ export function edited(root: Group, edit: Edit): Edited {
       return { ...put(negated(node)), focus: edit.path };
     case 'switch': {
       const { off, ...rest } = node;
-      return { ...put(off ? (rest) : { ...node, off: true }), focus: edit.path };
+      return { ...put(off ? rest : { ...node, off: true }), focus: edit.path };
     }
     case 'fold': {
       if (!isGroup(node)) return { root };

@@ -1,1 +1,16 @@
-export { useSegmentsQuery } from './segments.api';
+export {
+  FilterChip,
+  FilterPanel,
+  useFilterDraft,
+  useFilterRule,
+  type FilterDraft,
+} from './FilterPart';
+export {
+  useAddViewMutation,
+  useChangeViewMutation,
+  useRemoveViewMutation,
+  useRestoreViewMutation,
+  useSegmentsQuery,
+  useStartWithMutation,
+  useViewsQuery,
+} from './segments.api';

@@ -1,11 +1,16 @@
 import type {
+  FilterReply,
+  FilterRequest,
   NewSegmentRequest,
+  NewViewRequest,
   SegmentLine,
   SegmentReply,
   SegmentRequest,
   SiftReply,
   SiftRequest,
   StrainReply,
+  ViewLine,
+  ViewRequest,
   WhyReply,
   WhyRequest,
 } from '@palabra/contract/segments';
@@ -39,6 +44,41 @@ export const segmentsApi = server.injectEndpoints({
       query: (id) => ({ url: `/segments/${id}/restore`, method: 'POST' }),
       invalidatesTags: ['Segment', 'Campaign', 'Change'],
     }),
+    filter: build.query<FilterReply, string>({
+      query: (key) => `/filters/${key}`,
+      keepUnusedDataFor: 3600,
+    }),
+    keepFilter: build.mutation<FilterReply, FilterRequest>({
+      query: (body) => ({ url: '/filters', method: 'POST', body }),
+    }),
+    views: build.query<ViewLine[], void>({
+      query: () => '/views',
+      providesTags: ['View'],
+      keepUnusedDataFor: 600,
+    }),
+    addView: build.mutation<{ id: number; version: number }, NewViewRequest>({
+      query: (body) => ({ url: '/views', method: 'POST', body }),
+      invalidatesTags: ['View'],
+    }),
+    changeView: build.mutation<{ version: number }, ViewRequest & { id: number }>({
+      query: ({ id, ...body }) => ({ url: `/views/${id}`, method: 'PUT', body }),
+      invalidatesTags: ['View'],
+    }),
+    removeView: build.mutation<null, number>({
+      query: (id) => ({ url: `/views/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['View'],
+    }),
+    restoreView: build.mutation<null, number>({
+      query: (id) => ({ url: `/views/${id}/restore`, method: 'POST' }),
+      invalidatesTags: ['View'],
+    }),
+    startWith: build.mutation<null, number | null>({
+      query: (id) =>
+        id === null
+          ? { url: '/views/start', method: 'DELETE' }
+          : { url: `/views/${id}/start`, method: 'POST' },
+      invalidatesTags: ['View'],
+    }),
     sift: build.query<SiftReply, SiftRequest>({
       query: (body) => ({ url: '/segments/sift', method: 'POST', body }),
       providesTags: ['People'],
@@ -64,6 +104,14 @@ export const {
   useSaveSegmentMutation,
   useRemoveSegmentMutation,
   useRestoreSegmentMutation,
+  useFilterQuery,
+  useKeepFilterMutation,
+  useViewsQuery,
+  useAddViewMutation,
+  useChangeViewMutation,
+  useRemoveViewMutation,
+  useRestoreViewMutation,
+  useStartWithMutation,
   useSiftQuery,
   useStrainQuery,
   useWhyQuery,

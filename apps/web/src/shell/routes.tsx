@@ -23,7 +23,7 @@ export const router = createBrowserRouter([
       },
       {
         path: 'contacts',
-        lazy: async () => ({ Component: (await import('../contacts/ContactsPage')).ContactsPage }),
+        lazy: async () => ({ Component: (await import('../desk/ContactsPage')).ContactsPage }),
       },
       {
         path: 'contacts/:id',

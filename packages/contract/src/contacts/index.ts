@@ -2,8 +2,11 @@ import type { LetterKind } from '@palabra/core/delivery';
 
 export type { LetterKind };
 import {
+  parseSort,
   parseTagName,
   permissionKinds,
+  SORT_TERMS,
+  sortText,
   standings,
   tagColours,
   type Choice,
@@ -15,6 +18,7 @@ import {
   type Standing,
   type TagColour,
 } from '@palabra/core/contacts';
+import { fail, ok, type Result } from '@palabra/core/kernel';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
@@ -50,9 +54,32 @@ export class PeopleFilter {
   @IsOptional()
   @IsIn(standings, { message: 'This way of narrowing is not known.' })
   standing?: Standing;
+  /** A rule that was kept to narrow lists by. */
+  @IsOptional()
+  @Matches(/^[0-9a-f]{24}$/, { message: 'This filter is not known.' })
+  filter?: string;
 }
 
-export class PeopleQuery extends PeopleFilter {
+const sort = (value: unknown): Result<string, string> => {
+  const terms = typeof value === 'string' ? parseSort(value) : undefined;
+  return terms
+    ? ok(sortText(terms))
+    : fail(`A list is sorted by at most ${SORT_TERMS} fields, such as “town,-came_in”.`);
+};
+const columns = (value: unknown): Result<string, string> =>
+  typeof value === 'string' && /^[a-z0-9_]{1,40}(,[a-z0-9_]{1,40}){0,39}$/.test(value)
+    ? ok(value)
+    : fail('Columns are at most 40 keys of fields, with commas between them.');
+
+/** A list of people in an order. */
+export class SortedFilter extends PeopleFilter {
+  /** By name, without it. */
+  @IsOptional() @Parsed(sort) sort?: string;
+}
+
+export class PeopleQuery extends SortedFilter {
+  /** The fields whose values are wanted, by their keys. */
+  @IsOptional() @Parsed(columns) columns?: string;
   /** How many come before the first row. */
   @IsOptional() @WholeNumber() @IsInt() @Min(0) @Max(MAX_ID) from?: number;
   @IsOptional() @WholeNumber() @IsInt() @Min(1) @Max(200) limit?: number;
@@ -141,6 +168,9 @@ export interface PersonRow {
   readonly tags: readonly number[];
   readonly doNotMail: DoNotMailReason | null;
   readonly lastResponse: Moment | null;
+  readonly version: number;
+  /** Of the columns that were asked for. */
+  readonly values: Readonly<Record<string, FieldValue>>;
 }
 
 /** What stands in a field, and with how many. */

@@ -1,5 +1,8 @@
-import type { Rule, Trace } from '@palabra/core/segments';
+import type { Arrangement, Rule, Trace } from '@palabra/core/segments';
 import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
   IsInt,
   IsObject,
   IsOptional,
@@ -30,6 +33,45 @@ export class SegmentRequest extends NewSegmentRequest {
 export class SiftRequest {
   @IsInt() @Min(1) @Max(MAX_ID) pool!: number;
   @IsObject() rule!: object;
+}
+
+export class FilterRequest {
+  @IsObject({ message: 'A filter is a rule.' }) rule!: object;
+}
+
+export interface FilterReply {
+  readonly key: string;
+  readonly rule: Rule;
+}
+
+export class NewViewRequest {
+  @IsString()
+  @Length(1, 80, { message: 'A view needs a name of 1 to 80 signs.' })
+  name!: string;
+  @IsBoolean() sharedWithAll!: boolean;
+  @IsArray() @ArrayMaxSize(200) @IsInt({ each: true }) sharedWith!: number[];
+  /** Read by the service. */
+  @IsObject() arrangement!: object;
+  @IsOptional() @IsObject() rule?: object;
+}
+
+export class ViewRequest extends NewViewRequest {
+  @IsInt() version!: number;
+}
+
+export interface ViewLine {
+  readonly id: number;
+  readonly name: string;
+  readonly version: number;
+  readonly isMine: boolean;
+  readonly owner: string;
+  readonly sharedWithAll: boolean;
+  readonly sharedWith: readonly number[];
+  /** The asker begins with it. */
+  readonly isStart: boolean;
+  readonly arrangement: Arrangement;
+  /** The filter of its rule; null where it has none. */
+  readonly filter: string | null;
 }
 
 export class WhyRequest extends SiftRequest {

@@ -75,3 +75,4 @@ export type ContactId = Id<'Contact'>;
 export type PoolId = Id<'Pool'>;
 export type TopicId = Id<'Topic'>;
 export type ChangeSetId = Id<'ChangeSet'>;
+export { parseSort, SORT_TERMS, sortText, type SortTerm } from './sort.js';

@@ -1,5 +1,5 @@
 // Pieces of SQL without tables: text, parameters, and references to logical sources. The server binds them.
-import type { MomentKey } from './conditions/field/way.js';
+import type { MomentKey } from './conditions/field/moments.js';
 
 export type Reference =
   /** The search key of a text field, built in or own; null where the field is empty. */

@@ -48,7 +48,7 @@ export {
   type Span,
   type SpanUnit,
 } from './conditions/field/operand.js';
-export { moments, type MomentKey } from './conditions/field/way.js';
+export { moments, type MomentKey } from './conditions/field/moments.js';
 export { mayAskWhen, tagOperators, type TagCondition, type TagOperator } from './conditions/tag.js';
 export { type StandingCondition } from './conditions/standing.js';
 export { type DoNotMailCondition } from './conditions/do-not-mail.js';
@@ -65,3 +65,7 @@ export { type FactName, type Facts, type Phrase, type RuleContext } from './cond
 export { type Fragment, type Piece, type Reference } from './fragment.js';
 import type { Id } from '../kernel/index.js';
 export type SegmentId = Id<'Segment'>;
+/** What a kept rule is called: a digest of what it says, so that only who knows one can ask for it. */
+export type FilterKey = string;
+export type ViewId = Id<'View'>;
+export { emptyArrangement, parseArrangement, type Arrangement } from './arrangement.js';

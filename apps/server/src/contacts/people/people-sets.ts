@@ -13,7 +13,7 @@ import type { SQL } from 'drizzle-orm';
 import type { PeopleFilter } from '@palabra/contract/contacts';
 import { Database } from '../../platform/database.js';
 import { refuse } from '../contacts.refusals.js';
-import { housePool } from '../vocabulary/vocabulary.store.js';
+import { allTags, housePool } from '../vocabulary/vocabulary.store.js';
 import {
   allOf,
   gone,
@@ -62,6 +62,7 @@ interface Registered {
 @Injectable()
 export class PeopleSets implements OnApplicationBootstrap {
   private readonly registered = new Map<PeopleKind, Registered>();
+  private filters: ((key: string) => Promise<SQL | undefined>) | undefined;
 
   constructor(private readonly database: Database) {}
 
@@ -74,7 +75,13 @@ export class PeopleSets implements OnApplicationBootstrap {
     this.registered.set(kind, { scope, resolve: resolve as unknown as PeopleSetResolver });
   }
 
+  /** Whoever keeps rules to narrow by says what one means: a condition on `contacts c`, or undefined where it is gone. */
+  registerFilters(resolve: (key: string) => Promise<SQL | undefined>): void {
+    this.filters = resolve;
+  }
+
   onApplicationBootstrap(): void {
+    if (!this.filters) throw new Error('nobody says what filters mean');
     const missing = peopleKinds.filter((kind) => !this.registered.has(kind));
     if (missing.length > 0)
       throw new Error(`nobody says who is in these sets of people: ${missing.join(', ')}`);
@@ -90,13 +97,19 @@ export class PeopleSets implements OnApplicationBootstrap {
     if (pool !== undefined) conditions.push(inPool(pool));
     if (filter.tag) conditions.push(tagged(idOf(filter.tag)));
     if (filter.standing) conditions.push(standsAs(filter.standing));
-    if (filter.q) conditions.push(...matchesSearch(filter.q));
+    if (filter.filter !== undefined) {
+      const narrowed = await this.filters?.(filter.filter);
+      if (!narrowed) throw refuse('no-such-filter');
+      conditions.push(narrowed);
+    }
+    if (filter.q) conditions.push(...matchesSearch(filter.q, await allTags(this.database.db)));
     const all = allOf(living, ...conditions);
     const deleted = set?.isRecord ? allOf(gone, ...conditions, scope(viewer)) : undefined;
     const isNarrowed =
       filter.pool !== undefined ||
       filter.tag !== undefined ||
       filter.standing !== undefined ||
+      filter.filter !== undefined ||
       Boolean(filter.q);
     const mayCount =
       seesEverybody(viewer.role) || (named?.scope === 'of the office' && !isNarrowed);

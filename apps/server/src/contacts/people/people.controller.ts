@@ -7,6 +7,7 @@ import {
   PeopleFilter,
   PeopleQuery,
   PermissionRequest,
+  SortedFilter,
   type OccurringValue,
   type PeoplePage,
   type PeopleSummary,
@@ -135,7 +136,7 @@ export class PeopleController {
   @Tells('own people')
   place(
     @Param('id', ParseIntPipe) id: ContactId,
-    @Query() filter: PeopleFilter,
+    @Query() filter: SortedFilter,
     @Asking() viewer: Viewer,
   ): Promise<PlaceReply> {
     return this.people.place(id, filter, viewer);

@@ -6,12 +6,14 @@ import type {
   PeopleFilter,
   PeopleQuery,
   PermissionRequest,
+  SortedFilter,
 } from '@palabra/contract/contacts';
 import {
   addressProblems,
   oneLine,
   parseAddress,
   parseFieldValue,
+  parseSort,
   permissionValues,
   type Field,
   type FieldValue,
@@ -30,6 +32,7 @@ import { CLOCK } from '../../platform/time.js';
 import { refuse } from '../contacts.refusals.js';
 import { VocabularyService } from '../vocabulary/vocabulary.service.js';
 import { housePool } from '../vocabulary/vocabulary.store.js';
+import { orderOf, valuesOf } from './columns.store.js';
 import { PeopleSets } from './people-sets.js';
 import * as people from './people.store.js';
 import * as store from './person.store.js';
@@ -52,7 +55,13 @@ export class PeopleService {
 
   async list(query: PeopleQuery, viewer: Viewer): Promise<people.PersonLine[]> {
     const { seen, pool } = await this.sets.resolve(query, viewer);
-    return people.page(this.db, seen, query.limit ?? 50, { from: query.from, pool });
+    const fields = await this.vocabulary.fields();
+    return people.page(this.db, seen, query.limit ?? 50, {
+      from: query.from,
+      pool,
+      order: orderOf(parseSort(query.sort ?? '') ?? [], fields),
+      values: query.columns === undefined ? undefined : valuesOf(query.columns.split(','), fields),
+    });
   }
 
   async summary(
@@ -88,13 +97,16 @@ export class PeopleService {
 
   async place(
     id: ContactId,
-    filter: PeopleFilter,
+    filter: SortedFilter,
     viewer: Viewer,
   ): Promise<{ position: number; total: number; previous: number | null; next: number | null }> {
     const row = await this.person(id, viewer);
     const { seen } = await this.sets.resolve(filter, viewer);
     const total = await people.count(this.db, seen);
-    const place = await people.placeOf(this.db, seen, { key: row.searchKey, id: row.id });
+    const order = orderOf(parseSort(filter.sort ?? '') ?? [], await this.vocabulary.fields());
+    const place = order
+      ? await people.placeIn(this.db, seen, id, order)
+      : await people.placeOf(this.db, seen, { key: row.searchKey, id: row.id });
     return { position: place.before + 1, total, previous: place.previous, next: place.next };
   }
 

@@ -3,7 +3,9 @@ import {
   isBuiltIn,
   searchKey,
   searchWords,
+  tagKey,
   type DoNotMailReason,
+  type FieldValue,
   type Standing,
   type ContactId,
   type PoolId,
@@ -26,6 +28,8 @@ export const gone = sql`c.deleted_at is not null`;
 export const inPool = (id: PoolId): SQL => sql`c.pool_id = ${id}`;
 export const tagged = (id: TagId): SQL =>
   sql`c.id in (select contact_id from ${contactTags} where tag_id = ${id})`;
+const taggedAny = (ids: readonly TagId[]): SQL =>
+  sql`c.id in (select contact_id from ${contactTags} where tag_id = any(${sql.param(ids)}::int[]))`;
 export const theseOnes = (ids: readonly ContactId[]): SQL =>
   sql`c.id = any(${sql.param(ids)}::int[])`;
 
@@ -48,22 +52,48 @@ export interface PersonLine extends Record<string, unknown> {
   readonly tags: number[] | null;
   readonly do_not_mail: DoNotMailReason | null;
   readonly last_response: Date | null;
+  readonly version: number;
+  readonly values: Readonly<Record<string, FieldValue>>;
 }
 
 const like = (text: string): string => text.replace(/[\\%_]/g, '\\$&');
 
-/** Every word must occur; short ones at the beginning only, because nearly everybody contains them. */
-export function matchesSearch(text: string): SQL[] {
+/** A telephone number as it is looked for: its digits alone. */
+const digits = sql`regexp_replace(c.phone, '\\D', '', 'g')`;
+
+/**
+ * Every word must occur in the name, the address or a tag's name, or in the telephone number where it is one; short
+ * ones at the beginning only, because nearly everybody contains them. What has no chance is not looked for, so that
+ * the indexes answer.
+ */
+export function matchesSearch(
+  text: string,
+  tags: readonly { readonly id: TagId; readonly nameKey: string }[],
+): SQL[] {
   return searchWords(text, searchKey).map(({ word, anywhere, ascii }) => {
     const pattern = anywhere ? `%${like(word)}%` : `${like(word)}%`;
-    const inName = anywhere
-      ? sql`c.search_key like ${pattern}`
-      : sql`(c.search_key like ${pattern} or c.search_key like ${`% ${pattern}`})`;
-    return sql`(${inName} or c.address_key like ${pattern}${ascii === undefined ? sql`` : sql` or c.address_key like ${`%${like(ascii)}%`}`})`;
+    const number = /^[+\d()/.-]{3,}$/.test(word) ? word.replace(/\D/g, '') : '';
+    const own = tagKey(word);
+    const called =
+      anywhere && own !== '' ? tags.filter(({ nameKey }) => nameKey.includes(own)) : [];
+    const ways = [
+      sql`c.search_key like ${pattern}`,
+      ...(anywhere ? [] : [sql`c.search_key like ${`% ${pattern}`}`]),
+      sql`c.address_key like ${pattern}`,
+      ...(ascii === undefined ? [] : [sql`c.address_key like ${`%${like(ascii)}%`}`]),
+      ...(number.length >= 3 ? [sql`${digits} like ${`%${number}%`}`] : []),
+      ...(called.length > 0 ? [taggedAny(called.map(({ id }) => id))] : []),
+    ];
+    return sql`(${sql.join(ways, sql` or `)})`;
   });
 }
 
-const columns = sql`c.id, c.search_key, c.given_name, c.family_name, c.address, c.town,
+/** What a table shows at first. */
+const usual = sql`jsonb_build_object('town', c.town, 'last_response', greatest(c.last_opened_at, c.last_clicked_at))`;
+
+const columns = (
+  values = usual,
+): SQL => sql`c.id, c.version, c.search_key, c.given_name, c.family_name, c.address, c.town, ${values} as values,
   (select array_agg(ct.tag_id order by ct.tag_id) from ${contactTags} ct where ct.contact_id = c.id) as tags,
   (select d.reason from ${doNotMail} d where d.address_hash = c.address_hash) as do_not_mail,
   greatest(c.last_opened_at, c.last_clicked_at) as last_response`;
@@ -74,18 +104,22 @@ const STRETCH = { pool: 3000, anywhere: 500 };
 interface Paging {
   /** How many come before the page. */
   readonly from?: number;
+  /** The order, where it is not by name. */
+  readonly order?: SQL;
+  /** Values of further columns, as one JSON object. */
+  readonly values?: SQL;
   /** The one pool that all of the people are in, where that is so. */
   readonly pool?: PoolId;
 }
 
-const order = sql`order by c.search_key, c.id`;
+const byNameAndKey = sql`order by c.search_key, c.id`;
 
 /** A page found by looking through the people in their order, or undefined when a stretch of them can't fill one. */
 async function nearPage(
   db: Db,
   people: SQL,
   limit: number,
-  { from = 0, pool }: Paging,
+  { from = 0, pool, values }: Paging,
 ): Promise<PersonLine[] | undefined> {
   const [among, stretch] =
     pool === undefined ? [living, STRETCH.anywhere] : [allOf(living, inPool(pool)), STRETCH.pool];
@@ -94,8 +128,8 @@ async function nearPage(
     db,
     sql`
     with found as materialized (
-      select c.id, c.search_key from (select c.* from ${contacts} c where ${among} ${order} limit ${stretch}) c where ${people} ${order} limit ${limit} offset ${from})
-    select ${columns} from found join ${contacts} c on c.id = found.id order by found.search_key, found.id`,
+      select c.id, c.search_key from (select c.* from ${contacts} c where ${among} ${byNameAndKey} limit ${stretch}) c where ${people} ${byNameAndKey} limit ${limit} offset ${from})
+    select ${columns(values)} from found join ${contacts} c on c.id = found.id order by found.search_key, found.id`,
   );
   return rows.length === limit ? rows : undefined;
 }
@@ -105,31 +139,54 @@ async function wholePage(
   db: Db,
   people: SQL,
   limit: number,
-  { from = 0 }: Paging,
+  { from = 0, values }: Paging,
 ): Promise<(PersonLine & { readonly total: number })[]> {
   const { rows } = await execute<PersonLine & { readonly total: number }>(
     db,
     sql`
     with everybody as materialized (select c.id, c.search_key from ${contacts} c where ${people}),
-      found as materialized (select c.id, c.search_key from everybody c ${order} limit ${limit} offset ${from})
-    select ${columns}, (select count(*) from everybody) as total from found join ${contacts} c on c.id = found.id order by found.search_key, found.id`,
+      found as materialized (select c.id, c.search_key from everybody c ${byNameAndKey} limit ${limit} offset ${from})
+    select ${columns(values)}, (select count(*) from everybody) as total from found join ${contacts} c on c.id = found.id order by found.search_key, found.id`,
   );
   return rows;
 }
 
 /** A page far down a list: so many people are found in any case, so the planner weighs what of the two is cheaper. */
-async function farPage(db: Db, people: SQL, limit: number, from: number): Promise<PersonLine[]> {
+async function farPage(
+  db: Db,
+  people: SQL,
+  limit: number,
+  { from = 0, values }: Paging,
+): Promise<PersonLine[]> {
   const { rows } = await execute<PersonLine>(
     db,
     sql`
-    with found as materialized (select c.id, c.search_key from ${contacts} c where ${people} ${order} limit ${limit} offset ${from})
-    select ${columns} from found join ${contacts} c on c.id = found.id order by found.search_key, found.id`,
+    with found as materialized (select c.id, c.search_key from ${contacts} c where ${people} ${byNameAndKey} limit ${limit} offset ${from})
+    select ${columns(values)} from found join ${contacts} c on c.id = found.id order by found.search_key, found.id`,
+  );
+  return rows;
+}
+
+/** A page in another order than by name. */
+async function sortedPage(
+  db: Db,
+  people: SQL,
+  limit: number,
+  order: SQL,
+  { from = 0, values }: Paging,
+): Promise<PersonLine[]> {
+  const { rows } = await execute<PersonLine>(
+    db,
+    sql`
+    with found as materialized (select c.id, row_number() over () as place
+      from (select c.id from ${contacts} c where ${people} ${order} limit ${limit} offset ${from}) c)
+    select ${columns(values)} from found join ${contacts} c on c.id = found.id order by found.place`,
   );
   return rows;
 }
 
 /**
- * One page by name. Frequent people are found by looking through all in their order, which ends as soon as the page is
+ * One page. By name, frequent people are found by looking through all in their order, which ends as soon as the page is
  * full; rare ones by what marks them, then sorted. Which of the two is cheap can't be told beforehand, so the first
  * is tried on a stretch of them. Tags and the like are fetched for the page only.
  */
@@ -139,8 +196,9 @@ export async function page(
   limit: number,
   paging: Paging = {},
 ): Promise<PersonLine[]> {
-  const { from = 0 } = paging;
-  if (from >= STRETCH.pool) return farPage(db, people, limit, from);
+  const { from = 0, order } = paging;
+  if (order) return sortedPage(db, people, limit, order, paging);
+  if (from >= STRETCH.pool) return farPage(db, people, limit, paging);
   return (await nearPage(db, people, limit, paging)) ?? wholePage(db, people, limit, paging);
 }
 
@@ -259,7 +317,7 @@ export async function linesOf(db: Db, ids: readonly ContactId[]): Promise<Person
   if (ids.length === 0) return [];
   const { rows } = await execute<PersonLine>(
     db,
-    sql`select ${columns} from ${contacts} c where ${theseOnes(ids)} and ${living} order by c.search_key, c.id`,
+    sql`select ${columns()} from ${contacts} c where ${theseOnes(ids)} and ${living} order by c.search_key, c.id`,
   );
   return rows;
 }
@@ -337,6 +395,33 @@ export async function placeOf(
     before: await countBefore(db, people, cursor),
     previous: await neighbour(sql`<`, sql`desc`),
     next: await neighbour(sql`>`, sql`asc`),
+  };
+}
+
+/** The same in another order than by name, for which everybody in the list is looked at. */
+export async function placeIn(
+  db: Db,
+  people: SQL,
+  id: ContactId,
+  order: SQL,
+): Promise<{ before: number; previous: ContactId | null; next: ContactId | null }> {
+  const { rows } = await execute<{
+    place: number;
+    previous: ContactId | null;
+    next: ContactId | null;
+  }>(
+    db,
+    sql`
+    select place, previous, next from (
+      select c.id, row_number() over o as place, lag(c.id) over o as previous, lead(c.id) over o as next
+      from ${contacts} c where ${people} window o as (${order})) p
+    where p.id = ${id}`,
+  );
+  const [row] = rows;
+  return {
+    before: (row?.place ?? 1) - 1,
+    previous: row?.previous ?? null,
+    next: row?.next ?? null,
   };
 }
 

@@ -95,6 +95,9 @@ export const contacts = pgTable(
       .where(sql`deleted_at is null`),
     index('contacts_name_words').using('gin', table.searchKey.op('gin_trgm_ops')),
     index('contacts_address_words').using('gin', table.addressKey.op('gin_trgm_ops')),
+    index('contacts_phone_digits')
+      .using('gin', sql`regexp_replace(phone, '\\D', '', 'g') gin_trgm_ops`)
+      .where(sql`phone is not null`),
     index('contacts_keys').using('gin', table.keys.op('jsonb_path_ops')),
     index('contacts_by_hash').on(table.addressHash),
     index('contacts_by_owner').on(table.ownerId),

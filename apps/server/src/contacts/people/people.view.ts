@@ -22,6 +22,8 @@ export const personRow = (line: PersonLine): PersonRow => ({
   tags: line.tags ?? [],
   doNotMail: line.do_not_mail,
   lastResponse: line.last_response?.toISOString() ?? null,
+  version: line.version,
+  values: line.values,
 });
 
 /** Fields shown apart from the list of the rest. */

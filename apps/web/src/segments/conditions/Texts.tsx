@@ -6,7 +6,7 @@ import { count } from '../../ui/numbers';
 import { Note } from '../../ui/states';
 import { Act, Soft } from '../../ui/text';
 import classes from '../segments.module.css';
-import { offered, useOffered, type AnswerProps } from './answers';
+import { offered, useOffered, type AnswerProps } from './offered';
 
 /** More than these are shown by their number. */
 const SHOWN = 24;

@@ -1,6 +1,5 @@
 // What stands beside a way of asking a field: one control for each kind of operand.
 import { Autocomplete, Chip, Group, NumberInput } from '@mantine/core';
-import type { Field } from '@palabra/core/contacts';
 import {
   monthName,
   spanUnits,
@@ -9,44 +8,14 @@ import {
   type Span,
 } from '@palabra/core/segments';
 import { useState, type ComponentType } from 'react';
-import { useOccurringQuery } from '../../contacts';
 import { Day } from '../../ui/Day';
-import { count } from '../../ui/numbers';
 import { Pick } from '../../ui/Pick';
-import { Small, Soft } from '../../ui/text';
+import { Soft } from '../../ui/text';
 import classes from '../segments.module.css';
+import { offered, useOffered, type AnswerProps } from './offered';
 import { Texts } from './Texts';
 
-export interface AnswerProps<V> {
-  readonly field: Field;
-  readonly value: V | undefined;
-  readonly disabled: boolean;
-  readonly onChange: (value: V | undefined) => void;
-}
-
-/** What occurs in the field, most frequent first, with how many; asked for when it is wanted. */
-export function useOffered(field: Field): {
-  readonly values: readonly string[];
-  readonly counts: ReadonlyMap<string, number>;
-  readonly want: () => void;
-} {
-  const [isAsked, setAsked] = useState(false);
-  const { data } = useOccurringQuery({ field: field.key }, { skip: !isAsked });
-  return {
-    values: data?.map(({ value }) => value) ?? [],
-    counts: new Map(data?.map((one) => [one.value, one.count])),
-    want: () => setAsked(true),
-  };
-}
-
-export const offered =
-  (counts: ReadonlyMap<string, number>) =>
-  ({ option }: { readonly option: { readonly value: string } }) => (
-    <Group justify="space-between" gap="sm" wrap="nowrap" w="100%">
-      <span>{option.value}</span>
-      <Small>{count(counts.get(option.value) ?? 0)}</Small>
-    </Group>
-  );
+export type { AnswerProps };
 
 function Text({ field, value, disabled, onChange }: AnswerProps<string>) {
   const { values, counts, want } = useOffered(field);

@@ -4,6 +4,7 @@ import { useCallbackRef } from '@mantine/hooks';
 import type { VirtualItem } from '@tanstack/react-virtual';
 import { memo, useRef, type KeyboardEvent } from 'react';
 import type { Column, Selection } from './column';
+import { EditedCell } from './EditedCell';
 import classes from './Table.module.css';
 
 interface BodyProps<R> {
@@ -24,7 +25,7 @@ interface BodyProps<R> {
 }
 export type Pinned = ReadonlyMap<string, number>;
 
-const focusable = 'a[href], button, input';
+const focusable = 'a[href], button, input, [data-edit]';
 
 export function Body<R>(props: BodyProps<R>) {
   const { columns, at, count, items, above, below, rowHeight, keyOf, selection, pinned } = props;
@@ -51,6 +52,17 @@ export function Body<R>(props: BodyProps<R>) {
       Home: 0,
       End: count - 1,
     };
+    if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') {
+      const by = event.key === 'ArrowRight' ? 1 : -1;
+      const row = from.closest('tr');
+      for (let at = (from.closest('td')?.cellIndex ?? 0) + by; row?.cells[at]; at += by) {
+        const target = row.cells[at]?.querySelector<HTMLElement>(focusable);
+        if (!target) continue;
+        event.preventDefault();
+        return target.focus();
+      }
+      return;
+    }
     const to = steps[event.key];
     if (to === undefined || to < 0 || to >= count) return;
     event.preventDefault();
@@ -161,7 +173,15 @@ function RowIn<R>({
           className={`${column.end ? classes.end : ''} ${pinned.has(column.id) ? classes.pinned : ''}`}
           style={pinned.has(column.id) ? { left: pinned.get(column.id) } : undefined}
         >
-          {row === undefined ? <Skeleton h={10} w="70%" /> : column.view(row)}
+          {row === undefined ? (
+            <Skeleton h={10} w="70%" />
+          ) : column.edit ? (
+            <EditedCell row={row} edit={column.edit}>
+              {column.view(row)}
+            </EditedCell>
+          ) : (
+            column.view(row)
+          )}
         </Table.Td>
       ))}
       <Table.Td />

@@ -53,10 +53,17 @@ export function Head<R>({ model, columns, selection, pinned }: HeadProps<R>) {
               style={pinned.has(column.id) ? { left: pinned.get(column.id) } : undefined}
             >
               {column.getCanSort() ? (
-                <UnstyledButton className={classes.sort} onClick={() => column.toggleSorting()}>
+                <UnstyledButton
+                  className={classes.sort}
+                  title="Sort; with Shift, after what it is sorted by already"
+                  onClick={(event) => column.toggleSorting(undefined, event.shiftKey)}
+                >
                   {own?.name}
                   {order === 'asc' && <IconArrowUp size={13} aria-hidden />}
                   {order === 'desc' && <IconArrowDown size={13} aria-hidden />}
+                  {order && model.state.sorting.length > 1 && (
+                    <small>{column.getSortIndex() + 1}</small>
+                  )}
                 </UnstyledButton>
               ) : (
                 own?.name

@@ -141,6 +141,8 @@ it('says how many rows there are, and draws those that are on their way as such'
         count: 3,
         at: (index) => (index === 1 ? undefined : plants[index]),
         onSight: (from, to) => void asked.push([from, to]),
+        sorting: [],
+        onSort: () => undefined,
         load: () => Promise.resolve([]),
       }}
       keyOf={({ id }) => id}

@@ -6,7 +6,7 @@ import { leastWidth } from './Arrange';
 import { Body, type Pinned } from './Body';
 import type { Column, Selection, Source } from './column';
 import { Head } from './Head';
-import { useTableModel } from './model';
+import { useTableModel, type Arranged } from './model';
 import classes from './Table.module.css';
 
 interface TableProps<R> {
@@ -19,6 +19,8 @@ interface TableProps<R> {
   readonly selection?: Selection<R>;
   /** In px. */
   readonly rowHeight?: number;
+  /** How it is arranged, where that is held elsewhere. */
+  readonly arranged?: Arranged;
   /** Where one was in the list comes back with this list. */
   readonly place?: string;
 }
@@ -38,12 +40,13 @@ export function Table<R>({
   keyOf,
   selection,
   rowHeight = 36,
+  arranged,
   place,
 }: TableProps<R>) {
   const frame = useRef<HTMLDivElement>(null);
   const isPaged = 'count' in source;
   const rows = isPaged ? none : source.rows;
-  const model = useTableModel(name, columns, rows, keyOf, !isPaged);
+  const model = useTableModel(name, columns, rows, keyOf, isPaged ? source : undefined, arranged);
   const known = useMemo(() => new Map(columns.map((column) => [column.id, column])), [columns]);
   const sorted = model.getRowModel().rows;
   const count = isPaged ? source.count : sorted.length;

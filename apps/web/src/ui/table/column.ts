@@ -7,6 +7,10 @@ export interface Column<R> {
   readonly view: (row: R) => ReactNode;
   /** By what the column sorts; without it, it doesn't. What has no value comes last. */
   readonly sort?: (row: R) => string | number | null | undefined;
+  /** Rows that come stretch by stretch are sorted by who gives them: whether they can be, by this. */
+  readonly isSortable?: boolean;
+  /** How the value of a cell is changed where it stands. */
+  readonly edit?: CellEdit<R>;
   /** In px; a column without a width takes what is left. */
   readonly width?: number;
   /** Figures stand at the end. */
@@ -17,6 +21,29 @@ export interface Column<R> {
   readonly fixed?: boolean;
   /** Shown only when asked for. */
   readonly hidden?: boolean;
+}
+
+export interface CellEdit<R> {
+  readonly label: (row: R) => string;
+  /** The text to begin with; undefined where this one can't be changed. */
+  readonly text: (row: R) => string | undefined;
+  /** What is offered while typing. */
+  readonly offered?: readonly string[];
+  /** Refused with words that say what to do. */
+  readonly save: (row: R, text: string) => Promise<void>;
+}
+
+export interface Sorting {
+  readonly id: string;
+  readonly desc: boolean;
+}
+
+/** How somebody left a table. What it names and is gone is passed over, what it doesn't name is as at first. */
+export interface TableArrangement {
+  readonly order: readonly string[];
+  readonly shown: Readonly<Record<string, boolean>>;
+  readonly widths: Readonly<Record<string, number>>;
+  readonly pinned: readonly string[];
 }
 
 /** Rows that are all here. */
@@ -33,6 +60,8 @@ export interface PagedRows<R> {
   readonly onSight: (from: number, to: number) => void;
   /** All rows of a stretch, both ends included. */
   readonly load: (from: number, to: number) => Promise<readonly R[]>;
+  readonly sorting: readonly Sorting[];
+  readonly onSort: (sorting: readonly Sorting[]) => void;
 }
 
 export type Source<R> = AllRows<R> | PagedRows<R>;

@@ -1,2 +1,2 @@
-export type { Column, PagedRows, Selection } from './column';
+export type { CellEdit, Column, PagedRows, Selection, Sorting, TableArrangement } from './column';
 export { Table } from './Table';

@@ -15,7 +15,14 @@ import {
 } from '@tanstack/react-table';
 import { useLocalStorage } from '@mantine/hooks';
 import { useMemo } from 'react';
-import { LEAST, NARROWEST, type Column } from './column';
+import {
+  LEAST,
+  NARROWEST,
+  type Column,
+  type PagedRows,
+  type Sorting,
+  type TableArrangement,
+} from './column';
 
 const features = tableFeatures({
   columnVisibilityFeature,
@@ -27,12 +34,14 @@ const features = tableFeatures({
   sortedRowModel: createSortedRowModel(),
 });
 
-interface Arrangement {
-  readonly order: readonly string[];
-  readonly shown: Readonly<Record<string, boolean>>;
-  readonly widths: Readonly<Record<string, number>>;
-  readonly pinned: readonly string[];
-  readonly sorting: readonly { readonly id: string; readonly desc: boolean }[];
+interface Arrangement extends TableArrangement {
+  readonly sorting: readonly Sorting[];
+}
+
+/** An arrangement that is held elsewhere: by a view. */
+export interface Arranged {
+  readonly value: Partial<TableArrangement>;
+  readonly onChange: (value: TableArrangement) => void;
 }
 
 export type Model<R> = ReactTable<typeof features, { readonly row: R }>;
@@ -64,29 +73,38 @@ export function useTableModel<R>(
   columns: readonly Column<R>[],
   rows: readonly R[],
   keyOf: (row: R) => string | number,
-  sorted: boolean,
+  paged: PagedRows<R> | undefined,
+  arranged: Arranged | undefined,
 ): Model<R> {
-  const [kept, keep] = useLocalStorage<Partial<Arrangement>>({
+  const [own, keepOwn] = useLocalStorage<Partial<Arrangement>>({
     key: `palabra.table.${name}`,
     defaultValue: {},
     getInitialValueInEffect: false,
   });
-  const now = fitting(kept, columns);
-  const put = (part: Partial<Arrangement>): void => keep({ ...now, ...part });
+  const now = fitting(arranged ? { ...arranged.value, sorting: [] } : own, columns);
+  const put = (part: Partial<TableArrangement>): void => {
+    const { sorting, ...rest } = { ...now, ...part };
+    if (arranged) arranged.onChange(rest);
+    else keepOwn({ ...rest, sorting });
+  };
+  const sorting = paged?.sorting ?? now.sorting;
+  const sort = (next: readonly Sorting[]): void =>
+    paged ? paged.onSort(next) : keepOwn({ ...now, sorting: next });
+  const isPaged = paged !== undefined;
   const definitions = useMemo(
     () =>
       columns.map((column): ColumnDef<typeof features, { readonly row: R }> => ({
         id: column.id,
         header: column.name,
         accessorFn: ({ row }) => column.sort?.(row) ?? undefined,
-        enableSorting: sorted && column.sort !== undefined,
+        enableSorting: isPaged ? column.isSortable === true : column.sort !== undefined,
         enableHiding: column.fixed !== true,
         sortFn: sortFn_basic,
         sortUndefined: 'last',
         size: column.width ?? LEAST,
         minSize: NARROWEST,
       })),
-    [columns, sorted],
+    [columns, isPaged],
   );
   const data = useMemo(() => rows.map((row) => ({ row })), [rows]);
   return useTable({
@@ -96,18 +114,20 @@ export function useTableModel<R>(
     getRowId: ({ row }) => String(keyOf(row)),
     columnResizeMode: 'onChange',
     autoResetAll: false,
+    manualSorting: isPaged,
+    maxMultiSortColCount: 4,
     state: {
       columnOrder: [...now.order],
       columnVisibility: { ...now.shown },
       columnSizing: { ...now.widths },
       columnPinning: { start: [...now.pinned], end: [] },
-      sorting: [...now.sorting],
+      sorting: [...sorting],
     },
     onColumnOrderChange: (updater) => put({ order: next(updater, [...now.order]) }),
     onColumnVisibilityChange: (updater) => put({ shown: next(updater, { ...now.shown }) }),
     onColumnSizingChange: (updater) => put({ widths: next(updater, { ...now.widths }) }),
     onColumnPinningChange: (updater) =>
       put({ pinned: next(updater, { start: [...now.pinned], end: [] }).start }),
-    onSortingChange: (updater) => put({ sorting: next(updater, [...now.sorting]) }),
+    onSortingChange: (updater) => sort(next(updater, [...sorting])),
   });
 }

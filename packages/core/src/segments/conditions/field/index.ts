@@ -1,6 +1,6 @@
 // Conditions on fields, built in or the office's own: for each type of field the ways in which it can be asked.
 import { fail, ok, type Result } from '../../../kernel/index.js';
-import type { Field, FieldType } from '../../../contacts/index.js';
+import type { FieldType } from '../../../contacts/index.js';
 import { nobody } from '../../fragment.js';
 import type { ConditionKind, Phrase, RuleContext } from '../kind.js';
 import { choiceWays, yesOrNoWays } from './choice.js';

@@ -2,6 +2,7 @@
 import { parseAddress, searchKey, type Field, type FieldValue } from '../../../contacts/index.js';
 import type { Fragment, Piece } from '../../fragment.js';
 import type { RuleContext } from '../kind.js';
+import { moments, type MomentKey } from './moments.js';
 import type { OperandName, Operands } from './operand.js';
 
 /** The value of a field that is filled: text as it is compared, a day as `YYYY-MM-DD`. */
@@ -30,8 +31,6 @@ export const way = <O extends OperandName>(one: Way<O>): Way => one as unknown a
 
 /** Moments that every contact has are compared as they stand, so that an index on them is used. */
 const always: ReadonlySet<string> = new Set(['came_in', 'changed']);
-export const moments = ['came_in', 'changed', 'last_letter', 'last_response'] as const;
-export type MomentKey = (typeof moments)[number];
 const isMoment = (key: string): key is MomentKey => (moments as readonly string[]).includes(key);
 
 export function columnOf(field: Field): Piece {

@@ -1,0 +1,51 @@
+// Rules to narrow lists by: kept once by what they say, so that a list is an address that can be sent to a colleague.
+import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
+import type { FilterReply } from '@palabra/contract/segments';
+import type { Clock } from '@palabra/core/kernel';
+import { compileRule, parseRule, type FilterKey, type Rule } from '@palabra/core/segments';
+import type { SQL } from 'drizzle-orm';
+import { PeopleSets } from '../contacts/index.js';
+import { Database } from '../platform/database.js';
+import { notFound } from '../platform/refusals.js';
+import { CLOCK } from '../platform/time.js';
+import { filterBy, keepFilter } from './filters.store.js';
+import { bindRule } from './rule.store.js';
+import { SegmentsService } from './segments.service.js';
+
+@Injectable()
+export class FiltersService implements OnModuleInit {
+  constructor(
+    private readonly database: Database,
+    private readonly segments: SegmentsService,
+    private readonly sets: PeopleSets,
+    @Inject(CLOCK) private readonly clock: Clock,
+  ) {}
+
+  onModuleInit(): void {
+    this.sets.registerFilters((key) => this.condition(key));
+  }
+
+  async keep(raw: object): Promise<FilterReply> {
+    const rule = this.segments.readRule(raw, await this.segments.context());
+    return { key: await this.keepRule(rule), rule };
+  }
+
+  keepRule(rule: Rule): Promise<FilterKey> {
+    return keepFilter(this.database.db, rule, this.clock.now());
+  }
+
+  /** As it was kept, even where it names what is gone since: it is shown, and can be mended. */
+  async one(key: FilterKey): Promise<FilterReply> {
+    const rule = await filterBy(this.database.db, key, this.clock.now());
+    if (!rule) throw notFound('filter');
+    return { key, rule };
+  }
+
+  private async condition(key: FilterKey): Promise<SQL | undefined> {
+    const kept = await filterBy(this.database.db, key, this.clock.now());
+    if (!kept) return undefined;
+    const context = await this.segments.context();
+    const rule = parseRule(kept, context);
+    return rule.ok ? bindRule(compileRule(rule.value, context), context.timeZone) : undefined;
+  }
+}

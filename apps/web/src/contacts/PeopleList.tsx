@@ -1,0 +1,128 @@
+// A list of people: searched, narrowed, sorted, chosen from, changed in its cells.
+import { useCallbackRef } from '@mantine/hooks';
+import type { PersonRow } from '@palabra/contract/contacts';
+import { formatFieldValue, type Field } from '@palabra/core/contacts';
+import { useMemo, type ReactNode } from 'react';
+import { useMay } from '../office';
+import { Ghost, Wrong } from '../ui/states';
+import { Table, type CellEdit, type TableArrangement } from '../ui/table';
+import { columnsShown, nameOf, usePeopleColumns } from './columns';
+import { useChangeContactMutation, useVocabularyQuery, type Filter } from './contacts.api';
+import { filterOf, placeText, type ListPlace } from './filter';
+import { Narrowing } from './Narrowing';
+import { Nobody } from './Nobody';
+import { useChoosing } from './selection';
+import { SelectionBar } from './SelectionBar';
+import { usePeopleList } from './usePeople';
+
+interface PeopleListProps {
+  readonly place: ListPlace;
+  /** How many there are, once that is known. */
+  readonly total: number | undefined;
+  readonly arranged: {
+    readonly value: Partial<TableArrangement>;
+    readonly onChange: (value: TableArrangement) => void;
+  };
+  readonly onChange: (change: Partial<ListPlace>) => void;
+  /** Further ways to narrow, in the row over the list and under it. */
+  readonly narrowing?: ReactNode;
+  readonly below?: ReactNode;
+}
+
+const NO_FIELDS: readonly Field[] = [];
+
+export function PeopleList({
+  place,
+  total,
+  arranged,
+  onChange,
+  narrowing,
+  below,
+}: PeopleListProps) {
+  const list = placeText(place);
+  const filter = filterOf(place);
+  const mayChange = useMay('change people');
+  const fields = useVocabularyQuery().data?.fields ?? NO_FIELDS;
+  const columns = usePeopleColumns(list, useCellEdits(mayChange));
+  const found = usePeopleList(place, columnsShown(fields, arranged.value), total, (sort) =>
+    onChange({ sort: sort === '' ? 'name' : sort }),
+  );
+  const { source } = found;
+  const choosing = useChoosing(placeText(filter), () =>
+    Array.from({ length: Math.min(source.count, 200) }, (_, at) => source.at(at)).filter(
+      (row) => row !== undefined,
+    ),
+  );
+  const { chosen } = choosing;
+  const size = chosen.all ? (total ?? 0) : chosen.people.size;
+  const isEmpty = !found.isLoading && !found.isFetching && source.count === 0;
+  const bar = size > 0 && <SelectionBar {...{ filter, choosing, size, total }} />;
+  return (
+    <>
+      <Narrowing
+        filter={filter}
+        isLooking={found.isFetching}
+        onChange={(change: Partial<Filter>) => onChange(change)}
+      >
+        {narrowing}
+      </Narrowing>
+      {below}
+      {found.error !== undefined && <Wrong error={found.error} again={found.refetch} />}
+      {found.isLoading && <Ghost lines={8} />}
+      {isEmpty && found.error === undefined && (
+        <>
+          {bar}
+          <Nobody filter={filter} />
+        </>
+      )}
+      {source.count > 0 && (
+        <Table
+          name="people"
+          label="People"
+          place={list}
+          columns={columns}
+          source={source}
+          arranged={arranged}
+          keyOf={({ id }) => id}
+          selection={
+            mayChange
+              ? {
+                  has: choosing.has,
+                  toggle: choosing.toggle,
+                  all: chosen.all,
+                  onAll: (on) => (on ? choosing.all() : choosing.none()),
+                  nameOf,
+                  bar,
+                }
+              : undefined
+          }
+        />
+      )}
+    </>
+  );
+}
+
+/** How each field is changed in its cell; the same between renders. */
+function useCellEdits(
+  mayChange: boolean,
+): ((field: Field) => CellEdit<PersonRow> | undefined) | undefined {
+  const [change] = useChangeContactMutation();
+  const save = useCallbackRef(async (row: PersonRow, key: string, text: string): Promise<void> => {
+    await change({ id: row.id, version: row.version, values: { [key]: text } }).unwrap();
+  });
+  return useMemo(
+    () =>
+      mayChange
+        ? (field) =>
+            field.isFact || field.key === 'permission' || field.key === 'owner'
+              ? undefined
+              : {
+                  label: (row) => `${field.label} of ${nameOf(row)}`,
+                  text: (row) => formatFieldValue(field, row.values[field.key] ?? null),
+                  ...(field.choices ? { offered: field.choices.map(({ label }) => label) } : {}),
+                  save: (row, text) => save(row, field.key, text),
+                }
+        : undefined,
+    [mayChange, save],
+  );
+}
