@@ -12,13 +12,19 @@ import {
 } from '@nestjs/common';
 import {
   CampaignRequest,
+  ChosenRequest,
   NewCampaignRequest,
   SendRequest,
   type CampaignLine,
   type CampaignReply,
   type TallyReply,
 } from '@palabra/contract/campaigns';
-import { tallyDifferences, type PlainStep, type CampaignId } from '@palabra/core/campaigns';
+import {
+  tallyDifferences,
+  type CampaignId,
+  type ChosenId,
+  type PlainStep,
+} from '@palabra/core/campaigns';
 import type { Line, PersonalField } from '@palabra/core/letters';
 import type { Response } from 'express';
 import type { Viewer } from '@palabra/core/office';
@@ -28,6 +34,7 @@ import { Database } from '../platform/database.js';
 import { notFound } from '../platform/refusals.js';
 import { Asking, May, Tells } from '../platform/sign-in/guard.js';
 import { CampaignsService } from './campaigns.service.js';
+import { ChosenService } from './chosen.service.js';
 import { allCampaigns, stateOf, type Campaign } from './campaigns.store.js';
 
 /** Steps that a person takes by a word. */
@@ -79,6 +86,7 @@ function reply(campaign: Campaign, names: CampaignReply['names']): CampaignReply
 export class CampaignsController {
   constructor(
     private readonly campaigns: CampaignsService,
+    private readonly chosen: ChosenService,
     private readonly things: Things,
     private readonly database: Database,
   ) {}
@@ -97,6 +105,17 @@ export class CampaignsController {
       updatedAt: row.updated_at.toISOString(),
       receives: row.tally?.receives ?? row.seen?.receives ?? null,
     }));
+  }
+
+  /** Keeps people to write to, chosen in a list. */
+  @Post('people')
+  @May('write letters')
+  @Tells('nobody')
+  async choose(
+    @Body() request: ChosenRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<{ id: ChosenId }> {
+    return { id: await this.chosen.keep(request.people, viewer) };
   }
 
   @Post()

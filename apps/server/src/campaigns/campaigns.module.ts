@@ -3,13 +3,14 @@ import { ContactsModule } from '../contacts/index.js';
 import { LettersModule, LettersService } from '../letters/index.js';
 import { SegmentsModule, SegmentsService } from '../segments/index.js';
 import { CampaignsController } from './campaigns.controller.js';
+import { ChosenService } from './chosen.service.js';
 import { CampaignsService } from './campaigns.service.js';
 import { usesOfLetters, usesOfSegments } from './campaigns.store.js';
 
 @Module({
   imports: [ContactsModule, SegmentsModule, LettersModule],
   controllers: [CampaignsController],
-  providers: [CampaignsService],
+  providers: [CampaignsService, ChosenService],
   exports: [CampaignsService],
 })
 export class CampaignsModule implements OnModuleInit {

@@ -44,6 +44,7 @@ import { DAY } from '../platform/throttle.store.js';
 import { CLOCK } from '../platform/time.js';
 import { segmentById, SegmentsService } from '../segments/index.js';
 import { refuse } from './campaigns.refusals.js';
+import { ChosenService } from './chosen.service.js';
 import * as store from './campaigns.store.js';
 import {
   anyOf,
@@ -67,6 +68,7 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
     private readonly sets: PeopleSets,
     private readonly things: Things,
     private readonly segments: SegmentsService,
+    private readonly chosen: ChosenService,
     private readonly letters: LettersService,
     private readonly jobs: Jobs,
     @Inject(CLOCK) private readonly clock: Clock,
@@ -208,6 +210,13 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
         if (!(await tagById(db, idOf(ref.id)))) gone.push(ref);
         poolIds.add(house.id);
         return taggedInHouse(idOf(ref.id));
+      }
+      if (ref.kind === 'people') {
+        const chosen = await this.chosen.one(idOf(ref.id));
+        if (!chosen) gone.push(ref);
+        // They may be of any pools.
+        poolIds.add(house.id).add(0);
+        return chosen ? this.chosen.people(chosen) : anyOf([]);
       }
       const segment = await segmentById(db, idOf(ref.id));
       if (!segment) {
@@ -369,7 +378,9 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
       const found =
         ref.kind === 'tag'
           ? await tagById(this.database.db, idOf(ref.id))
-          : await segmentById(this.database.db, idOf(ref.id));
+          : ref.kind === 'people'
+            ? await this.chosen.one(idOf(ref.id))
+            : await segmentById(this.database.db, idOf(ref.id));
       names[whoKey(ref)] = found
         ? { name: found.name, gone: false }
         : { name: `a ${ref.kind} that was deleted`, gone: true };

@@ -1,10 +1,14 @@
-import type { TopicId } from '@palabra/core/contacts';
+import type { PeopleFilter } from '@palabra/contract/contacts';
+import type { ContactId, TopicId } from '@palabra/core/contacts';
+import type { UserId } from '@palabra/core/office';
+import type { Rule } from '@palabra/core/segments';
 import {
   parseTally,
   type CampaignStatus,
   type Tally,
   type Who,
   type CampaignId,
+  type ChosenId,
 } from '@palabra/core/campaigns';
 import type { CompiledLetter, LetterId } from '@palabra/core/letters';
 import {
@@ -29,6 +33,18 @@ const tally = customType<{ data: Tally; driverData: unknown }>({
     if (!read) throw new Error('a stored tally can’t be read');
     return read;
   },
+});
+
+/** People whom a campaign is for without a segment: just these, or the rule by which a list was narrowed. */
+export const chosenPeople = pgTable('chosen_people', {
+  id: integer().$type<ChosenId>().primaryKey().generatedAlwaysAsIdentity(),
+  name: text().notNull(),
+  ids: integer().array().$type<ContactId[]>(),
+  filter: jsonb().$type<PeopleFilter>(),
+  /** Of the filter, because filters that nobody looks at are forgotten. */
+  rule: jsonb().$type<Rule>(),
+  userId: integer().$type<UserId>().notNull(),
+  createdAt: moment().notNull(),
 });
 
 export const campaigns = pgTable(

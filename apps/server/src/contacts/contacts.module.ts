@@ -9,6 +9,9 @@ import { Upkeep } from '../platform/upkeep.js';
 import { ChangesController } from './changes/changes.controller.js';
 import { ChangesService } from './changes/changes.service.js';
 import { changedBy, changeSetById, forgetItems, leftAloneBy } from './changes/changes.store.js';
+import { BinController } from './bin/bin.controller.js';
+import { BinService } from './bin/bin.service.js';
+import { DeedWork } from './changes/deeds.js';
 import { Things } from './changes/things.js';
 import { PeopleSets } from './people/people-sets.js';
 import { PeopleController } from './people/people.controller.js';
@@ -29,7 +32,13 @@ const FORGET = 2000;
 
 @Module({
   imports: [OfficeModule],
-  controllers: [PeopleController, VocabularyController, StandingController, ChangesController],
+  controllers: [
+    BinController,
+    PeopleController,
+    VocabularyController,
+    StandingController,
+    ChangesController,
+  ],
   providers: [
     PeopleService,
     PeopleWriter,
@@ -37,6 +46,8 @@ const FORGET = 2000;
     Ties,
     Timeline,
     Things,
+    DeedWork,
+    BinService,
     ChangesService,
     VocabularyService,
     StandingService,

@@ -52,6 +52,7 @@ export const refuse = refusalsOf('contacts', {
     words:
       'This filter is not there any more, or asks for a field, tag or topic that is gone. Take it away, or make it anew.',
   },
+  'no-such-deed': { status: 422, words: (why: string) => why, at: 'deed' },
   'no-such-moment': { status: 400, words: 'This part of the timeline can’t be found.' },
   'tag-exists': {
     status: 422,

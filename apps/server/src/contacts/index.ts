@@ -28,6 +28,7 @@ export {
   scope,
   siftStretch,
   standing,
+  theseOnes,
   type Cursor as PeopleCursor,
   type PartCounts,
 } from './people/people.store.js';

@@ -8,9 +8,13 @@ import { PeopleSets } from '../contacts/index.js';
 import { Database } from '../platform/database.js';
 import { notFound } from '../platform/refusals.js';
 import { CLOCK } from '../platform/time.js';
-import { filterBy, keepFilter } from './filters.store.js';
+import { Upkeep } from '../platform/upkeep.js';
+import { filterBy, forgetFilters, keepFilter } from './filters.store.js';
 import { bindRule } from './rule.store.js';
 import { SegmentsService } from './segments.service.js';
+
+/** An address that nobody opened for so long says so when it is. */
+const UNUSED_DAYS = 180;
 
 @Injectable()
 export class FiltersService implements OnModuleInit {
@@ -18,11 +22,17 @@ export class FiltersService implements OnModuleInit {
     private readonly database: Database,
     private readonly segments: SegmentsService,
     private readonly sets: PeopleSets,
+    private readonly upkeep: Upkeep,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
   onModuleInit(): void {
     this.sets.registerFilters((key) => this.condition(key));
+    this.upkeep.register(async () => {
+      const before = new Date(this.clock.now().getTime() - UNUSED_DAYS * 86_400_000);
+      await forgetFilters(this.database.db, before);
+      return false;
+    });
   }
 
   async keep(raw: object): Promise<FilterReply> {

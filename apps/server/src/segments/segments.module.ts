@@ -11,6 +11,6 @@ import { ViewsService } from './views.service.js';
   imports: [ContactsModule],
   controllers: [SegmentsController, FiltersController, ViewsController],
   providers: [SegmentsService, FiltersService, ViewsService],
-  exports: [SegmentsService],
+  exports: [SegmentsService, FiltersService],
 })
 export class SegmentsModule {}

@@ -36,7 +36,9 @@ const ask = async (
   return { status, body: body as Record<string, never> & { detail?: string } };
 };
 const list = async (query: string): Promise<Record<string, unknown>[]> =>
-  (await ask('GET', `/api/people?${query.includes('limit') ? '' : 'limit=200&'}${query}`)).body['rows'] ?? [];
+  (await ask('GET', `/api/people?${query.includes('limit') ? '' : 'limit=200&'}${query}`)).body[
+    'rows'
+  ] ?? [];
 const keep = async (given: object): Promise<string> =>
   (await ask('POST', '/api/filters', { rule: given })).body['key'] ?? '';
 

@@ -1,4 +1,4 @@
-// To whom and not to whom: segments and tags as chips with their count.
+// To whom and not to whom: segments, tags and people chosen in a list, with their count.
 import { CloseButton } from '@mantine/core';
 import type { CampaignReply } from '@palabra/contract/campaigns';
 import { sameWho, whoKey, type WhoRef } from '@palabra/core/campaigns';
@@ -60,7 +60,9 @@ function WhoLine({ label, add, refs, names, counts, disabled, onChange }: WhoLin
   const nameOf = (ref: WhoRef): string =>
     (ref.kind === 'segment'
       ? segments?.find(({ id }) => id === ref.id)?.name
-      : vocabulary?.tags.find(({ id }) => id === ref.id)?.name) ??
+      : ref.kind === 'tag'
+        ? vocabulary?.tags.find(({ id }) => id === ref.id)?.name
+        : undefined) ??
     names[whoKey(ref)]?.name ??
     '…';
   const choices: WhoRef[] = [
@@ -109,14 +111,14 @@ function WhoChip({
   readonly count: number | undefined;
   readonly onTakeOut: (() => void) | undefined;
 }) {
-  const to = ref.kind === 'segment' ? peoplePath(`segment.${ref.id}`) : `/contacts?tag=${ref.id}`;
+  const to = ref.kind === 'tag' ? `/contacts?tag=${ref.id}` : peoplePath(`${ref.kind}.${ref.id}`);
   return (
     <span className={`${classes.chip} ${onTakeOut ? '' : classes.still}`}>
       {ref.kind === 'segment' ? (
         <Link to={`/segments/${ref.id}`}>{name}</Link>
       ) : (
         <span>
-          <Soft>tag </Soft>
+          {ref.kind === 'tag' && <Soft>tag </Soft>}
           {name}
         </span>
       )}

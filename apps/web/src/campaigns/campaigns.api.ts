@@ -2,6 +2,7 @@ import type {
   CampaignLine,
   CampaignReply,
   CampaignRequest,
+  ChosenRequest,
   NewCampaignRequest,
   SendRequest,
   TallyReply,
@@ -44,6 +45,9 @@ export const campaignsApi = server.injectEndpoints({
       query: (body) => ({ url: '/campaigns', method: 'POST', body }),
       invalidatesTags: ['Campaign', 'Letter'],
     }),
+    choose: build.mutation<{ id: number }, ChosenRequest>({
+      query: (body) => ({ url: '/campaigns/people', method: 'POST', body }),
+    }),
     saveCampaign: build.mutation<{ version: number }, CampaignRequest & { id: number }>({
       query: ({ id, ...body }) => ({ url: `/campaigns/${id}`, method: 'PUT', body }),
       invalidatesTags: one('Campaign'),
@@ -73,6 +77,7 @@ export const {
   useTallyQuery,
   useWhoCountsQuery,
   useAddCampaignMutation,
+  useChooseMutation,
   useSaveCampaignMutation,
   useRemoveCampaignMutation,
   useRestoreCampaignMutation,

@@ -11,3 +11,4 @@ export { SheetParts } from './SheetParts';
 export { TallyPart } from './TallyPart';
 export { newCampaign } from './useCampaign';
 export { statusWords } from './words';
+export { WriteToThem } from './WriteToThem';

@@ -1,6 +1,6 @@
 // A campaign's sheet as it is edited: kept as it is made, from its first name or content on.
 import type { CampaignReply } from '@palabra/contract/campaigns';
-import type { Who } from '@palabra/core/campaigns';
+import type { Who, WhoRef } from '@palabra/core/campaigns';
 import type { OfficeReply } from '@palabra/contract/office';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -52,16 +52,16 @@ export type CampaignStart = CampaignDraft &
     readonly id: number | undefined;
   };
 
-/** A sheet that nobody has written on yet; `to` is a segment that it begins with, kept at once. */
+/** A sheet that nobody has written on yet; `to` is whom it begins with, kept at once. */
 export const newCampaign = (
   office: OfficeReply,
-  { name, to }: { readonly name?: string; readonly to?: number } = {},
+  { name, to }: { readonly name?: string; readonly to?: WhoRef } = {},
 ): CampaignStart => ({
   id: undefined,
   version: 0,
   names: {},
   name: name || `Campaign of ${longDate(new Date().toISOString().slice(0, 10))}`,
-  who: to === undefined ? { to: [], notTo: [] } : { to: [{ kind: 'segment', id: to }], notTo: [] },
+  who: { to: to === undefined ? [] : [to], notTo: [] },
   letterId: null,
   topicId: null,
   senderName: office.senderName,

@@ -12,7 +12,7 @@ import { filterOf, placeText, type ListPlace } from './filter';
 import { Narrowing } from './Narrowing';
 import { Nobody } from './Nobody';
 import { useChoosing } from './selection';
-import { SelectionBar } from './SelectionBar';
+import { SelectionBar, type Meant } from './SelectionBar';
 import { usePeopleList } from './usePeople';
 
 interface PeopleListProps {
@@ -27,6 +27,8 @@ interface PeopleListProps {
   /** Further ways to narrow, in the row over the list and under it. */
   readonly narrowing?: ReactNode;
   readonly below?: ReactNode;
+  /** What else can be done with whom one has chosen. */
+  readonly further?: (meant: Meant, size: number) => ReactNode;
 }
 
 const NO_FIELDS: readonly Field[] = [];
@@ -38,6 +40,7 @@ export function PeopleList({
   onChange,
   narrowing,
   below,
+  further,
 }: PeopleListProps) {
   const list = placeText(place);
   const filter = filterOf(place);
@@ -56,7 +59,7 @@ export function PeopleList({
   const { chosen } = choosing;
   const size = chosen.all ? (total ?? 0) : chosen.people.size;
   const isEmpty = !found.isLoading && !found.isFetching && source.count === 0;
-  const bar = size > 0 && <SelectionBar {...{ filter, choosing, size, total }} />;
+  const bar = size > 0 && <SelectionBar {...{ filter, choosing, size, total, further }} />;
   return (
     <>
       <Narrowing

@@ -14,6 +14,7 @@ export { ContactsMargin } from './ContactsMargin';
 export { filterOf, placeText, readPlace, type ListPlace } from './filter';
 export { NewContact } from './NewContact';
 export { PeopleList } from './PeopleList';
+export type { Meant } from './SelectionBar';
 export { PeopleTable } from './PeopleTable';
 export { PersonChooser } from './PersonChooser';
 export { TagPicker } from './TagPicker';

@@ -1,10 +1,18 @@
 // A campaign at one address, whatever becomes of it: a sheet to write on, then how it goes.
+import { whoKinds, type WhoRef } from '@palabra/core/campaigns';
 import { useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { CampaignSheet, newCampaign, SheetParts, useCampaignQuery } from '../campaigns';
 import { ProofButton, StandbyNote, UnderWay } from '../delivery';
 import { useOffice } from '../office';
 import { Lost, Waiting } from '../ui/states';
+
+/** Whom a new campaign is for, as its address says. */
+function startsWith(search: URLSearchParams): WhoRef | undefined {
+  const kind = whoKinds.find((one) => search.has(one));
+  const id = Number(kind && search.get(kind));
+  return kind && Number.isInteger(id) && id > 0 ? { kind, id } : undefined;
+}
 
 export function CampaignPage() {
   const text = useParams()['id'];
@@ -17,7 +25,7 @@ export function CampaignPage() {
   const [start] = useState(() =>
     newCampaign(office, {
       name: search.get('name')?.slice(0, 120),
-      to: Number(search.get('segment')) || undefined,
+      to: startsWith(search),
     }),
   );
   const campaign = useCampaignQuery(id, {

@@ -2,6 +2,7 @@
 import { Button, Title } from '@mantine/core';
 import { useState } from 'react';
 import { Link, Navigate } from 'react-router';
+import { WriteToThem } from '../campaigns';
 import {
   ContactsMargin,
   NewContact,
@@ -62,6 +63,7 @@ function Contacts({ model }: { readonly model: ContactsPlace }) {
         arranged={model.arranged}
         onChange={narrow}
         narrowing={<FilterChip model={filter} />}
+        further={(meant) => <WriteToThem people={meant} />}
         below={
           filter.isOpen && <FilterPanel model={filter} place={place} pool={place.pool ?? house} />
         }

@@ -8,17 +8,21 @@ import {
 } from '@palabra/core/campaigns';
 import type { CheckResult, Line } from '@palabra/core/letters';
 
+import { Type } from 'class-transformer';
 import {
   IsBoolean,
   IsInt,
   IsISO8601,
+  IsObject,
   IsOptional,
   IsString,
   Length,
   Max,
   MaxLength,
   Min,
+  ValidateNested,
 } from 'class-validator';
+import { PeopleSelection } from '../contacts/index.js';
 import { MAX_ID, ParsedInto, type Moment } from '../wire/index.js';
 
 export class NewCampaignRequest {
@@ -31,6 +35,14 @@ export class NewCampaignRequest {
   @IsOptional() @IsInt() @Min(1) @Max(MAX_ID) copyOf?: number;
   /** With a copy of its letter, instead of the letter itself. */
   @IsOptional() @IsBoolean() copiesLetter?: boolean;
+}
+
+/** Some people to write to: chosen one by one, or everybody in a list as it is now narrowed. */
+export class ChosenRequest {
+  @IsObject({ message: 'Say which people are meant.' })
+  @ValidateNested()
+  @Type(() => PeopleSelection)
+  people!: PeopleSelection;
 }
 
 export class CampaignRequest {

@@ -99,6 +99,16 @@ export class TaggingRequest {
   @IsBoolean() put!: boolean;
 }
 
+/** What is done to many people at once. */
+export class DeedRequest {
+  @IsObject({ message: 'Say which people are meant.' })
+  @ValidateNested()
+  @Type(() => PeopleSelection)
+  people!: PeopleSelection;
+  /** Read against the office's fields by the service. */
+  @IsObject({ message: 'Say what is to be done.' }) deed!: object;
+}
+
 const tagName = (value: unknown) => parseTagName(typeof value === 'string' ? value : '');
 
 export class TagRequest {
@@ -196,6 +206,32 @@ export interface PeopleSummary {
   readonly noPermission: number;
   readonly mayBeMailed: number;
   readonly tags: readonly { readonly id: number; readonly count: number }[];
+}
+
+export interface CountReply {
+  readonly count: number;
+}
+
+export class BinQuery {
+  @IsOptional() @IsString() @MaxLength(200) q?: string;
+  @IsOptional() @WholeNumber() @IsInt() @Min(0) @Max(MAX_ID) from?: number;
+  @IsOptional() @WholeNumber() @IsInt() @Min(1) @Max(200) limit?: number;
+}
+
+export interface BinRow {
+  readonly id: number;
+  readonly name: string;
+  readonly address: string | null;
+  readonly deletedAt: Moment;
+  /** They can be brought back until then. */
+  readonly until: Moment;
+  readonly what: string | null;
+  readonly by: string | null;
+}
+
+export interface BinPage {
+  readonly total: number;
+  readonly rows: readonly BinRow[];
 }
 
 export interface FieldLine {

@@ -43,3 +43,4 @@ export {
 export { checkCampaign, stops, type CampaignSituation } from './checks/index.js';
 import type { Id } from '../kernel/index.js';
 export type CampaignId = Id<'Campaign'>;
+export type ChosenId = Id<'Chosen'>;

@@ -1,7 +1,7 @@
-// Who a campaign is for: segments and tags, minus others.
+// Who a campaign is for: segments, tags and people chosen in a list, minus others.
 import { fail, ok, type Result } from '../kernel/index.js';
 
-export const whoKinds = ['segment', 'tag'] as const;
+export const whoKinds = ['segment', 'tag', 'people'] as const;
 export type WhoKind = (typeof whoKinds)[number];
 
 export interface WhoRef {

@@ -76,3 +76,4 @@ export type PoolId = Id<'Pool'>;
 export type TopicId = Id<'Topic'>;
 export type ChangeSetId = Id<'ChangeSet'>;
 export { parseSort, SORT_TERMS, sortText, type SortTerm } from './sort.js';
+export { deedWords, fieldsForMany, parseDeed, type Deed, type DeedName } from './deeds.js';

@@ -18,6 +18,8 @@ export interface PeopleParts {
   import: '' | 'new' | 'changed' | 'unchanged' | 'elsewhere' | 'would-go' | 'would-stay';
   /** The number is of days. */
   since: 'came-in' | 'left' | 'hard-bounce' | 'responded';
+  /** Chosen in a list, for a campaign. */
+  people: '';
   /** The number is of refusals in a row. */
   refused: '';
 }
@@ -31,6 +33,7 @@ const kinds: { readonly [K in PeopleKind]: true } = {
   import: true,
   since: true,
   refused: true,
+  people: true,
 };
 export const peopleKinds = Object.keys(kinds) as readonly PeopleKind[];
 

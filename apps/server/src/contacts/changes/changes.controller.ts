@@ -3,6 +3,7 @@ import { displayName, type ChangeSetId } from '@palabra/core/contacts';
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
 import {
   ChangesQuery,
+  DeedRequest,
   TaggingRequest,
   type ChangeReply,
   type ChangesPage,
@@ -109,6 +110,14 @@ export class ChangesController {
   @Tells('own people')
   async tagging(@Body() request: TaggingRequest, @Asking() viewer: Viewer): Promise<ChangeReply> {
     return changeReply(await this.changes.tag(request, viewer), null);
+  }
+
+  @Post('deeds')
+  @HttpCode(200)
+  @May('change people')
+  @Tells('own people')
+  async doToMany(@Body() request: DeedRequest, @Asking() viewer: Viewer): Promise<ChangeReply> {
+    return changeReply(await this.changes.doToMany(request, viewer), null);
   }
 
   @Post('changes/:id/undo')

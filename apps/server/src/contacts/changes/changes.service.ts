@@ -1,9 +1,11 @@
 // Changes of many people, and taking changes back: in stretches, each with its part of the change set.
 // The set's own row says how far it is, so that a change goes on after a crash.
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
-import type { PeopleSelection, TaggingRequest } from '@palabra/contract/contacts';
+import type { DeedRequest, PeopleSelection, TaggingRequest } from '@palabra/contract/contacts';
 import {
+  deedWords,
   markedTag,
+  parseDeed,
   type Field,
   type FieldValue,
   type ChangeSetId,
@@ -34,6 +36,7 @@ import { PeopleWriter, type Edit } from '../people/writer.js';
 import { VocabularyService } from '../vocabulary/vocabulary.service.js';
 import { tagById } from '../vocabulary/vocabulary.store.js';
 import * as changes from './changes.store.js';
+import { DeedWork } from './deeds.js';
 import { Things } from './things.js';
 
 const STRETCH = { first: 250, least: 250, most: 10_000 };
@@ -49,6 +52,7 @@ export class ChangesService implements OnModuleInit {
     private readonly ties: Ties,
     private readonly writer: PeopleWriter,
     private readonly things: Things,
+    private readonly deeds: DeedWork,
     private readonly vocabulary: VocabularyService,
     private readonly foreground: Foreground,
     @Inject(CLOCK) private readonly clock: Clock,
@@ -93,6 +97,29 @@ export class ChangesService implements OnModuleInit {
         at: this.clock.now(),
         what: `${request.put ? 'tagged' : 'untagged'} “${tag.name}”`,
         todo,
+      }),
+    );
+  }
+
+  /** Does something to everybody meant. */
+  async doToMany(request: DeedRequest, viewer: Viewer): Promise<changes.ChangeSet> {
+    const { db } = this.database;
+    const fields = await this.vocabulary.fields();
+    const deed = parseDeed(request.deed, fields);
+    if (!deed.ok) throw refuse('no-such-deed', deed.error);
+    const { value } = deed;
+    const isGiven = value.kind === 'field' && value.field === 'owner';
+    // What people will be is judged as what they are: nobody gives away whom they would not see.
+    if (isGiven && !seesEverybody(viewer.role) && value.value !== String(viewer.userId))
+      throw refuse('not-yours-to-give');
+    await this.meant(request, viewer);
+    return this.begin(
+      await changes.openChangeSet(db, {
+        kind: 'by hand',
+        userId: viewer.userId,
+        at: this.clock.now(),
+        what: deedWords(value, fields),
+        todo: { deed: value, people: request.people },
       }),
     );
   }
@@ -153,11 +180,11 @@ export class ChangesService implements OnModuleInit {
     );
   }
 
-  /** Ends a tagging where it is; what is done stays and can be taken back. */
+  /** Ends a change of many where it is; what is done stays and can be taken back. */
   async cancel(id: ChangeSetId, viewer: Viewer): Promise<void> {
     const set = await this.change(id, viewer);
     if (
-      set.kind !== 'tagging' ||
+      set.todo === null ||
       !(await changes.finishChangeSet(this.database.db, id, this.clock.now()))
     )
       throw refuse('done-already');
@@ -196,6 +223,12 @@ export class ChangesService implements OnModuleInit {
       const fields = await this.vocabulary.fields();
       return (tx, { id, cursor }, size) =>
         this.handStretch(tx, id, todo, idOf(cursor), size, fields);
+    }
+    if (todo && 'deed' in todo) {
+      const fields = await this.vocabulary.fields();
+      const work = { deed: todo.deed, meant: await this.meant(todo, viewer) };
+      return (tx, { id, cursor }, size) =>
+        this.deeds.stretch(tx, id, work, idOf(cursor), size, fields);
     }
     if (todo) {
       const chosen = await this.meant(todo, viewer);

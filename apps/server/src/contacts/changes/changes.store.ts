@@ -261,6 +261,20 @@ export async function ownedAfter(
 
 const taggingKind = (put: boolean): HappeningKind => (put ? 'tag put on' : 'tag taken off');
 
+/** The keys of some people above one. */
+export async function keysAfter(
+  db: Db,
+  people: SQL,
+  after: ContactId,
+  limit: number,
+): Promise<ContactId[]> {
+  const { rows } = await execute<{ id: ContactId }>(
+    db,
+    sql`select c.id from ${contacts} c where ${people} and c.id > ${after} order by c.id limit ${limit}`,
+  );
+  return rows.map(({ id }) => id);
+}
+
 /**
  * Puts a tag on (or takes it off) the people of one stretch of contact keys, and writes what changed.
  * Returns how many changed and the last key of the stretch, or undefined at the end.

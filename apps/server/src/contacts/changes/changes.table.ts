@@ -1,6 +1,6 @@
 import type { UserId } from '@palabra/core/office';
 import type { PeopleSelection } from '@palabra/contract/contacts';
-import type { HappeningKind, ChangeSetId, ContactId, TagId } from '@palabra/core/contacts';
+import type { Deed, HappeningKind, ChangeSetId, ContactId, TagId } from '@palabra/core/contacts';
 import { sql } from 'drizzle-orm';
 import {
   boolean,
@@ -25,6 +25,8 @@ export type ChangeKind =
 export type ChangeTodo =
   /** A tag, put on people by a filter or by their keys, or taken off. */
   | { readonly tag: TagId; readonly put: boolean; readonly people: PeopleSelection }
+  /** Something else, done to people. */
+  | { readonly deed: Deed; readonly people: PeopleSelection }
   /** Everybody of one owner, given to another. */
   | { readonly from: UserId; readonly to: UserId };
 

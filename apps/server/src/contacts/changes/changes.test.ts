@@ -442,3 +442,88 @@ describe('what else is written down', () => {
     ).toBe(403);
   });
 });
+
+describe('what is done to many', () => {
+  const many = (people: object, deed: object, cookie?: string) =>
+    server.call('POST', '/api/deeds', { people, deed }, cookie ? { cookie } : {});
+  const rows = async (query: string) =>
+    (await server.call('GET', `/api/people?limit=200&${query}`)).body.rows as {
+      id: number;
+      address: string;
+      values: Record<string, unknown>;
+    }[];
+  beforeAll(async () => {
+    await importPeople(
+      server,
+      `email,first name,town\n${Array.from({ length: 60 }, (_, at) => `plenty${at}@example.com,Plenty ${at},${at % 2 ? 'Mere' : ''}`).join('\n')}\n`,
+    );
+  });
+
+  it('a field is set, and taken back just where nobody changed it since', async () => {
+    const { body } = await many({ q: 'plenty' }, { kind: 'field', field: 'town', text: 'Ashwick' });
+    expect(body).toMatchObject({ what: 'set town to “Ashwick”', count: 60, isDone: true });
+    const [first] = await rows('q=plenty1@&columns=town');
+    expect(first?.values).toEqual({ town: 'Ashwick' });
+    await set(first?.id ?? 0, { town: 'Tarn' });
+    const undone = await undo(body.id as number);
+    expect(undone.body).toMatchObject({ count: 59, leftAlone: 1 });
+    const towns = (await rows('q=plenty&columns=town')).map(({ values }) => values['town']);
+    expect(towns.filter((one) => one === 'Mere')).toHaveLength(29);
+    expect(towns.filter((one) => one === null)).toHaveLength(30);
+    expect(towns.filter((one) => one === 'Tarn')).toHaveLength(1);
+  });
+
+  it('people go to the bin, are found there, and come back with their tags', async () => {
+    await server.call('POST', '/api/tagging', { people: { q: 'plenty2' }, tag, put: true });
+    const before = await total('q=plenty2');
+    const { body } = await many({ q: 'plenty2' }, { kind: 'delete' });
+    expect(body).toMatchObject({ what: 'deleted', count: before });
+    expect(await total('q=plenty2')).toBe(0);
+    const bin = (await server.call('GET', '/api/bin?q=plenty25')).body as {
+      total: number;
+      rows: { id: number; name: string; by: string; until: string }[];
+    };
+    expect(bin).toMatchObject({ total: 1, rows: [{ name: 'Plenty 25', what: 'deleted' }] });
+    const { id } = bin.rows[0] ?? { id: 0 };
+    expect((await server.call('POST', `/api/bin/${id}/bring-back`)).status).toBe(204);
+    expect(await total(`q=plenty25&tag=${tag}`)).toBe(1);
+    expect((await server.call('POST', `/api/bin/${id}/bring-back`)).status).toBe(404);
+    // The rest comes back from the activity log; who is there already is left alone.
+    expect((await undo(body.id as number)).body).toMatchObject({ count: before - 1, leftAlone: 1 });
+    expect(await total(`q=plenty2&tag=${tag}`)).toBe(before);
+  });
+
+  it('nobody comes back to an address that somebody else has', async () => {
+    await many({ q: 'plenty3@' }, { kind: 'delete' });
+    await server.call('POST', '/api/people', {
+      values: { address: 'plenty3@example.com' },
+      permission: 'asked',
+      source: '',
+    });
+    const { rows: found } = (await server.call('GET', '/api/bin?q=plenty3@')).body as {
+      rows: { id: number }[];
+    };
+    expect((await server.call('POST', `/api/bin/${found[0]?.id ?? 0}/bring-back`)).status).toBe(
+      422,
+    );
+  });
+
+  it('refuses what can’t be done, and a member what is not theirs to give or to see', async () => {
+    await server.account({ name: 'Rosa', address: 'r@example.com', role: 'member' });
+    await server.account({ name: 'Sven', address: 's@example.com', role: 'member' });
+    const cookie = await server.signIn('r@example.com');
+    const refused = [
+      await many({}, { kind: 'field', field: 'address', text: 'x@example.com' }),
+      await many({}, { kind: 'field', field: 'own_77', text: 'x' }),
+      await many({}, { kind: 'burn' }),
+      await many({}, { kind: 'field', field: 'owner', text: 'Sven' }, cookie),
+    ];
+    expect(refused.map(({ status }) => status)).toEqual([422, 422, 422, 403]);
+    expect((await many({ q: 'plenty4' }, { kind: 'delete' }, cookie)).body).toMatchObject({
+      count: 0,
+    });
+    expect((await server.call('GET', '/api/bin', undefined, { cookie })).body).toMatchObject({
+      total: 0,
+    });
+  });
+});

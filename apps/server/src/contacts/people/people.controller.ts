@@ -1,13 +1,25 @@
 import type { ChangeSetId, ContactId } from '@palabra/core/contacts';
 import { idOf } from '@palabra/core/kernel';
-import { Body, Controller, Get, Param, ParseIntPipe, Patch, Post, Query } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Get,
+  HttpCode,
+  Param,
+  ParseIntPipe,
+  Patch,
+  Post,
+  Query,
+} from '@nestjs/common';
 import {
   ContactRequest,
   NewContactRequest,
   PeopleFilter,
   PeopleQuery,
+  PeopleSelection,
   PermissionRequest,
   SortedFilter,
+  type CountReply,
   type OccurringValue,
   type PeoplePage,
   type PeopleSummary,
@@ -81,6 +93,14 @@ export class PeopleController {
       noPermission: counts.no_permission,
       mayBeMailed: counts.total - counts.no_address - counts.do_not_mail - counts.no_permission,
     };
+  }
+
+  /** How many of some people a filter finds. */
+  @Post('people/among')
+  @HttpCode(200)
+  @Tells('own people')
+  async among(@Body() selection: PeopleSelection, @Asking() viewer: Viewer): Promise<CountReply> {
+    return { count: await this.people.countAmong(selection, viewer) };
   }
 
   @Get('people/tags')

@@ -5,6 +5,7 @@ import type {
   NewContactRequest,
   PeopleFilter,
   PeopleQuery,
+  PeopleSelection,
   PermissionRequest,
   SortedFilter,
 } from '@palabra/contract/contacts';
@@ -22,7 +23,7 @@ import {
   type PoolId,
   type TagId,
 } from '@palabra/core/contacts';
-import { type Clock } from '@palabra/core/kernel';
+import { idOf, type Clock } from '@palabra/core/kernel';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
 import { Database, type Db } from '../../platform/database.js';
 import { Problem } from '../../platform/problem.js';
@@ -80,6 +81,13 @@ export class PeopleService {
       colleagues,
       deleted: deleted ? await people.count(this.db, deleted) : 0,
     };
+  }
+
+  /** How many of some people are in a list that the asker sees. */
+  async countAmong({ ids, ...filter }: PeopleSelection, viewer: Viewer): Promise<number> {
+    const { seen } = await this.sets.resolve(filter, viewer);
+    const these = ids ? [people.theseOnes(ids.map((id) => idOf<ContactId>(id)))] : [];
+    return people.count(this.db, people.allOf(...these, seen));
   }
 
   async tagsAmong(filter: PeopleFilter, viewer: Viewer): Promise<{ id: TagId; count: number }[]> {

@@ -1,0 +1,81 @@
+// Bringing people back from the bin, and emptying it in time.
+import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
+import type { BinPage, BinQuery } from '@palabra/contract/contacts';
+import { displayName, type ContactId } from '@palabra/core/contacts';
+import type { Clock } from '@palabra/core/kernel';
+import { seesEverybody, type Viewer } from '@palabra/core/office';
+import { Database } from '../../platform/database.js';
+import { notFound } from '../../platform/refusals.js';
+import { CLOCK } from '../../platform/time.js';
+import { Upkeep } from '../../platform/upkeep.js';
+import { refuse } from '../contacts.refusals.js';
+import { allOf, gone, matchesSearch, scope } from '../people/people.store.js';
+import { contactsByAddress, lockDeleted } from '../people/person.store.js';
+import { PeopleWriter } from '../people/writer.js';
+import { VocabularyService } from '../vocabulary/vocabulary.service.js';
+import { countInBin, inBin, tagsWhenDeleted, wipe } from './bin.store.js';
+
+/** As long as a change can be taken back. */
+const BIN_DAYS = 30;
+const DAY = 86_400_000;
+const WIPED_AT_ONCE = 200;
+
+@Injectable()
+export class BinService implements OnModuleInit {
+  constructor(
+    private readonly database: Database,
+    private readonly writer: PeopleWriter,
+    private readonly vocabulary: VocabularyService,
+    private readonly upkeep: Upkeep,
+    @Inject(CLOCK) private readonly clock: Clock,
+  ) {}
+
+  onModuleInit(): void {
+    this.upkeep.register(
+      async () => (await wipe(this.database.db, this.since(), WIPED_AT_ONCE)) === WIPED_AT_ONCE,
+    );
+  }
+
+  private since(): Date {
+    return new Date(this.clock.now().getTime() - BIN_DAYS * DAY);
+  }
+
+  async list({ q, from = 0, limit = 100 }: BinQuery, viewer: Viewer): Promise<BinPage> {
+    const { db } = this.database;
+    const people = allOf(gone, scope(viewer), ...matchesSearch(q ?? '', []));
+    const lines = await inBin(db, people, this.since(), { from, limit });
+    return {
+      total: await countInBin(db, people, this.since()),
+      rows: lines.map((line) => ({
+        id: line.id,
+        name: displayName({ given: line.given_name, family: line.family_name }, line.address),
+        address: line.address,
+        deletedAt: line.deleted_at.toISOString(),
+        until: new Date(line.deleted_at.getTime() + BIN_DAYS * DAY).toISOString(),
+        what: line.what,
+        by: line.by,
+      })),
+    };
+  }
+
+  /** With the tags they had, unless somebody else has their address meanwhile. */
+  async bringBack(id: ContactId, viewer: Viewer): Promise<void> {
+    const fields = await this.vocabulary.fields();
+    await this.database.transaction(async (tx) => {
+      const [row] = await lockDeleted(tx, [id]);
+      const isSeen = row && (seesEverybody(viewer.role) || row.ownerId === viewer.userId);
+      if (!isSeen || !row.deletedAt || row.deletedAt < this.since()) throw notFound('person');
+      if (row.addressKey) {
+        const [other] = await contactsByAddress(tx, row.poolId, [row.addressKey]);
+        if (other) throw refuse('address-taken');
+      }
+      const tags = await tagsWhenDeleted(tx, id);
+      await this.writer.write(
+        tx,
+        { kind: 'by hand', userId: viewer.userId, what: 'brought back from the bin' },
+        fields,
+        (writing) => writing.bringBack([{ row, tags }]),
+      );
+    });
+  }
+}
