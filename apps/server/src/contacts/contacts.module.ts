@@ -11,6 +11,8 @@ import { ChangesService } from './changes/changes.service.js';
 import { changedBy, changeSetById, forgetItems, leftAloneBy } from './changes/changes.store.js';
 import { BinController } from './bin/bin.controller.js';
 import { BinService } from './bin/bin.service.js';
+import { ExportController } from './export/export.controller.js';
+import { ExportService } from './export/export.service.js';
 import { DeedWork } from './changes/deeds.js';
 import { Things } from './changes/things.js';
 import { PeopleSets } from './people/people-sets.js';
@@ -34,6 +36,7 @@ const FORGET = 2000;
   imports: [OfficeModule],
   controllers: [
     BinController,
+    ExportController,
     PeopleController,
     VocabularyController,
     StandingController,
@@ -48,6 +51,7 @@ const FORGET = 2000;
     Things,
     DeedWork,
     BinService,
+    ExportService,
     ChangesService,
     VocabularyService,
     StandingService,

@@ -2,17 +2,19 @@
 import { useCallbackRef } from '@mantine/hooks';
 import type { PersonRow } from '@palabra/contract/contacts';
 import { formatFieldValue, type Field } from '@palabra/core/contacts';
-import { useMemo, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { useMay } from '../office';
 import { Ghost, Wrong } from '../ui/states';
+import { Act } from '../ui/text';
 import { Table, type CellEdit, type TableArrangement } from '../ui/table';
 import { columnsShown, nameOf, usePeopleColumns } from './columns';
 import { useChangeContactMutation, useVocabularyQuery, type Filter } from './contacts.api';
 import { filterOf, placeText, type ListPlace } from './filter';
 import { Narrowing } from './Narrowing';
 import { Nobody } from './Nobody';
-import { useChoosing } from './selection';
-import { SelectionBar, type Meant } from './SelectionBar';
+import { useChoosing, type Meant } from './selection';
+import { SelectionBar } from './SelectionBar';
+import { TakeOut } from './TakeOut';
 import { usePeopleList } from './usePeople';
 
 interface PeopleListProps {
@@ -47,7 +49,8 @@ export function PeopleList({
   const mayChange = useMay('change people');
   const fields = useVocabularyQuery().data?.fields ?? NO_FIELDS;
   const columns = usePeopleColumns(list, useCellEdits(mayChange));
-  const found = usePeopleList(place, columnsShown(fields, arranged.value), total, (sort) =>
+  const shown = columnsShown(fields, arranged.value);
+  const found = usePeopleList(place, shown, total, (sort) =>
     onChange({ sort: sort === '' ? 'name' : sort }),
   );
   const { source } = found;
@@ -57,9 +60,12 @@ export function PeopleList({
     ),
   );
   const { chosen } = choosing;
+  const [isTaking, setTaking] = useState(false);
   const size = chosen.all ? (total ?? 0) : chosen.people.size;
   const isEmpty = !found.isLoading && !found.isFetching && source.count === 0;
-  const bar = size > 0 && <SelectionBar {...{ filter, choosing, size, total, further }} />;
+  const bar = size > 0 && (
+    <SelectionBar {...{ filter, choosing, size, total, further, shown }} sort={place.sort} />
+  );
   return (
     <>
       <Narrowing
@@ -68,8 +74,20 @@ export function PeopleList({
         onChange={(change: Partial<Filter>) => onChange(change)}
       >
         {narrowing}
+        {mayChange && total !== undefined && total > 0 && (
+          <Act onClick={() => setTaking(true)}>take out as a file</Act>
+        )}
       </Narrowing>
       {below}
+      {isTaking && (
+        <TakeOut
+          meant={filter}
+          size={total ?? 0}
+          sort={place.sort}
+          shown={shown}
+          onClose={() => setTaking(false)}
+        />
+      )}
       {found.error !== undefined && <Wrong error={found.error} again={found.refetch} />}
       {found.isLoading && <Ghost lines={8} />}
       {isEmpty && found.error === undefined && (

@@ -14,11 +14,9 @@ import {
 } from './contacts.api';
 import classes from './contacts.module.css';
 import { FieldForMany } from './FieldForMany';
-import { countTags, type Choosing } from './selection';
+import { countTags, type Choosing, type Meant } from './selection';
 import { TagPicker } from './TagPicker';
-
-/** Who is meant: single people, or everybody in a list. */
-export type Meant = Filter & { readonly ids?: number[] };
+import { TakeOut } from './TakeOut';
 
 interface SelectionBarProps {
   readonly filter: Filter;
@@ -26,15 +24,27 @@ interface SelectionBarProps {
   /** How many are chosen, and of how many. */
   readonly size: number;
   readonly total: number | undefined;
+  readonly sort: string | undefined;
+  /** The columns one sees. */
+  readonly shown: readonly string[];
   /** What else can be done with them. */
   readonly further?: (meant: Meant, size: number) => ReactNode;
 }
 
-export function SelectionBar({ filter, choosing, size, total, further }: SelectionBarProps) {
+export function SelectionBar({
+  filter,
+  choosing,
+  size,
+  total,
+  sort,
+  shown,
+  further,
+}: SelectionBarProps) {
   const { chosen } = choosing;
   const [tagging, state] = useTaggingMutation();
   const [deed, doing] = useDoToManyMutation();
   const [isSetting, setSetting] = useState(false);
+  const [isTaking, setTaking] = useState(false);
   const amongAll = useTagsAmongQuery(filter, { skip: !chosen.all });
   const among = chosen.all ? (amongAll.data ?? []) : countTags(chosen.people.values());
   const meant: Meant = chosen.all ? filter : { ids: [...chosen.people.keys()] };
@@ -67,10 +77,12 @@ export function SelectionBar({ filter, choosing, size, total, further }: Selecti
         Set a field
       </Act>
       {further?.(meant, size)}
+      <Act onClick={() => setTaking(true)}>Take out</Act>
       <Act disabled={isBusy} onClick={() => void act({ kind: 'delete' })}>
         Delete {peopleWords(size)}
       </Act>
       <Small className={classes.end}>Esc clears</Small>
+      {isTaking && <TakeOut {...{ meant, size, sort, shown }} onClose={() => setTaking(false)} />}
       {isSetting && (
         <FieldForMany
           size={size}

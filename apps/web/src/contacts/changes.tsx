@@ -51,16 +51,17 @@ function Followed({ id, meant }: { readonly id: number; readonly meant?: number 
 
 /** “Tagged “guest”: 12 people.” The numbers open. */
 export function ChangeWords({ change }: { readonly change: ChangeReply }) {
+  const isOfPeople = change.kind !== 'deletion' && change.kind !== 'export';
   return (
     <>
       {sentence(change.what)}
-      {change.kind !== 'deletion' && ': '}
+      {isOfPeople && ': '}
       {change.count > 0 ? (
         <Opens to={peoplePath(`change.${change.id}`)}>
           {change.person ?? people(change.count)}
         </Opens>
       ) : (
-        change.kind !== 'deletion' && 'nobody'
+        isOfPeople && 'nobody'
       )}
       {change.isDone ? '.' : ' so far …'}
       {change.leftAlone > 0 && (

@@ -14,7 +14,7 @@ export { ContactsMargin } from './ContactsMargin';
 export { filterOf, placeText, readPlace, type ListPlace } from './filter';
 export { NewContact } from './NewContact';
 export { PeopleList } from './PeopleList';
-export type { Meant } from './SelectionBar';
+export type { Meant } from './selection';
 export { PeopleTable } from './PeopleTable';
 export { PersonChooser } from './PersonChooser';
 export { TagPicker } from './TagPicker';

@@ -3,12 +3,16 @@
 import type { PersonRow } from '@palabra/contract/contacts';
 import { useHotkeys } from '@mantine/hooks';
 import { useState } from 'react';
+import type { Filter } from './contacts.api';
 
 /** Chosen one by one (with their tags, for untagging), or everybody in the list. */
 export type Chosen =
   | { readonly all: false; readonly people: ReadonlyMap<number, readonly number[]> }
   | { readonly all: true };
 const nobody: Chosen = { all: false, people: new Map() };
+
+/** Who is meant: single people, or everybody in a list. */
+export type Meant = Filter & { readonly ids?: number[] };
 
 export interface Choosing {
   readonly chosen: Chosen;

@@ -2,6 +2,7 @@ import type { LetterKind } from '@palabra/core/delivery';
 
 export type { LetterKind };
 import {
+  exportFormats,
   parseSort,
   parseTagName,
   permissionKinds,
@@ -13,6 +14,7 @@ import {
   type DoNotMailReason,
   type Field,
   type FieldType,
+  type ExportFormat,
   type FieldValue,
   type PermissionKind,
   type Standing,
@@ -107,6 +109,21 @@ export class DeedRequest {
   people!: PeopleSelection;
   /** Read against the office's fields by the service. */
   @IsObject({ message: 'Say what is to be done.' }) deed!: object;
+}
+
+/** People as a file. */
+export class ExportRequest {
+  @IsObject({ message: 'Say which people are meant.' })
+  @ValidateNested()
+  @Type(() => PeopleSelection)
+  people!: PeopleSelection;
+  @IsIn(exportFormats, { message: 'This kind of file is not made.' }) format!: ExportFormat;
+  /** Keys of fields, and `name`, `tags` and `do_not_mail`. */
+  @IsArray()
+  @ArrayMaxSize(200)
+  @IsString({ each: true })
+  columns!: string[];
+  @IsOptional() @Parsed(sort) sort?: string;
 }
 
 const tagName = (value: unknown) => parseTagName(typeof value === 'string' ? value : '');
@@ -310,7 +327,8 @@ export class ChangesQuery {
 
 export interface ChangeReply {
   readonly id: number;
-  readonly kind: 'by hand' | 'tagging' | 'import' | 'reader' | 'undo' | 'system' | 'deletion';
+  readonly kind:
+    'by hand' | 'tagging' | 'import' | 'reader' | 'undo' | 'system' | 'deletion' | 'export';
   readonly what: string;
   /** Who did it; null for readers and the system, and where nobody asked. */
   readonly by: string | null;

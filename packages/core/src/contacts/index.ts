@@ -77,3 +77,4 @@ export type TopicId = Id<'Topic'>;
 export type ChangeSetId = Id<'ChangeSet'>;
 export { parseSort, SORT_TERMS, sortText, type SortTerm } from './sort.js';
 export { deedWords, fieldsForMany, parseDeed, type Deed, type DeedName } from './deeds.js';
+export { exportFormatNames, exportFormats, vcard, type ExportFormat } from './vcard.js';

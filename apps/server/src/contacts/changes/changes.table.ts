@@ -19,7 +19,7 @@ export type ThingKind = 'segment' | 'letter' | 'campaign';
 const moment = () => timestamp({ withTimezone: true });
 
 export type ChangeKind =
-  'by hand' | 'tagging' | 'import' | 'reader' | 'undo' | 'system' | 'deletion';
+  'by hand' | 'tagging' | 'import' | 'reader' | 'undo' | 'system' | 'deletion' | 'export';
 
 /** What a change of many people is to do. */
 export type ChangeTodo =

@@ -312,12 +312,29 @@ export async function siftStretch(
   return { count: rows[0]?.count ?? 0, first: rows[0]?.first ?? [] };
 }
 
+/** The keys of some people in the order of a list, by name where it has none. */
+export async function keysInOrder(
+  db: Db,
+  people: SQL,
+  order: SQL = byNameAndKey,
+): Promise<readonly ContactId[]> {
+  const { rows } = await execute<{ ids: ContactId[] | null }>(
+    db,
+    sql`select array_agg(id) as ids from (select c.id from ${contacts} c where ${people} ${order}) c`,
+  );
+  return rows[0]?.ids ?? [];
+}
+
 /** The lines of people by their keys, by name. */
-export async function linesOf(db: Db, ids: readonly ContactId[]): Promise<PersonLine[]> {
+export async function linesOf(
+  db: Db,
+  ids: readonly ContactId[],
+  values?: SQL,
+): Promise<PersonLine[]> {
   if (ids.length === 0) return [];
   const { rows } = await execute<PersonLine>(
     db,
-    sql`select ${columns()} from ${contacts} c where ${theseOnes(ids)} and ${living} order by c.search_key, c.id`,
+    sql`select ${columns(values)} from ${contacts} c where ${theseOnes(ids)} and ${living} order by c.search_key, c.id`,
   );
   return rows;
 }

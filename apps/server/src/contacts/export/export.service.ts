@@ -1,0 +1,164 @@
+// Taking people out as a file: within what the asker sees, in the order of the list, a stretch at a time, and written
+// down in the activity log.
+import { Inject, Injectable } from '@nestjs/common';
+import type { ExportRequest } from '@palabra/contract/contacts';
+import {
+  displayName,
+  doNotMailWords,
+  exportFormatNames,
+  formatFieldValue,
+  listName,
+  parseSort,
+  type ContactId,
+  type Field,
+} from '@palabra/core/contacts';
+import { idOf, type Clock } from '@palabra/core/kernel';
+import { dayIn, type Viewer } from '@palabra/core/office';
+import type { SQL } from 'drizzle-orm';
+import { theOffice } from '../../office/index.js';
+import { Database } from '../../platform/database.js';
+import { Foreground } from '../../platform/stride.js';
+import { CLOCK } from '../../platform/time.js';
+import { openChangeSet } from '../changes/changes.store.js';
+import { orderOf, valuesOf } from '../people/columns.store.js';
+import { PeopleSets } from '../people/people-sets.js';
+import {
+  allOf,
+  keysInOrder,
+  linesOf,
+  living,
+  scope,
+  theseOnes,
+  type PersonLine,
+} from '../people/people.store.js';
+import { VocabularyService } from '../vocabulary/vocabulary.service.js';
+import { allTags } from '../vocabulary/vocabulary.store.js';
+import type { ExportedPerson } from './formats.js';
+
+const STRETCH = 500;
+/** What a visiting card says, besides name and address. */
+const onCards = ['position', 'street', 'postcode', 'town', 'region', 'country', 'phone'] as const;
+
+interface Words {
+  readonly fields: ReadonlyMap<string, Field>;
+  readonly tags: ReadonlyMap<number, string>;
+  readonly timeZone: string;
+}
+
+/** A column that is more than a field. */
+const apart: Readonly<
+  Record<string, { name: string; cell: (line: PersonLine, words: Words) => string }>
+> = {
+  name: {
+    name: 'name',
+    cell: (line) => listName({ given: line.given_name, family: line.family_name }, line.address),
+  },
+  tags: {
+    name: 'tags',
+    cell: (line, { tags }) => (line.tags ?? []).flatMap((id) => tags.get(id) ?? []).join('; '),
+  },
+  do_not_mail: {
+    name: 'do not mail',
+    cell: (line) => (line.do_not_mail === null ? '' : doNotMailWords[line.do_not_mail]),
+  },
+};
+
+export interface Exported {
+  readonly head: readonly string[];
+  readonly people: AsyncIterable<ExportedPerson>;
+}
+
+@Injectable()
+export class ExportService {
+  constructor(
+    private readonly database: Database,
+    private readonly sets: PeopleSets,
+    private readonly vocabulary: VocabularyService,
+    private readonly foreground: Foreground,
+    @Inject(CLOCK) private readonly clock: Clock,
+  ) {}
+
+  async begin(
+    { people, format, columns, sort }: ExportRequest,
+    viewer: Viewer,
+    signal: AbortSignal,
+  ): Promise<Exported> {
+    const { db } = this.database;
+    const fields = await this.vocabulary.fields();
+    const { ids, ...filter } = people;
+    const meant: SQL = ids
+      ? allOf(living, theseOnes(ids.map((id) => idOf<ContactId>(id))), scope(viewer))
+      : (await this.sets.resolve(filter, viewer)).seen;
+    const keys = await keysInOrder(db, meant, orderOf(parseSort(sort ?? '') ?? [], fields));
+    const known = columns.filter((key) => key in apart || fields.has(key));
+    const words: Words = {
+      fields,
+      tags: new Map((await allTags(db)).map(({ id, name }) => [id, name])),
+      timeZone: (await theOffice(db)).timeZone,
+    };
+    await openChangeSet(db, {
+      kind: 'export',
+      userId: viewer.userId,
+      at: this.clock.now(),
+      what: `took out ${keys.length.toLocaleString('en')} ${keys.length === 1 ? 'person' : 'people'} as ${exportFormatNames[format]}`,
+      undoable: false,
+    });
+    return {
+      head: known.map((key) => apart[key]?.name ?? fields.get(key)?.label ?? key),
+      people: this.rows(keys, known, words, signal),
+    };
+  }
+
+  private async *rows(
+    keys: readonly ContactId[],
+    columns: readonly string[],
+    words: Words,
+    signal: AbortSignal,
+  ): AsyncGenerator<ExportedPerson> {
+    const values = valuesOf([...new Set([...columns, ...onCards])], words.fields);
+    for (let at = 0; at < keys.length && !signal.aborted; at += STRETCH) {
+      const stretch = keys.slice(at, at + STRETCH);
+      const lines = new Map(
+        (await this.foreground.aside(() => linesOf(this.database.db, stretch, values))).map(
+          (line) => [line.id, line],
+        ),
+      );
+      // Whoever was deleted meanwhile is left out.
+      for (const key of stretch) {
+        const line = lines.get(key);
+        if (line)
+          yield { cells: columns.map((column) => cellOf(line, column, words)), card: cardOf(line) };
+      }
+    }
+  }
+}
+
+function cellOf(line: PersonLine, column: string, words: Words): string | number | null {
+  const own = apart[column];
+  if (own) return own.cell(line, words);
+  const field = words.fields.get(column);
+  const value = line.values[column] ?? null;
+  if (!field || value === null) return null;
+  if (field.isFact && typeof value === 'string') return dayIn(words.timeZone, new Date(value));
+  return typeof value === 'number' ? value : formatFieldValue(field, value);
+}
+
+function cardOf(line: PersonLine): ExportedPerson['card'] {
+  const text = (key: (typeof onCards)[number]): string => {
+    const value = line.values[key];
+    return typeof value === 'string' ? value : '';
+  };
+  return {
+    name: displayName({ given: line.given_name, family: line.family_name }, line.address),
+    given: line.given_name,
+    family: line.family_name,
+    email: line.address ?? '',
+    phone: text('phone'),
+    title: text('position'),
+    street: text('street'),
+    town: text('town'),
+    region: text('region'),
+    postcode: text('postcode'),
+    country: text('country'),
+  };
+}
