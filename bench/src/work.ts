@@ -214,7 +214,7 @@ async function sendTo(
   const { id: segment } = await json<{ id: number }>('POST', '/api/segments', {
     name,
     pool: 1,
-    rule: { v: 1, root: { of: 'all', items: [] } },
+    rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } },
   });
   const { id: letter } = await json<{ id: number }>('POST', '/api/letters', {
     name,

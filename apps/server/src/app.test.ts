@@ -90,7 +90,7 @@ describe('requests of odd shape', () => {
     [
       'POST',
       '/api/segments',
-      { name: 'x', pool: 77, rule: { v: 1, root: { of: 'all', items: [] } } },
+      { name: 'x', pool: 77, rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } } },
     ],
     [
       'POST',
@@ -158,7 +158,7 @@ describe('requests of odd shape', () => {
     const named = await server.call('POST', '/api/segments', {
       name: 'a\u0000b',
       pool: 1,
-      rule: { v: 1, root: { of: 'all', items: [] } },
+      rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } },
     });
     expect(named.status).toBe(201);
     expect(
@@ -417,7 +417,7 @@ describe('a member', () => {
     ).toMatchObject({ count: 0 });
     const { body: sifted } = await asMember('POST', '/api/segments/sift', {
       pool: 1,
-      rule: { v: 1, root: { of: 'all', items: [] } },
+      rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } },
     });
     expect(sifted.people).toHaveLength(1);
     expect(sifted).toMatchObject({ count: 1, everybody: 1 });
@@ -438,7 +438,7 @@ describe('a member', () => {
       [
         'POST',
         '/api/segments',
-        { name: 'x', pool: 1, rule: { v: 1, root: { of: 'all', items: [] } } },
+        { name: 'x', pool: 1, rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } } },
       ],
       ['POST', '/api/accounts', { name: 'x', address: 'y@example.com', role: 'coordinator' }],
     ] as const) {

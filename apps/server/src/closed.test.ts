@@ -21,8 +21,8 @@ const lists: readonly Closed[] = [
     list: 'conditions',
     file: 'packages/core/src/segments/conditions/index.ts',
     add: [
-      'export type Condition = FieldCondition',
-      "export type Condition = { readonly kind: 'fixtureCondition' } | FieldCondition",
+      '    | FieldCondition\n',
+      "    | { readonly kind: 'fixtureCondition' }\n    | FieldCondition\n",
     ],
     fixture: 'fixtureCondition',
     missedAt: [
@@ -30,6 +30,31 @@ const lists: readonly Closed[] = [
       'apps/web/src/segments/conditions/index.ts',
       'packages/core/src/segments/conditions/index.ts',
     ],
+  },
+  {
+    list: 'what a way of asking wants',
+    file: 'packages/core/src/segments/conditions/field/operand.ts',
+    add: ['  month: number;', '  month: number;\n  fixtureOperand: number;'],
+    fixture: 'fixtureOperand',
+    missedAt: [
+      'apps/server/src/segments/rule.store.test.ts',
+      'apps/web/src/segments/conditions/answers.tsx',
+      'packages/core/src/segments/conditions/field/operand.ts',
+    ],
+  },
+  {
+    list: 'what is done to many people',
+    file: 'packages/core/src/contacts/deeds.ts',
+    add: ['  delete: object;', '  delete: object;\n  fixtureDeed: object;'],
+    fixture: 'fixtureDeed',
+    missedAt: ['apps/server/src/contacts/changes/deeds.ts', 'packages/core/src/contacts/deeds.ts'],
+  },
+  {
+    list: 'files that people are taken out as',
+    file: 'packages/core/src/contacts/vcard.ts',
+    add: ["['csv', 'xlsx', 'vcf']", "['csv', 'xlsx', 'vcf', 'fixtureFormat']"],
+    fixture: 'fixtureFormat',
+    missedAt: ['apps/server/src/contacts/export/formats.ts', 'packages/core/src/contacts/vcard.ts'],
   },
   {
     list: 'facts about a person',

@@ -132,7 +132,10 @@ it('answers what it says, for everything that is there', async () => {
   // And for what is made anew.
   for (const [path, body] of [
     ['/api/letters', { name: 'Spring' }],
-    ['/api/segments', { name: 'All', pool: 1, rule: { v: 1, root: { of: 'all', items: [] } } }],
+    [
+      '/api/segments',
+      { name: 'All', pool: 1, rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } } },
+    ],
     ['/api/campaigns', { name: 'Spring' }],
     ['/api/people', { values: { town: 'Ash', given_name: 'A' }, permission: 'asked', source: '' }],
   ] as const) {

@@ -116,7 +116,7 @@ it('finds a colleague’s people nowhere, whatever is asked', async () => {
             pool: 1,
             kind: 'bounce',
             bounce: 'hard',
-            rule: { v: 1, root: { of: 'all', items: [] } },
+            rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } },
           };
           for (const data of isRead
             ? [undefined]

@@ -730,7 +730,11 @@ class World {
     const tag = (name: string): number =>
       this.tagIds[words.tags.findIndex((one) => one.name === name)] ?? 0;
     const rules: [string, string, Rule['root']][] = [
-      ['Everybody who may hear from us', 'The house pool, as it is', { of: 'all', items: [] }],
+      [
+        'Everybody who may hear from us',
+        'The house pool, as it is',
+        { of: 'all', items: [{ kind: 'everybody' }] },
+      ],
       [
         'Members near Quillwater',
         'For things that happen in the evening',

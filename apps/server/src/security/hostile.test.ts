@@ -228,16 +228,16 @@ describe('a rule', () => {
       );
       expect([reply.status, reply.body.detail]).toEqual([
         422,
-        expect.stringContaining('more than 100 conditions and groups'),
+        expect.stringContaining('more than 200 groups'),
       ]);
     }
   });
 
   it.each<[string, unknown]>([
-    ['90 conditions', { of: 'all', items: Array.from({ length: 90 }, () => condition) }],
+    ['190 conditions', { of: 'all', items: Array.from({ length: 190 }, () => condition) }],
     [
-      '90 groups of nobody',
-      { of: 'any', items: Array.from({ length: 90 }, () => ({ of: 'any', items: [] })) },
+      '190 empty groups',
+      { of: 'any', items: Array.from({ length: 190 }, () => ({ of: 'any', items: [] })) },
     ],
     [
       'groups in groups',

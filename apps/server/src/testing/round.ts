@@ -40,7 +40,7 @@ export async function makeCampaign(
       await call('POST', '/api/segments', {
         name: 'Everybody',
         pool,
-        rule: { v: 1, root: { of: 'all', items: [] } },
+        rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } },
       })
     ).body as { id: number }
   ).id;

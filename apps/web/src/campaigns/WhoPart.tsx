@@ -64,7 +64,7 @@ function WhoLine({ label, add, refs, names, counts, disabled, onChange }: WhoLin
         ? vocabulary?.tags.find(({ id }) => id === ref.id)?.name
         : undefined) ??
     names[whoKey(ref)]?.name ??
-    '…';
+    (ref.kind === 'people' ? 'people chosen in a list' : '…');
   const choices: WhoRef[] = [
     ...(segments ?? []).map(({ id }): WhoRef => ({ kind: 'segment', id })),
     ...(vocabulary?.tags ?? []).map(({ id }): WhoRef => ({ kind: 'tag', id })),

@@ -42,6 +42,7 @@ export function BinPage() {
         w={260}
         mb="sm"
         leftSection={<IconSearch size={15} aria-hidden />}
+        leftSectionWidth={24}
         aria-label="Search in the bin"
         placeholder="name or address"
         maxLength={200}

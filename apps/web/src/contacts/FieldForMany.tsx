@@ -29,6 +29,7 @@ export function FieldForMany({ size, onClose, onSet }: FieldForManyProps) {
         <Select
           label="Field"
           searchable
+          selectFirstOptionOnChange
           data-autofocus
           data={[
             ...fields.map((one) => ({ value: one.key, label: one.label })),

@@ -27,7 +27,17 @@ export function useChoosing(list: string, inSight: () => readonly PersonRow[]): 
   const [{ of, chosen }, setState] = useState({ of: list, chosen: nobody });
   const now = of === list || !chosen.all ? chosen : nobody;
   const put = (next: Chosen): void => setState({ of: list, chosen: next });
-  useHotkeys([['Escape', () => put(nobody)]]);
+  useHotkeys([
+    [
+      'Escape',
+      (event) => {
+        // In a dialog it closes that.
+        if (!(event.target instanceof Element && event.target.closest('[role="dialog"]')))
+          put(nobody);
+      },
+      { preventDefault: false },
+    ],
+  ]);
   return {
     chosen: now,
     has: ({ id }) => now.all || now.people.has(id),

@@ -1,11 +1,12 @@
 // A segment: its rule in the work; readback, strainer and “why” in the margin.
 import { Button, Title } from '@mantine/core';
-import { emptyRule } from '@palabra/core/segments';
+import { emptyRule, isActive } from '@palabra/core/segments';
 import { useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import { problemOf } from '../api/problems';
 import { PeopleTable, useSummaryQuery, useVocabularyQuery } from '../contacts';
 import { useMay, useSeesEverybody } from '../office';
+import { command } from '../ui/command';
 import { InPlace } from '../ui/InPlace';
 import { count, Num } from '../ui/numbers';
 import { Page } from '../ui/Page';
@@ -15,7 +16,7 @@ import { Empty, Lost, Note, Waiting } from '../ui/states';
 import { Small, Soft } from '../ui/text';
 import { longDate } from '../ui/time';
 import { RuleEditor } from './RuleEditor';
-import { useSegmentQuery } from './segments.api';
+import { useKeepFilterMutation, useSegmentQuery } from './segments.api';
 import { SegmentMargin } from './SegmentMargin';
 import { useSegment, type SegmentModel, type SegmentStart } from './useSegment';
 
@@ -94,7 +95,12 @@ function Editor({
           )}
         </>
       }
-      actions={may && <CampaignToThese model={model} />}
+      actions={
+        <>
+          <AsList model={model} />
+          {may && <CampaignToThese model={model} />}
+        </>
+      }
       margin={<SegmentMargin model={model} lit={lit} onHover={setLit} />}
     >
       <SaveTrouble draft={draft} what="segment" />
@@ -141,6 +147,23 @@ function PoolOf({ model, may }: { readonly model: SegmentModel; readonly may: bo
   );
 }
 
+/** Its rule as a filter over the contacts. */
+function AsList({ model: { draft, context } }: { readonly model: SegmentModel }) {
+  const navigate = useNavigate();
+  const [keep, state] = useKeepFilterMutation();
+  const { rule, poolId } = draft.value;
+  if (!isActive(rule.root, context)) return null;
+  const open = async (): Promise<void> => {
+    const kept = await command({ run: () => keep({ rule }).unwrap() });
+    if (kept) void navigate(`/contacts?pool=${poolId}&filter=${kept.key}`);
+  };
+  return (
+    <Button variant="default" loading={state.isLoading} onClick={() => void open()}>
+      Open as a list
+    </Button>
+  );
+}
+
 function CampaignToThese({ model: { id, draft } }: { readonly model: SegmentModel }) {
   if (id === undefined) return null;
   return (
@@ -154,7 +177,12 @@ function CampaignToThese({ model: { id, draft } }: { readonly model: SegmentMode
   );
 }
 
-function FirstPeople({ model: { id, sifted, of, wrong } }: { readonly model: SegmentModel }) {
+function FirstPeople({
+  model: { id, sifted, of, wrong, draft, context },
+}: {
+  readonly model: SegmentModel;
+}) {
+  const isAsking = isActive(draft.value.rule.root, context);
   const seesAll = useSeesEverybody();
   // How many of colleagues' people are in it is said of the segment as it is kept, not of what is asked here.
   const { data: summary } = useSummaryQuery(
@@ -176,8 +204,10 @@ function FirstPeople({ model: { id, sifted, of, wrong } }: { readonly model: Seg
         />
       )}
       {sifted?.count === 0 && (
-        <Empty title="Nobody is left">
-          The strainer in the margin shows where the last ones went.
+        <Empty title={isAsking ? 'Nobody is left' : 'Nobody is chosen yet'}>
+          {isAsking
+            ? 'The strainer in the margin shows where the last ones went.'
+            : 'Add a condition, or say that everybody in the pool is meant.'}
         </Empty>
       )}
       {summary && summary.colleagues > 0 && (

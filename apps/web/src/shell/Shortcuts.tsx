@@ -29,6 +29,7 @@ const places: readonly {
     lines: [
       ...inLists,
       { keys: 'Space', does: 'choose the person of the line' },
+      { keys: '← →', does: 'to the next cell; Enter or F2 changes it where it stands' },
       { keys: 'Esc', does: 'choose nobody' },
     ],
   },
@@ -50,7 +51,14 @@ const places: readonly {
   {
     path: /^\/segments\/(\d+|new)$/,
     title: 'A rule',
-    lines: [{ keys: 'Alt ↑ ↓', does: 'move the condition one is in' }],
+    lines: [
+      { keys: 'Alt ↑ ↓', does: 'move the condition one is in, also out of its group' },
+      { keys: 'Alt O', does: 'don’t ask it for now, or ask it again' },
+      { keys: 'Alt N', does: 'turn it into its opposite' },
+      { keys: 'Alt C', does: 'copy it' },
+      { keys: 'Alt Delete', does: 'take it out' },
+      { keys: 'Ctrl Z', does: 'undo; Ctrl Shift Z does it again' },
+    ],
   },
   {
     path: /^\/letters\/\d+$/,

@@ -30,7 +30,7 @@ export function Arrange<R>({ model }: { readonly model: Model<R> }) {
         </ActionIcon>
       </Popover.Target>
       <Popover.Dropdown>
-        <Stack gap={2}>
+        <Stack gap={2} className={classes.columns}>
           {ids.map((id, at) => {
             const column = model.getColumn(id);
             if (!column) return null;
