@@ -34,6 +34,14 @@ export async function pick(within: Page | Locator, label: string, option: string
   await page.getByRole('option', { name: option, exact: true }).click();
 }
 
+/** Adds a condition to the rule, or to one of its groups, found by typing. */
+export async function ask(within: Page | Locator, what: string): Promise<void> {
+  await within.getByRole('button', { name: '+ condition' }).first().click();
+  const page = 'page' in within ? within.page() : within;
+  await page.getByRole('textbox', { name: 'What is asked' }).fill(what);
+  await page.keyboard.press('Enter');
+}
+
 export const expectAccessible = (page: Page): Promise<void> =>
   expectNothingFrom(
     new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']),

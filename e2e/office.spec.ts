@@ -4,7 +4,7 @@ import { cpSync, existsSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect, test, type Page } from '@playwright/test';
-import { call, expectAccessible, signIn } from './helpers.js';
+import { ask, call, expectAccessible, signIn } from './helpers.js';
 
 const root = join(fileURLToPath(import.meta.url), '..', '..');
 const PORT = 4711;
@@ -318,7 +318,7 @@ test('an ended session asks to sign in and comes back to the same place', async 
   await page.goto('/segments/1');
   await expect(page.getByText('Readback')).toBeVisible();
   await context.clearCookies();
-  await page.getByRole('button', { name: '+ condition' }).first().click();
+  await ask(page, 'region');
   await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
   await page.getByLabel('Email address').fill('coordinator@quillwater.test');
   await page.getByRole('textbox', { name: 'Password' }).fill('wrong password');

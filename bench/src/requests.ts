@@ -1,5 +1,5 @@
 // What a click waits for, over HTTP: each kind of request many times with other values.
-import { at, latencyRow, timed, type Row, type Times } from './measure.js';
+import { at, latencyRow, time, timed, type Row, type Times } from './measure.js';
 import { startWorld, type RunningServer } from './world.js';
 
 /** In a world of a million each takes its time. */
@@ -59,14 +59,14 @@ export const conditions: Record<string, (round: number) => unknown> = {
   'own date in the next days': (round) => ({
     kind: 'field',
     field: 'own_2',
-    op: 'in the next days',
-    value: 30 + round,
+    op: 'in the next',
+    value: { count: 30 + round, unit: 'days' },
   }),
   'came in, last days': (round) => ({
     kind: 'field',
     field: 'came_in',
-    op: 'in the last days',
-    value: 20 + round,
+    op: 'in the last',
+    value: { count: 20 + round, unit: 'days' },
   }),
   permission: () => ({ kind: 'field', field: 'permission', op: 'is one of', value: ['asked'] }),
 };
@@ -122,6 +122,37 @@ async function clicks(server: RunningServer, rounds: number): Promise<[string, T
   await add('people, anywhere in the list', page, (round) =>
     get(`/api/people?from=${(round * 7919) % 100_000}&limit=200`),
   );
+  for (const [name, sort, aim] of [
+    ['address, of an index', 'address', page],
+    ['when they came in, latest first', '-came_in', page],
+    ['town', 'town', 'p95 ≤ 300 ms'],
+    ['an own number, then town', '-own_4,town', 'p95 ≤ 300 ms'],
+  ] as const)
+    await add(`people, sorted by ${name}`, aim, (round) =>
+      get(
+        `/api/people?sort=${sort}&columns=town,own_1,own_4&from=${(round * 7919) % 90_000}&limit=100`,
+      ),
+    );
+  const filter = (
+    (await server.call('POST', '/api/filters', {
+      rule: {
+        v: 1,
+        root: {
+          of: 'all',
+          items: [
+            { kind: 'tag', op: 'has', tags: [1] },
+            { kind: 'field', field: 'permission', op: 'is one of', value: ['asked'] },
+          ],
+        },
+      },
+    })) as { body: { key: string } }
+  ).body.key;
+  await add('people, filtered by a rule of two conditions', page, (round) =>
+    get(`/api/people?filter=${filter}&from=${(round * 101) % 2000}&limit=100`),
+  );
+  await add('how many of them, and who may be mailed', count, () =>
+    get(`/api/people/summary?filter=${filter}`),
+  );
   await add('people, search', page, (round) => get(`/api/people?q=${pick(words, round)}`));
   await add('people, search of two words', page, (round) =>
     get(`/api/people?q=${pick(words, round)}%20${pick(words, round + 7)}`),
@@ -157,5 +188,36 @@ async function clicks(server: RunningServer, rounds: number): Promise<[string, T
     get(`/api/results/${pick(campaigns, round)}`),
   );
   await add('list of results', page, () => get('/api/results'));
+  const once = async (work: string, aim: string, run: () => Promise<unknown>): Promise<void> => {
+    out.push([work, { sorted: [await time(run)] }, aim]);
+  };
+  /** Asked about until it is done. */
+  const done = async (path: string, data: object): Promise<number> => {
+    const { id } = ((await server.call('POST', path, data)) as { body: { id: number } }).body;
+    for (;;) {
+      const { body } = (await get(`/api/changes/${id}`)) as { body: { isDone: boolean } };
+      if (body.isDone) return id;
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+  };
+  const tag = (
+    (await server.call('POST', '/api/tags', {
+      name: `bench ${Date.now()}`,
+      colour: 'moss',
+    })) as { body: { id: number } }
+  ).body.id;
+  let tagged = 0;
+  await once('tagging everybody in the house pool', '≤ 5 s', async () => {
+    tagged = await done('/api/tagging', { people: {}, tag, put: true });
+  });
+  await once('taking that back', 'stated', () => done(`/api/changes/${tagged}/undo`, {}));
+  for (const format of ['csv', 'xlsx', 'vcf'])
+    await once(`everybody taken out as ${format}`, 'stated', () =>
+      server.call('POST', '/api/people/export', {
+        people: {},
+        format,
+        columns: ['given_name', 'family_name', 'address', 'town', 'own_1', 'tags'],
+      }),
+    );
   return out;
 }

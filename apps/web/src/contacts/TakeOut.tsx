@@ -63,7 +63,7 @@ export function TakeOut({ meant, size, sort, shown, onClose }: TakeOutProps) {
           <Soft>A card has the name, the address, the telephone and the place.</Soft>
         ) : (
           <ScrollArea.Autosize mah={260} type="auto">
-            <Stack gap={6}>
+            <Stack gap={10}>
               {all.map(({ key, label }) => (
                 <Checkbox
                   key={key}

@@ -28,13 +28,17 @@ const escaped = (text: string): string =>
 
 const LINE = 75;
 
+/** How long a sign is in UTF-8 (RFC 3629, 3). */
+const octetsOf = (code: number): number =>
+  code < 0x80 ? 1 : code < 0x800 ? 2 : code < 0x10000 ? 3 : 4;
+
 /** RFC 6350, 3.2: lines are at most 75 octets, without the line break; no sign is cut in two. */
 function folded(line: string): string {
   const parts: string[] = [];
   let part = '';
   let size = 0;
   for (const sign of line) {
-    const octets = new TextEncoder().encode(sign).length;
+    const octets = octetsOf(sign.codePointAt(0) ?? 0);
     if (size + octets > LINE) {
       parts.push(part);
       // The space that marks a continued line counts.

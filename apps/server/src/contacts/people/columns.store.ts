@@ -67,16 +67,25 @@ function sortedBy(field: Field): SQL {
 }
 
 const NAME = 'name';
+const apart: ReadonlySet<string> = new Set(['address', 'came_in', 'changed']);
+/** Everybody has these: there is nobody to come last. */
+const everywhere: ReadonlySet<string> = new Set([NAME, 'came_in', 'changed']);
 
 /** The order of a list, or undefined where it is the usual one, by name. Who has no value comes last either way. */
 export function orderOf(terms: readonly SortTerm[], fields: Fields): SQL | undefined {
   const known = terms.filter(({ key }) => key === NAME || fields.has(key));
   const [first] = known;
   if (!first || (first.key === NAME && !first.desc)) return undefined;
+  const isDown = known.at(-1)?.desc === true;
   const parts = known.map(({ key, desc }) => {
     const field = fields.get(key);
     const by = field ? sortedBy(field) : sql`c.search_key`;
+    if (everywhere.has(key)) return desc ? sql`${by} desc` : by;
     return desc ? sql`${by} desc nulls last` : sql`${by} asc nulls last`;
   });
-  return sql`order by ${sql.join([...parts, sql`c.search_key`, sql`c.id`], sql`, `)}`;
+  // Where hardly two have the same, the name need not be asked, and an index has the whole order.
+  const ties = apart.has(known.at(-1)?.key ?? '')
+    ? [isDown ? sql`c.id desc` : sql`c.id`]
+    : [sql`c.search_key`, sql`c.id`];
+  return sql`order by ${sql.join([...parts, ...ties], sql`, `)}`;
 }

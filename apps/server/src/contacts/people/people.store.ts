@@ -198,7 +198,7 @@ export async function page(
 ): Promise<PersonLine[]> {
   const { from = 0, order } = paging;
   if (order) return sortedPage(db, people, limit, order, paging);
-  if (from >= STRETCH.pool) return farPage(db, people, limit, paging);
+  if (from + limit > STRETCH.pool) return farPage(db, people, limit, paging);
   return (await nearPage(db, people, limit, paging)) ?? wholePage(db, people, limit, paging);
 }
 

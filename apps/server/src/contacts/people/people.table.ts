@@ -104,6 +104,13 @@ export const contacts = pgTable(
     index('contacts_standing')
       .on(table.poolId, table.ownerId, table.permission, table.addressHash)
       .where(sql`deleted_at is null`),
+    // Lists in these orders are paged far down; with the key in them the indexes alone answer.
+    index('contacts_in_order_of_address')
+      .on(table.poolId, table.addressKey, table.id)
+      .where(sql`deleted_at is null`),
+    index('contacts_in_order_of_arrival')
+      .on(table.poolId, table.createdAt, table.id)
+      .where(sql`deleted_at is null`),
     index('contacts_by_arrival').on(table.createdAt),
   ],
 );

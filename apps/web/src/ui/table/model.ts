@@ -98,6 +98,7 @@ export function useTableModel<R>(
         header: column.name,
         accessorFn: ({ row }) => column.sort?.(row) ?? undefined,
         enableSorting: isPaged ? column.isSortable === true : column.sort !== undefined,
+        sortDescFirst: false,
         enableHiding: column.fixed !== true,
         sortFn: sortFn_basic,
         sortUndefined: 'last',

@@ -1,0 +1,2 @@
+CREATE INDEX "contacts_in_order_of_address" ON "contacts" USING btree ("pool_id","address_key","id") WHERE deleted_at is null;--> statement-breakpoint
+CREATE INDEX "contacts_in_order_of_arrival" ON "contacts" USING btree ("pool_id","created_at","id") WHERE deleted_at is null;
