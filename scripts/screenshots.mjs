@@ -71,6 +71,21 @@ try {
   await page.getByRole('textbox', { name: /Find people/ }).fill('ash');
   await shot('palette');
 
+  await open('/contacts?pool=1');
+  await page.getByRole('button', { name: 'filter by a rule …' }).click();
+  for (const [what, value] of [
+    ['town', 'Ashwick'],
+    ['stage', 'member'],
+  ]) {
+    await page.getByRole('button', { name: '+ condition' }).click();
+    await page.getByRole('textbox', { name: 'What is asked' }).fill(what);
+    await page.keyboard.press('Enter');
+    await page.getByRole('combobox', { name: 'Value' }).last().fill(value);
+    await page.keyboard.press('Escape');
+  }
+  await page.getByText(/^People whose town is Ashwick/).waitFor();
+  await shot('filter');
+
   await open('/contacts?of=campaign.27.clicked');
   await page.getByRole('table', { name: 'People' }).locator('tbody a').nth(3).click();
   await shot('person');

@@ -117,7 +117,8 @@ function FieldInPlace({
       label={field.label}
       disabled={disabled}
       offered={
-        offersWhatOccurs(field) ? (occurring.data?.map(({ value }) => value) ?? []) : undefined
+        field.choices?.map(({ label }) => label) ??
+        (offersWhatOccurs(field) ? (occurring.data?.map(({ value }) => value) ?? []) : undefined)
       }
       onEdit={() => setEdited(true)}
       onSave={onSave}
