@@ -83,7 +83,9 @@ try {
     await page.getByRole('combobox', { name: 'Value' }).last().fill(value);
     await page.keyboard.press('Escape');
   }
-  await page.getByText(/^People whose town is Ashwick/).waitFor();
+  await page.getByText(/^People whose town is Ashwick and/).waitFor();
+  await page.waitForURL(/filter=/);
+  await page.waitForTimeout(1500);
   await shot('filter');
 
   await open('/contacts?of=campaign.27.clicked');

@@ -49,7 +49,9 @@ function Contacts({ model }: { readonly model: ContactsPlace }) {
           {sums && people(sums.total)} {model.view && <ViewChanges model={model} filter={filter} />}
         </>
       }
-      actions={<Actions isNumber={place.of !== undefined} onAdd={() => setAdding(true)} />}
+      actions={
+        <Actions isNumber={place.of !== undefined} house={house} onAdd={() => setAdding(true)} />
+      }
       margin={<ContactsMargin place={place} onTag={(id) => narrow({ tag: id })} />}
     >
       {model.isViewGone && (
@@ -75,12 +77,20 @@ function Contacts({ model }: { readonly model: ContactsPlace }) {
   );
 }
 
-function Actions({ isNumber, onAdd }: { readonly isNumber: boolean; readonly onAdd: () => void }) {
+function Actions({
+  isNumber,
+  house,
+  onAdd,
+}: {
+  readonly isNumber: boolean;
+  readonly house: number | undefined;
+  readonly onAdd: () => void;
+}) {
   const mayChange = useMay('change people');
   const seesAll = useSeesEverybody();
   if (isNumber)
     return (
-      <Button component={Link} to="/contacts" variant="default">
+      <Button component={Link} to={`/contacts?pool=${house ?? ''}`} variant="default">
         {seesAll ? 'Show everybody' : 'Show all of yours'}
       </Button>
     );

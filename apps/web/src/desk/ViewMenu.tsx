@@ -69,7 +69,13 @@ export function ViewMenu({ model }: { readonly model: ContactsPlace }) {
           <Menu.Divider />
           <Menu.Item onClick={() => go('/bin')}>The bin</Menu.Item>
           <Menu.Item onClick={() => setDialog('new')}>Keep what I see as a new view …</Menu.Item>
-          {view && <ViewDeeds view={view} onChange={() => setDialog('change')} />}
+          {view && (
+            <ViewDeeds
+              view={view}
+              plain={`/contacts?pool=${pools.find(({ kind }) => kind === 'house')?.id ?? ''}`}
+              onChange={() => setDialog('change')}
+            />
+          )}
         </Menu.Dropdown>
       </Menu>
       {dialog && (
@@ -89,7 +95,16 @@ function ViewCount({ view }: { readonly view: ViewLine }) {
   return <Small>{data ? count(data.total) : '…'}</Small>;
 }
 
-function ViewDeeds({ view, onChange }: { readonly view: ViewLine; readonly onChange: () => void }) {
+function ViewDeeds({
+  view,
+  plain,
+  onChange,
+}: {
+  readonly view: ViewLine;
+  /** Where the contacts are without a view. */
+  readonly plain: string;
+  readonly onChange: () => void;
+}) {
   const [start] = useStartWithMutation();
   const [remove] = useRemoveViewMutation();
   const [restore] = useRestoreViewMutation();
@@ -100,7 +115,7 @@ function ViewDeeds({ view, onChange }: { readonly view: ViewLine; readonly onCha
       says: () => `The view “${view.name}” was deleted.`,
       undo: () => restore(view.id).unwrap(),
     });
-    if (done !== undefined) void navigate('/contacts?pool=1');
+    if (done !== undefined) void navigate(plain);
   };
   return (
     <>

@@ -1,8 +1,8 @@
 // A rule that narrows a list: its editor over the list, and itself in a few words beside the search.
 import { Button, Pill } from '@mantine/core';
-import { useDebouncedCallback } from '@mantine/hooks';
+import { useDebouncedCallback, useDebouncedValue } from '@mantine/hooks';
 import { emptyRule, isActive, parseRule, readback, type Rule } from '@palabra/core/segments';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { problemOf } from '../api/problems';
 import type { ListPlace } from '../contacts';
@@ -41,6 +41,11 @@ export const useFilterRule = (key: string | undefined): Rule | undefined =>
 
 const REST_MS = 350;
 
+interface Draft {
+  readonly rule: Rule;
+  readonly keys: readonly (string | undefined)[];
+}
+
 /** `key` is what the list is narrowed by now; a rule that is made is kept, and its key goes to `onKey`. */
 export function useFilterDraft(
   key: string | undefined,
@@ -51,19 +56,22 @@ export function useFilterDraft(
   const [keep] = useKeepFilterMutation();
   const [isOpen, setOpen] = useState(false);
   const [wrong, setWrong] = useState<string>();
-  /** What is being made, from the filter that was there when it was begun. */
-  const [draft, setDraft] = useState<{ readonly rule: Rule; readonly key: string | undefined }>();
-  const own = draft && draft.key === key ? draft.rule : undefined;
+  /** What is being made, and under which keys it is shown: that it was begun from, until the address has its own. */
+  const [draft, setDraft] = useState<Draft>();
+  if (draft && draft.keys.length > 1 && draft.keys.at(-1) === key)
+    setDraft({ rule: draft.rule, keys: [key] });
+  const latest = useRef<Rule>(undefined);
+  const own = draft?.keys.includes(key) ? draft.rule : undefined;
   const rule = own ?? (key === undefined ? undefined : kept.data?.rule) ?? emptyRule;
   const put = useDebouncedCallback(async (next: Rule): Promise<void> => {
-    if (!isActive(next.root, context)) {
-      setDraft({ rule: next, key: undefined });
-      return onKey(undefined);
-    }
     try {
-      const reply = await keep({ rule: next }).unwrap();
-      setDraft({ rule: next, key: reply.key });
-      onKey(reply.key);
+      const found = isActive(next.root, context)
+        ? (await keep({ rule: next }).unwrap()).key
+        : undefined;
+      // Whoever typed on meanwhile is answered by what comes after.
+      if (latest.current !== next) return;
+      setDraft({ rule: next, keys: found === key ? [key] : [key, found] });
+      if (found !== key) onKey(found);
     } catch (error) {
       setWrong(problemOf(error).detail);
     }
@@ -80,12 +88,14 @@ export function useFilterDraft(
     context,
     change: (next) => {
       setWrong(undefined);
-      setDraft({ rule: next, key });
+      latest.current = next;
+      setDraft({ rule: next, keys: [key] });
       put(next);
     },
     open: setOpen,
     clear: () => {
       setWrong(undefined);
+      latest.current = undefined;
       setDraft(undefined);
       onKey(undefined);
     },
@@ -128,10 +138,10 @@ export function FilterPanel({
 }) {
   const { rule, context, wrong, change, clear, isOn } = model;
   const [lit, setLit] = useState<string>();
-  const strained = useStrainQuery(
-    { pool: pool ?? 0, rule },
-    { skip: pool === undefined || !isActive(rule.root, context) },
-  );
+  const [asked] = useDebouncedValue({ pool: pool ?? 0, rule }, REST_MS);
+  const strained = useStrainQuery(asked, {
+    skip: asked.pool === 0 || !isActive(asked.rule.root, context),
+  });
   return (
     <section className={classes.filter} aria-label="Filter">
       {wrong !== undefined && <Note kind="caution">{wrong}</Note>}
@@ -139,7 +149,7 @@ export function FilterPanel({
         rule={rule}
         context={context}
         disabled={false}
-        alone={strained.currentData?.alone}
+        alone={isActive(rule.root, context) ? strained.data?.alone : undefined}
         to={undefined}
         lit={lit}
         onHover={setLit}
