@@ -17,10 +17,13 @@ const STEP = 24;
 
 export function Arrange<R>({ model }: { readonly model: Model<R> }) {
   const ids = model.state.columnOrder;
-  const move = (id: string, by: number): void => {
-    const at = ids.indexOf(id);
+  const isShown = (id: string): boolean => model.getColumn(id)?.getIsVisible() === true;
+  /** Past the next one; a column that is shown also past those between that are not. */
+  const move = (id: string, by: 1 | -1): void => {
+    let to = ids.indexOf(id) + by;
+    while (isShown(id) && ids[to] !== undefined && !isShown(ids[to] ?? '')) to += by;
     const rest = ids.filter((one) => one !== id);
-    model.setColumnOrder([...rest.slice(0, at + by), id, ...rest.slice(at + by)]);
+    model.setColumnOrder([...rest.slice(0, to), id, ...rest.slice(to)]);
   };
   return (
     <Popover position="bottom-end" trapFocus width={320} withinPortal>
