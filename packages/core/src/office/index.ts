@@ -3,6 +3,7 @@ import { fail, ok, type Id, type Result } from '../kernel/index.js';
 import { isCommonPassword } from './common-passwords.js';
 
 export { pauseAfterFailures, workKinds, WORTH_SAYING, type WorkKind } from './work.js';
+export { months } from './months.js';
 export { momentOf, type LocalMoment } from './local-time.js';
 
 export type UserId = Id<'User'>;

@@ -1,9 +1,8 @@
 import { doNotMailReasons, doNotMailWords } from '@palabra/core/contacts';
 import type { DoNotMailCondition } from '@palabra/core/segments';
-import { Pick } from '../../ui/Pick';
-import { SpanAnswer } from './answers';
 import type { EditorOf } from './kind';
 import { Several } from './Several';
+import { Within } from './Within';
 
 export const doNotMail: EditorOf<DoNotMailCondition> = {
   choices: () => [{ value: 'do not mail', label: 'on do not mail' }],
@@ -20,25 +19,12 @@ export const doNotMail: EditorOf<DoNotMailCondition> = {
           options={doNotMailReasons.map((value) => ({ value, label: doNotMailWords[value] }))}
           onChange={(reasons) => onChange({ ...condition, reasons })}
         />
-        <Pick
+        <Within
           label="Since when"
           disabled={disabled}
-          value={within ? 'within' : 'ever'}
-          options={[
-            { value: 'ever', label: 'at any time' },
-            { value: 'within', label: 'within the last' },
-          ]}
-          onChange={(next) =>
-            onChange(next === 'within' ? { ...base, within: { count: 30, unit: 'days' } } : base)
-          }
+          value={within}
+          onChange={(next) => onChange(next ? { ...base, within: next } : base)}
         />
-        {within && (
-          <SpanAnswer
-            value={within}
-            disabled={disabled}
-            onChange={(span) => span && onChange({ ...base, within: span })}
-          />
-        )}
       </>
     );
   },

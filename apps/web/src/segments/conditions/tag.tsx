@@ -2,8 +2,8 @@ import { mayAskWhen, tagOperators, type TagCondition } from '@palabra/core/segme
 import type { ComponentProps } from 'react';
 import { Flag, Flags, TagPicker } from '../../contacts';
 import { Pick } from '../../ui/Pick';
-import { SpanAnswer } from './answers';
 import type { EditorOf } from './kind';
+import { Within } from './Within';
 
 function Operand({
   condition,
@@ -53,24 +53,12 @@ function Operand({
         )}
       </Flags>
       {mayAskWhen(condition.op) && (
-        <Pick
+        <Within
           label="Put on when"
+          what="put on "
           disabled={disabled}
-          value={within ? 'within' : 'ever'}
-          options={[
-            { value: 'ever', label: 'put on at any time' },
-            { value: 'within', label: 'put on within the last' },
-          ]}
-          onChange={(next) =>
-            onChange(next === 'within' ? { ...base, within: { count: 30, unit: 'days' } } : base)
-          }
-        />
-      )}
-      {within && (
-        <SpanAnswer
           value={within}
-          disabled={disabled}
-          onChange={(span) => span && onChange({ ...base, within: span })}
+          onChange={(next) => onChange(next ? { ...base, within: next } : base)}
         />
       )}
     </>

@@ -1,20 +1,6 @@
 import { lineText, withChildren } from '../../letters/index.js';
+import { months } from '../../office/index.js';
 import type { CampaignCheck } from './kind.js';
-
-const months = [
-  'January',
-  'February',
-  'March',
-  'April',
-  'May',
-  'June',
-  'July',
-  'August',
-  'September',
-  'October',
-  'November',
-  'December',
-];
 
 /** Months named in a text; “May” only where it can hardly be the verb. */
 const named = (text: string): string[] =>

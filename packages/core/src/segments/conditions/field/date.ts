@@ -1,5 +1,5 @@
 // Ways of asking a day: a day of the office, whether it is kept as one or as a moment.
-import { addDays } from '../../../office/index.js';
+import { addDays, months } from '../../../office/index.js';
 import type { Fragment, Piece } from '../../fragment.js';
 import { spanFrom, spanWords, type OperandName, type Operands, type Span } from './operand.js';
 import { isEmpty, isFilled, way, type Asked } from './way.js';
@@ -46,21 +46,7 @@ const range = <O extends OperandName>(
     words,
   });
 
-const MONTHS = [
-  'January',
-  'February',
-  'March',
-  'April',
-  'May',
-  'June',
-  'July',
-  'August',
-  'September',
-  'October',
-  'November',
-  'December',
-] as const;
-export const monthName = (month: number): string => MONTHS[month - 1] ?? '';
+export const monthName = (month: number): string => months[month - 1] ?? '';
 
 /** The day of the year of a column, `MM-DD`. */
 const dayOfYear = ({ column }: Asked): Fragment =>
