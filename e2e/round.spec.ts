@@ -231,8 +231,8 @@ test('one contact list goes through the entire round', async ({ page, request })
     await page.getByRole('button', { name: 'Send to 8 people' }).click();
     await expect(page.getByRole('dialog').getByText('Good to have met you')).toBeVisible();
     await page.getByRole('dialog').getByRole('button', { name: 'Send to 8 people now' }).click();
-    // Ten seconds to say not yet.
-    await page.getByRole('button', { name: 'Not yet' }).click();
+    // Ten seconds to say not yet, on the sheet; the dialog that fades has a button of that name, too.
+    await page.getByRole('main').getByRole('button', { name: 'Not yet' }).click();
     await page.getByRole('button', { name: 'Send to 8 people' }).click();
     await page.getByRole('dialog').getByRole('button', { name: 'Send to 8 people now' }).click();
     await expect(page.getByText(/^The first letter leaves in \d+ seconds/)).toBeVisible();

@@ -111,7 +111,8 @@ function LastLook({ model: { id, draft }, tally, when, onDone }: LastLookProps) 
           <Button data-autofocus loading={sending.isLoading} onClick={() => void go()}>
             {sendAt === null ? `Send to ${whom} now` : `Send to ${whom}${when}`}
           </Button>
-          <Button variant="subtle" color="gray" onClick={onDone}>
+          {/* Once the word is given, it is taken back on the sheet, where the seconds run. */}
+          <Button variant="subtle" color="gray" disabled={sending.isLoading} onClick={onDone}>
             Not yet
           </Button>
         </Group>
