@@ -28,7 +28,8 @@ export default {
   // The database runs in a child process of its own, which is started from what was built.
   moduleNameMapper: {
     '^@palabra/embedded-postgres$': '<rootDir>/packages/embedded-postgres/dist/index.js',
-    '^(\\.{1,2}/.*)\\.js$': '$1',
+    // A package's `.json.js` is what it says.
+    '^(\\.{1,2}/.*(?<!\\.json))\\.js$': '$1',
     // Style sheets are looked at in the browser.
     '\\.css$': '<rootDir>/apps/web/src/testing/css.ts',
   },

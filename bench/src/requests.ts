@@ -44,21 +44,21 @@ export const conditions: Record<string, (round: number) => unknown> = {
     op: 'contains',
     value: pick(words, round),
   }),
-  'own text is': (round) => ({
+  'own choice is': (round) => ({
     kind: 'field',
-    field: 'own_1',
-    op: 'is',
-    value: pick(['family', 'single', 'patron'], round),
+    field: 'own_3',
+    op: 'is one of',
+    value: [pick(['c1', 'c2', 'c3'], round)],
   }),
   'own number more': (round) => ({
     kind: 'field',
-    field: 'own_4',
+    field: 'own_6',
     op: 'more than',
     value: round % 10,
   }),
   'own date in the next days': (round) => ({
     kind: 'field',
-    field: 'own_2',
+    field: 'own_4',
     op: 'in the next',
     value: { count: 30 + round, unit: 'days' },
   }),
@@ -126,11 +126,11 @@ async function clicks(server: RunningServer, rounds: number): Promise<[string, T
     ['address, of an index', 'address', page],
     ['when they came in, latest first', '-came_in', page],
     ['town', 'town', 'p95 ≤ 300 ms'],
-    ['an own number, then town', '-own_4,town', 'p95 ≤ 300 ms'],
+    ['an own number, then town', '-own_6,town', 'p95 ≤ 300 ms'],
   ] as const)
     await add(`people, sorted by ${name}`, aim, (round) =>
       get(
-        `/api/people?sort=${sort}&columns=town,own_1,own_4&from=${(round * 7919) % 90_000}&limit=100`,
+        `/api/people?sort=${sort}&columns=town,own_3,own_6&from=${(round * 7919) % 90_000}&limit=100`,
       ),
     );
   const filter = (
@@ -216,7 +216,7 @@ async function clicks(server: RunningServer, rounds: number): Promise<[string, T
       server.call('POST', '/api/people/export', {
         people: {},
         format,
-        columns: ['given_name', 'family_name', 'address', 'town', 'own_1', 'tags'],
+        columns: ['given_name', 'family_name', 'address', 'town', 'own_3', 'tags'],
       }),
     );
   return out;

@@ -8,7 +8,8 @@ import {
   living,
   page as peoplePage,
 } from '@palabra/server/contacts/people/people.store';
-import { allFields, allTags } from '@palabra/server/contacts/vocabulary/vocabulary.store';
+import { allFields } from '@palabra/server/contacts/fields/fields.store';
+import { allTags } from '@palabra/server/contacts/vocabulary/vocabulary.store';
 import { openDatabase } from '@palabra/server/platform/database';
 import { bindRule } from '@palabra/server/segments/rule.store';
 import { inTurn, pairRow, type Row } from './measure.js';
@@ -38,16 +39,16 @@ const byHand: Record<
     sql: "c.keys ->> 'town' like $1",
     values: [`%${String(value)}%`],
   }),
-  'own text is': ({ value }) => ({
-    sql: 'c.keys @> $1',
-    values: [JSON.stringify({ own_1: value })],
+  'own choice is': ({ value }) => ({
+    sql: "c.fields ->> 'own_3' = any($1)",
+    values: [value],
   }),
   'own number more': ({ value }) => ({
-    sql: "(c.fields ->> 'own_4')::numeric > $1",
+    sql: "(c.fields ->> 'own_6')::numeric > $1",
     values: [value],
   }),
   'own date in the next days': ({ value }) => ({
-    sql: "c.fields ->> 'own_2' between $1 and $2",
+    sql: "c.fields ->> 'own_4' between $1 and $2",
     values: [day(0), day(Number(value))],
   }),
   'came in, last days': ({ value }) => ({

@@ -45,6 +45,7 @@ const office = {
   name: 'Garden',
   postalAddress: '3 Walk',
   timeZone: 'Europe/Lisbon',
+  country: 'PT',
   senderName: 'Garden',
   senderAddress: 'a@example.com',
   mailUnknown: false,
@@ -230,7 +231,7 @@ const bad: [string, Class, unknown, string[]][] = [
   [
     'a field of a type that is made elsewhere',
     OwnFieldRequest,
-    { label: 'x', type: 'choice' },
+    { label: 'x', type: 'phones' },
     ['type'],
   ],
   ['values that are a list', ContactRequest, { version: 1, values: ['x'] }, ['values']],

@@ -14,6 +14,9 @@ import { BinService } from './bin/bin.service.js';
 import { ExportController } from './export/export.controller.js';
 import { ExportService } from './export/export.service.js';
 import { DeedWork } from './changes/deeds.js';
+import { FieldsController } from './fields/fields.controller.js';
+import { FieldsService } from './fields/fields.service.js';
+import { FieldUses } from './fields/uses.js';
 import { Things } from './changes/things.js';
 import { PeopleSets } from './people/people-sets.js';
 import { PeopleController } from './people/people.controller.js';
@@ -37,6 +40,7 @@ const FORGET = 2000;
   controllers: [
     BinController,
     ExportController,
+    FieldsController,
     PeopleController,
     VocabularyController,
     StandingController,
@@ -50,6 +54,8 @@ const FORGET = 2000;
     Timeline,
     Things,
     DeedWork,
+    FieldsService,
+    FieldUses,
     BinService,
     ExportService,
     ChangesService,
@@ -63,6 +69,7 @@ const FORGET = 2000;
     Ties,
     Timeline,
     Things,
+    FieldUses,
     ChangesService,
     VocabularyService,
   ],

@@ -36,6 +36,7 @@ export const refuse = refusalsOf('contacts', {
     status: 403,
     words: 'Only a coordinator gives people to another owner.',
   },
+  'not-yours-to-move': { status: 403, words: 'Only a coordinator moves people to another pool.' },
   'has-no-address': { status: 422, words: 'This person has no address.' },
   'colleague-put-there': {
     status: 403,
@@ -68,6 +69,27 @@ export const refuse = refusalsOf('contacts', {
     status: 422,
     words: (label: string) => `There is a field “${label}” already.`,
     at: 'label',
+  },
+  'bad-field': { status: 422, words: (why: string) => why },
+  'many-fields': {
+    status: 422,
+    words: (most: number) => `An office has at most ${most} fields. Take out one that nobody uses.`,
+  },
+  'no-such-type': { status: 422, words: 'This field can’t be made one of that type.', at: 'type' },
+  'external-number-taken': {
+    status: 422,
+    words: 'Somebody else in this pool has this external number already.',
+    at: 'values.external_number',
+  },
+  /** Of a colleague's people: no more is said. */
+  'external-number-not-usable': {
+    status: 422,
+    words: 'This external number can’t be used here. A coordinator can tell why.',
+    at: 'values.external_number',
+  },
+  'required-field': {
+    status: 422,
+    words: (label: string) => `${label} is required: fill it in.`,
   },
   'automatic-tag': {
     status: 422,

@@ -7,6 +7,8 @@ export {
 } from './changes/changes.store.js';
 export { Things } from './changes/things.js';
 export { ChangesService } from './changes/changes.service.js';
+export { allFields } from './fields/fields.store.js';
+export { FieldUses } from './fields/uses.js';
 export { PeopleSets, type PeopleSet } from './people/people-sets.js';
 export { PeopleService } from './people/people.service.js';
 export {
@@ -32,12 +34,14 @@ export {
   type Cursor as PeopleCursor,
   type PartCounts,
 } from './people/people.store.js';
+export { ownValue, sinceDay } from './people/columns.store.js';
 export { personRow } from './people/people.view.js';
 export {
   anyContacts,
   contactById,
   contactsByAddress,
   contactTagIds,
+  holdersOfNumbers,
   learnAddresses,
   lockByAddress,
   lockContacts,
@@ -46,7 +50,14 @@ export {
 export { Ties } from './people/ties.js';
 export { Timeline } from './people/timeline.js';
 export type { TimelineSource } from './people/timeline.store.js';
-export { valueOf, type ContactRow, type Values } from './people/values.js';
+export {
+  claimsOf,
+  knownValue,
+  standardValues,
+  valueOf,
+  type ContactRow,
+  type Values,
+} from './people/values.js';
 export { PeopleWriter } from './people/writer.js';
 export { doNotMailEntry, putOnDoNotMail, takeOffDoNotMail } from './standing/do-not-mail.store.js';
 export { droppedBy, dropTopics } from './standing/dropped-topics.store.js';
@@ -55,6 +66,7 @@ export {
   countResponses,
   countSent,
   countSentOf,
+  hadContact,
   writeBounces,
   writeFacts,
   type BounceCount,
@@ -62,11 +74,4 @@ export {
 } from './standing/facts.store.js';
 export { allTopics, topicById } from './vocabulary/topics.store.js';
 export { VocabularyService } from './vocabulary/vocabulary.service.js';
-export {
-  addPool,
-  allFields,
-  allPools,
-  allTags,
-  housePool,
-  tagById,
-} from './vocabulary/vocabulary.store.js';
+export { addPool, allPools, allTags, housePool, tagById } from './vocabulary/vocabulary.store.js';

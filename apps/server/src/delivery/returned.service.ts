@@ -8,7 +8,7 @@ import type { BounceKind, Returned } from '@palabra/core/delivery';
 import { idOf, unreachable, type Clock } from '@palabra/core/kernel';
 import type { Viewer } from '@palabra/core/office';
 import { factsChanged } from '../campaigns/index.js';
-import { PeopleService, putOnDoNotMail } from '../contacts/index.js';
+import { PeopleService, putOnDoNotMail, hadContact } from '../contacts/index.js';
 import { countSent, recountBounces } from './person-facts.store.js';
 import { Database, type Db } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
@@ -221,6 +221,7 @@ export class ReturnedService {
       case 'reply':
         await isThere();
         await store.markResponded(tx, campaignId, contactId, 'replied', now);
+        await hadContact(tx, contactId, now);
         await note('replied', false, null);
         break;
       case 'auto-reply':

@@ -15,6 +15,7 @@ import { Keys } from '../platform/keys.js';
 import { hashPassword } from '../platform/sign-in/sign-in.js';
 import { Loader } from './copy.js';
 import { newsletter, promotion } from './letters.js';
+import { addFields, known, ownKeys, stageKey } from './fields.js';
 import { Random } from './random.js';
 import * as words from './words.js';
 
@@ -75,6 +76,8 @@ export async function makeDemo(
 
 class World {
   private readonly random = new Random(SEED);
+  /** Of what was added to the world later, so that the rest stays as it was. */
+  private readonly further = new Random(SEED + 1);
   private readonly someones: Someone[] = [];
   private readonly userIds: number[] = [];
   private readonly tagIds: number[] = [];
@@ -119,11 +122,12 @@ class World {
       await countsOf(this.database.db, { id: idOf(id), status: 'sent', factsVersion: 0 });
     // The office's row comes last: a world that was cut off in the middle is not taken for whole.
     await this.client.query(
-      `insert into offices (id, name, postal_address, time_zone, sender_name, sender_address, created_at) values (1, $1, $2, $3, $4, $5, $6)`,
+      `insert into offices (id, name, postal_address, time_zone, country, sender_name, sender_address, created_at) values (1, $1, $2, $3, $4, $5, $6, $7)`,
       [
         words.office.name,
         words.office.postalAddress,
         words.office.timeZone,
+        words.office.country,
         words.office.senderName,
         words.office.senderAddress,
         this.now,
@@ -169,17 +173,7 @@ class World {
           [name, searchKey(name), description, started],
         ),
       );
-    for (const [label, type] of [
-      ['membership', 'text'],
-      ['membership until', 'date'],
-      ['likes', 'text'],
-      ['visits last year', 'number'],
-    ]) {
-      await this.client.query(
-        'insert into own_fields (label, label_key, type, created_at) values ($1, $2, $3, $4)',
-        [label, searchKey(label ?? ''), type, started],
-      );
-    }
+    await addFields(this.client, started);
   }
 
   private town(): (typeof words.towns)[number] {
@@ -192,7 +186,7 @@ class World {
     const { random } = this;
     const contacts = new Loader(
       this.client,
-      'contacts (id, pool_id, owner_id, given_name, family_name, search_key, address, address_key, address_hash, town, region, postcode, country, stage, lat, lon, fields, keys, permission, permission_at, permission_source, created_at, updated_at) ',
+      'contacts (id, pool_id, owner_id, given_name, family_name, search_key, address, address_key, address_hash, town, region, postcode, country, stage, source, phone, closeness, external_number, lat, lon, fields, keys, permission, permission_at, permission_source, created_at, updated_at) ',
     );
     const tags = new Loader(this.client, 'contact_tags (contact_id, tag_id)');
     const taken = new Set<string>();
@@ -229,34 +223,30 @@ class World {
         );
       const permission =
         poolAt === 3 || random.chance(0.05) ? 'unknown' : random.chance(0.6) ? 'asked' : 'customer';
-      const fields: Record<string, string | number> = {};
       const isMember = stage === 'member' || stage === 'lapsed member';
-      if (isMember) {
-        fields['own_1'] = random.pick(words.memberships);
-        const until =
-          stage === 'member'
-            ? this.now.getTime() + random.next() * 500 * DAY
-            : this.now.getTime() - random.next() * 500 * DAY;
-        fields['own_2'] = new Date(until).toISOString().slice(0, 10);
-      }
-      if (random.chance(0.4))
-        fields['own_3'] = [...new Set([random.pick(words.likes), random.pick(words.likes)])].join(
-          ', ',
-        );
-      if (random.chance(0.5)) fields['own_4'] = random.int(12);
+      const membership = isMember ? random.pick(words.memberships) : undefined;
+      const until = isMember
+        ? new Date(this.now.getTime() + (stage === 'member' ? 1 : -1) * random.next() * 500 * DAY)
+            .toISOString()
+            .slice(0, 10)
+        : undefined;
+      const likes = random.chance(0.4) ? [random.pick(words.likes), random.pick(words.likes)] : [];
+      const visits = random.chance(0.5) ? random.int(12) : undefined;
       const postcode = `${town.postcode} ${1 + random.int(9)}${String.fromCharCode(65 + random.int(26))}${String.fromCharCode(65 + random.int(26))}`;
       const keyed: Record<string, string> = {
         town: searchKey(town.name),
         region: searchKey(town.region),
         postcode: searchKey(postcode),
-        stage: searchKey(stage),
         family_name: searchKey(family),
       };
       if (given) keyed['given_name'] = searchKey(given);
-      for (const own of ['own_1', 'own_3'])
-        if (typeof fields[own] === 'string') keyed[own] = searchKey(fields[own]);
       const owner = this.userIds[[0, 0, 2, 2, 3, 4, 5][random.int(7)] ?? 0] ?? 1;
       const createdAt = new Date(created);
+      const more = known(
+        id,
+        { stage, membership, until, likes, visits, createdAt, isFromFair: poolAt === 3 },
+        this.further,
+      );
       await contacts.add(
         id,
         pool,
@@ -271,11 +261,15 @@ class World {
         town.region,
         postcode,
         null,
-        stage,
+        more.stage,
+        more.source,
+        more.phone,
+        more.closeness,
+        more.externalNumber,
         town.lat + (random.next() - 0.5) / 20,
         town.lon + (random.next() - 0.5) / 20,
-        JSON.stringify(fields),
-        JSON.stringify(keyed),
+        JSON.stringify(more.fields),
+        JSON.stringify({ ...keyed, ...more.keys }),
         permission,
         permission === 'unknown' ? null : createdAt,
         poolAt === 3
@@ -741,7 +735,7 @@ class World {
         {
           of: 'all',
           items: [
-            { kind: 'field', field: 'stage', op: 'is', value: 'member' },
+            { kind: 'field', field: 'stage', op: 'is one of', value: [stageKey('member')] },
             {
               of: 'any',
               items: ['Quillwater', 'Millrace', 'Lower Ashby', 'Ashwick'].map((value) => ({
@@ -765,7 +759,12 @@ class World {
               of: 'none',
               items: [
                 { kind: 'tag', op: 'has', tags: [tag('school')] },
-                { kind: 'field', field: 'stage', op: 'is', value: 'school booker' },
+                {
+                  kind: 'field',
+                  field: 'stage',
+                  op: 'is one of',
+                  value: [stageKey('school booker')],
+                },
               ],
             },
           ],
@@ -779,7 +778,7 @@ class World {
           items: [
             {
               kind: 'field',
-              field: 'own_2',
+              field: ownKeys.until,
               op: 'in the next',
               value: { count: 90, unit: 'days' },
             },

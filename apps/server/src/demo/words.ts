@@ -4,6 +4,7 @@ export const office = {
   name: 'Quillwater Garden',
   postalAddress: 'Quillwater Garden, Membership Office\n3 Orchard Walk\nQuillwater QW1 2GH',
   timeZone: 'Europe/Lisbon',
+  country: 'GB',
   senderName: 'Quillwater Garden',
   senderAddress: 'letters@quillwater.test',
 };
@@ -254,3 +255,11 @@ export const returned = [
     evidence: null,
   },
 ] as const;
+
+export const notes = [
+  'Comes with a wheelchair: keep a place by the door.',
+  'Would rather be called in the evening.',
+  'Gave the bench by the pond.\nAsk before it is moved.',
+  'Knows more about mosses than anybody here.',
+  'Has a key to the lower gate.',
+];

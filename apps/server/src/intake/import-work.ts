@@ -5,6 +5,8 @@ import {
   countOutcomes,
   cutCells,
   decideRows,
+  furtherOf,
+  numberOf,
   readRow,
   type DecidedRows,
   type KnownPerson,
@@ -15,8 +17,11 @@ import { seesEverybody } from '@palabra/core/office';
 import {
   finishChangeSet,
   learnAddresses,
+  claimsOf,
+  holdersOfNumbers,
   lockByAddress,
   PeopleWriter,
+  standardValues,
   valueOf,
   VocabularyService,
   type LockedContact,
@@ -130,14 +135,24 @@ export class ImportWork implements OnModuleInit {
         row,
         read: readRow(cells, current.mapping, fields),
       }));
+      const rowsRead = read.flatMap((one) => (one.read.ok ? [one.read.value] : []));
       const keys = new Set(
-        read.flatMap((one) => (one.read.ok ? [one.read.value.address.key] : [])),
+        rowsRead.flatMap(({ address, values }) => [
+          address.key,
+          ...furtherOf(values).map(([key]) => key),
+        ]),
       );
+      const numbers = new Set(rowsRead.flatMap(({ values }) => numberOf(values) ?? []));
       const there = await lockByAddress(tx, current.poolId, [...keys]);
       const decided = decideRows(read, await this.known(tx, current, there), {
-        permission: current.permission,
-        at: current.permissionAt?.toISOString() ?? null,
-        source: current.permissionSource,
+        permission: {
+          permission: current.permission,
+          at: current.permissionAt?.toISOString() ?? null,
+          source: current.permissionSource,
+        },
+        standard: standardValues(fields),
+        required: [...fields.values()].filter(({ isRequired }) => isRequired),
+        numbers: await holdersOfNumbers(tx, current.poolId, [...numbers]),
       });
       const people = await this.write(tx, current, current.changeSetId, decided, there, fields);
       const lines = new Map(chunk.map((line) => [line.row, line]));
@@ -184,16 +199,16 @@ export class ImportWork implements OnModuleInit {
       there.map(({ id }) => id),
     );
     return new Map(
-      there.map((row) => [
-        row.addressKey ?? '',
-        {
+      there.flatMap((row) => {
+        const person: KnownPerson = {
           id: row.id,
           permission: row.permission,
           isElsewhere: !maySeeAll && row.ownerId !== current.userId,
           earlier: earlier.get(row.id),
           value: (field) => valueOf(row, field),
-        },
-      ]),
+        };
+        return claimsOf(row).addressKeys.map((key) => [key, person] as const);
+      }),
     );
   }
 

@@ -5,7 +5,7 @@ import fc from 'fast-check';
 import { inTurn } from '../platform/upload.js';
 import { findEncoding, refuseBinary, rowsOf, separatorOf, shapeOf } from './reading.js';
 
-const fields = builtInFields([]);
+const fields = builtInFields({ owners: [] });
 const cut = (contents: Buffer, size: number): Buffer[] =>
   Array.from({ length: Math.ceil(contents.length / size) }, (_, at) =>
     contents.subarray(at * size, (at + 1) * size),

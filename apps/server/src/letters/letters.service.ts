@@ -20,7 +20,7 @@ import {
 } from '@palabra/core/letters';
 import type { Viewer } from '@palabra/core/office';
 import sharp from 'sharp';
-import { PeopleService, Things, VocabularyService, valueOf } from '../contacts/index.js';
+import { PeopleService, Things, VocabularyService, valueOf, FieldUses } from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
 import type { Config } from '../platform/config.js';
 import { Database, type Db } from '../platform/database.js';
@@ -51,6 +51,7 @@ export class LettersService implements OnModuleInit {
     private readonly people: PeopleService,
     private readonly vocabulary: VocabularyService,
     private readonly things: Things,
+    private readonly fieldUses: FieldUses,
     @Inject(CONFIG) private readonly config: Config,
     @Inject(CLOCK) private readonly clock: Clock,
     @Inject(IDS) private readonly ids: Ids,
@@ -58,6 +59,7 @@ export class LettersService implements OnModuleInit {
 
   onModuleInit(): void {
     this.things.register('letter', (tx, id, at) => store.setLetterDeleted(tx, idOf(id), at));
+    this.fieldUses.register('letter', (key) => store.lettersNaming(this.database.db, key));
   }
 
   async add(request: NewLetterRequest): Promise<LetterId> {

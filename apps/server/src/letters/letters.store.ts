@@ -2,6 +2,8 @@ import type { UserId } from '@palabra/core/office';
 import type { LetterContent, LetterId } from '@palabra/core/letters';
 import { and, eq, isNull, sql } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
+import type { Use } from '@palabra/contract/wire';
+import { mentions } from '../platform/trees.store.js';
 import { letters, letterVersions } from './letters.table.js';
 
 export type Letter = typeof letters.$inferSelect;
@@ -21,6 +23,15 @@ export async function allLetters(db: Db): Promise<LetterLineRow[]> {
   );
   return rows;
 }
+
+/** Letters that name a personal field. */
+export const lettersNaming = (db: Db, field: string): Promise<Use[]> =>
+  db
+    .select({ id: letters.id, name: letters.name })
+    .from(letters)
+    .where(and(isNull(letters.deletedAt), mentions(letters.content, field)))
+    .orderBy(letters.id)
+    .limit(200);
 
 export async function letterById(db: Db, id: LetterId): Promise<Letter | undefined> {
   const [row] = await db

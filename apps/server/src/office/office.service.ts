@@ -45,6 +45,7 @@ export class OfficeService {
         name: oneLine(request.officeName),
         postalAddress: lines(request.postalAddress),
         timeZone: request.timeZone,
+        country: request.country ?? '',
         senderName: oneLine(request.officeName),
         senderAddress: address.address,
         createdAt: now,

@@ -6,6 +6,8 @@ export const offices = pgTable('offices', {
   name: text().notNull(),
   postalAddress: text().notNull(),
   timeZone: text().notNull(),
+  /** Where it dials from (ISO 3166); empty is not said. */
+  country: text().notNull().default(''),
   senderName: text().notNull(),
   senderAddress: text().notNull(),
   /** Whether people whose permission is unknown may be mailed. */

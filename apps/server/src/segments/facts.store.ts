@@ -1,7 +1,7 @@
 // What is known of one person, as rules see them: one loader for each fact, asked only for those that a rule needs.
-import type { FieldValue, Standing } from '@palabra/core/contacts';
+import type { Standing } from '@palabra/core/contacts';
 import { dayIn } from '@palabra/core/office';
-import type { FactName, Facts, MomentKey, Person, RuleContext } from '@palabra/core/segments';
+import type { FactName, Facts, Person, RuleContext } from '@palabra/core/segments';
 import { sql } from 'drizzle-orm';
 import { changeSets, happenings } from '../contacts/changes/changes.table.js';
 import {
@@ -9,37 +9,23 @@ import {
   contactTagIds,
   doNotMailEntry,
   droppedBy,
+  knownValue,
   standing,
-  valueOf,
 } from '../contacts/index.js';
 import { contacts } from '../contacts/people/people.table.js';
 import { execute, type Db } from '../platform/database.js';
 
-/** Days of the office behind moments that are kept as such. */
-const momentIn: { readonly [K in MomentKey]: (row: ContactRow) => Date | null } = {
-  came_in: (row) => row.createdAt,
-  changed: (row) => row.updatedAt,
-  last_letter: (row) => row.lastSentAt,
-  last_response: ({ lastOpenedAt, lastClickedAt }) =>
-    lastOpenedAt && lastClickedAt && lastClickedAt > lastOpenedAt
-      ? lastClickedAt
-      : (lastOpenedAt ?? lastClickedAt),
-};
-const isMoment = (key: string): key is MomentKey => Object.hasOwn(momentIn, key);
-
-function valueFor(row: ContactRow, key: string, timeZone: string): FieldValue {
-  if (key === 'address') return row.addressKey;
-  if (!isMoment(key)) return valueOf(row, key);
-  const at = momentIn[key](row);
-  return at && dayIn(timeZone, at);
-}
-
 const loaders: {
   readonly [F in FactName]: (db: Db, row: ContactRow, context: RuleContext) => Promise<Facts[F]>;
 } = {
-  values: (_, row, { fields, timeZone }) =>
+  values: (_, row, context) =>
     Promise.resolve(
-      Object.fromEntries(fields.map(({ key }) => [key, valueFor(row, key, timeZone)])),
+      Object.fromEntries(
+        context.fields.map((field) => [
+          field.key,
+          field.key === 'address' ? row.addressKey : knownValue(row, field, context),
+        ]),
+      ),
     ),
   tags: async (db, row) => new Set(await contactTagIds(db, row.id)),
   tagPutOn: async (db, { id }, { timeZone }) => {

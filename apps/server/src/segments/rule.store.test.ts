@@ -1,5 +1,11 @@
 // A rule as SQL and as a predicate find the same people, whatever the rule and whoever they are.
-import { doNotMailReasons, standings, type ContactId } from '@palabra/core/contacts';
+import {
+  doNotMailReasons,
+  standings,
+  type ContactId,
+  type Field,
+  type FieldType,
+} from '@palabra/core/contacts';
 import {
   compile,
   compileRule,
@@ -39,7 +45,8 @@ import {
   type Cursor,
 } from '../contacts/people/people.store.js';
 import { addTopic, allTopics } from '../contacts/vocabulary/topics.store.js';
-import { addOwnField, allFields, allTags } from '../contacts/vocabulary/vocabulary.store.js';
+import { addOwnField, allFields } from '../contacts/fields/fields.store.js';
+import { allTags } from '../contacts/vocabulary/vocabulary.store.js';
 import { execute } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
 import { openTestDatabase, type TestDatabase } from '../testing/database.js';
@@ -69,19 +76,33 @@ const texts = [
   '\u0301',
   'אבג',
 ];
+const choices = ['c1', 'c2', 'c10'].map((key) => ({ key, label: `size ${key}` }));
 const days = ['2026-03-01', '2026-03-10', '2026-03-11', '2026-02-28', '2025-12-31', '2027-01-01'];
 
 beforeAll(async () => {
   test = await openTestDatabase();
   const { db } = test.database;
   world = await aWorld(db);
-  for (const [label, type] of [
+  for (const [label, type, more = {}] of [
     ['likes', 'text'],
     ['visits', 'number'],
     ['member until', 'date'],
     ['has a dog', 'yes or no'],
-  ] as const)
-    await addOwnField(db, label, type, NOW);
+    ['notes', 'long text'],
+    ['given', 'money', { currency: 'EUR' }],
+    ['size', 'choice', { choices }],
+    ['wants', 'choices', { choices }],
+    ['page', 'link'],
+    ['years', 'computed', { since: { day: 'own_5', unit: 'years' } }],
+    ['days', 'computed', { since: { day: 'own_5', unit: 'days' } }],
+    ['days here', 'computed', { since: { day: 'came_in', unit: 'days' } }],
+    ['days since nothing', 'computed', { since: { day: 'own_99', unit: 'days' } }],
+  ] as [string, FieldType, Partial<Field>?][])
+    await addOwnField(db, { label, type, ...more }, NOW);
+  await execute(
+    db,
+    sql`update own_fields set choices = ${JSON.stringify(choices)}::jsonb where built_in = 'stage'`,
+  );
   const fields = await allFields(db);
   world = { ...world, fields: new Map(fields.map((field) => [field.key, field])) };
   await addTopic(db, 'Newsletter', '', NOW);
@@ -106,14 +127,24 @@ beforeAll(async () => {
           family_name: text(4),
           town: text(5),
           region: text(7),
-          stage: text(2),
+          stage: pick(['c1', 'c2', 'c10'], 4),
+          phone: pick(['01632 960123', '+44 1632 960124', '+49 351 123456'], 4),
+          more_phones: pick(['07700 900123\n01632 960125'], 3),
+          more_addresses: at % 5 === 0 ? `more${at}@example.org\nother${at}@Example.net` : null,
+          external_number: at % 4 === 0 ? `M-${at}` : null,
           address: at % 6 === 0 ? null : `p${at}.x@${at % 2 ? 'Example.com' : 'example.org'}`,
           closeness: pick(['close', 'known'], 4),
           permission: pick(['asked', 'customer', 'unknown'], 100) ?? 'unknown',
-          own_1: text(6),
-          own_2: pick([0, 1, 2.5, -3, 1e9], 5),
-          own_3: pick(days, 4),
-          own_4: pick([true, false], 3),
+          own_3: text(6),
+          own_4: pick([0, 1, 2.5, -3, 1e9], 5),
+          // While a field’s type is changed, something else may be kept.
+          own_5: at === 7 ? 'soon' : at === 8 ? 12 : at === 11 ? '2024-02-29' : pick(days, 4),
+          own_6: pick([true, false], 3),
+          own_7: pick(['Two\nlines', 'o_%'], 3),
+          own_8: at === 7 ? 'many' : pick([12.5, 0, 7], 4),
+          own_9: pick(['c1', 'c2', 'c99'], 3),
+          own_10: pick(['c1', 'c1,c2', 'c10,c2'], 4),
+          own_11: pick(['https://example.org/a', 'http://example.com'], 4),
         },
         tags: world.tags.filter((_, index) => (at >> index) % 2 === 1),
         owner: world.owners[at % 2],
@@ -171,10 +202,13 @@ const anyField = fc.constantFrom(
   'permission',
   'owner',
   'came_in',
-  'own_1',
-  'own_2',
-  'own_3',
-  'own_4',
+  ...Array.from({ length: 13 }, (_, at) => `own_${at + 3}`),
+  'phone',
+  'more_phones',
+  'more_addresses',
+  'external_number',
+  'source',
+  'last_contact',
   'country',
   'closeness',
   'changed',
@@ -183,7 +217,19 @@ const anyField = fc.constantFrom(
 );
 const someText = fc.oneof(
   fc.constantFrom(...texts),
-  fc.constantFrom('mil', 'o', '%', '_', '\\', 'p1', 'example', 'Example.org'),
+  fc.constantFrom(
+    'mil',
+    'o',
+    '%',
+    '_',
+    '\\',
+    'p1',
+    'example',
+    'Example.org',
+    '01632',
+    '+44',
+    'M-1',
+  ),
   fc.string({ maxLength: 4 }),
 );
 
@@ -198,10 +244,10 @@ const field: fc.Arbitrary<ConditionOf<'field'>> = fc
     op: fc.nat(20),
     text: someText,
     texts: fc.array(someText, { maxLength: 4 }),
-    number: fc.constantFrom(0, 1, 2.5, -3, 7),
+    number: fc.constantFrom(0, 1, 2.5, -3, 7, 12.5),
     day: fc.constantFrom(...days),
     count: fc.nat(40),
-    choices: fc.subarray(['asked', 'customer', 'unknown', 'close', '1', '2']),
+    choices: fc.subarray(['asked', 'customer', 'unknown', 'close', '1', '2', 'c1', 'c2', 'c10']),
     finished: fc.boolean(),
   })
   .map((raw) => {

@@ -1,8 +1,9 @@
 // Binds a compiled rule to tables: the only place that knows where a field or a tag really is.
-import type { Fragment, MomentKey, Piece, Reference } from '@palabra/core/segments';
+import type { MomentKey } from '@palabra/core/contacts';
+import type { Fragment, Piece, Reference } from '@palabra/core/segments';
 import { sql, type SQL } from 'drizzle-orm';
 import { changeSets, happenings } from '../contacts/changes/changes.table.js';
-import { standing } from '../contacts/index.js';
+import { ownValue, sinceDay, standing } from '../contacts/index.js';
 import { contactTags } from '../contacts/people/people.table.js';
 import { doNotMail, droppedTopics } from '../contacts/standing/standing.table.js';
 
@@ -30,6 +31,7 @@ const momentOf: { readonly [K in MomentKey]: SQL } = {
   changed: sql`c.updated_at`,
   last_letter: sql`c.last_sent_at`,
   last_response: sql`greatest(c.last_opened_at, c.last_clicked_at)`,
+  last_contact: sql`c.last_contact_at`,
 };
 
 function bindReference(ref: Reference, timeZone: string, within: Stretch | undefined): SQL {
@@ -46,14 +48,24 @@ function bindReference(ref: Reference, timeZone: string, within: Stretch | undef
           return sql`c.permission`;
         case 'closeness':
           return sql`c.closeness`;
+        case 'stage':
+          return sql`c.stage`;
+        case 'source':
+          return sql`c.source`;
       }
       break;
     case 'moment':
       return momentOf[ref.field];
     case 'own':
-      return ref.as === 'number'
-        ? sql`(c.fields ->> ${ref.field})::numeric`
-        : sql`(c.fields ->> ${ref.field})`;
+      return ownValue(ref.field, ref.as);
+    case 'since':
+      return sinceDay(
+        typeof ref.day === 'string'
+          ? sql`to_char(${momentOf[ref.day]} at time zone ${timeZone}, 'YYYY-MM-DD')`
+          : ownValue(ref.day.own, 'day'),
+        ref.unit,
+        ref.today,
+      );
     case 'contact id':
       return sql`c.id`;
     case 'address hash':

@@ -43,6 +43,7 @@ import {
   countEach,
   countParts,
   countPeople,
+  FieldUses,
   firstPeople,
   inPool,
   lastKey,
@@ -93,12 +94,17 @@ export class SegmentsService implements OnModuleInit {
     private readonly people: PeopleService,
     private readonly sets: PeopleSets,
     private readonly things: Things,
+    private readonly fieldUses: FieldUses,
     private readonly foreground: Foreground,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
   onModuleInit(): void {
     this.things.register('segment', (tx, id, at) => store.setDeleted(tx, idOf(id), at));
+    this.fieldUses.register('segment', (key) => store.segmentsAsking(this.database.db, key));
+    this.fieldUses.register('view', (key, { userId }) =>
+      store.viewsShowing(this.database.db, key, userId),
+    );
     // `segment.4`, what is left after its first parts (`segment.4.upto-2`), or one condition alone (`segment.4.only-1-0`).
     this.sets.register<SegmentId>('segment', 'of the office', async ({ id, part }) => {
       const segment = await store.segmentById(this.database.db, id);

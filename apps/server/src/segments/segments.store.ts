@@ -1,10 +1,12 @@
 import type { UserId } from '@palabra/core/office';
 import { searchKey, type PoolId } from '@palabra/core/contacts';
 import type { Rule, SegmentId } from '@palabra/core/segments';
-import { and, eq, isNull, sql } from 'drizzle-orm';
+import { and, eq, isNull, or, sql } from 'drizzle-orm';
+import type { Use } from '@palabra/contract/wire';
 import { pools } from '../contacts/vocabulary/vocabulary.table.js';
 import type { Db } from '../platform/database.js';
-import { segments, segmentVersions } from './segments.table.js';
+import { mentions } from '../platform/trees.store.js';
+import { segments, segmentVersions, views } from './segments.table.js';
 
 export type Segment = typeof segments.$inferSelect;
 export type SegmentWithPool = Segment & { readonly pool: string };
@@ -67,6 +69,34 @@ export async function changeSegment(
       .values({ segmentId: id, version, rule: before.rule, at: now, userId });
   }
   return row;
+}
+
+/** Segments whose rule names a field. */
+export const segmentsAsking = (db: Db, field: string): Promise<Use[]> =>
+  db
+    .select({ id: segments.id, name: segments.name })
+    .from(segments)
+    .where(and(isNull(segments.deletedAt), mentions(segments.rule, field)))
+    .orderBy(segments.id)
+    .limit(200);
+
+/** Views whose rule or arrangement names a field; what a colleague has for themselves is not named. */
+export async function viewsShowing(db: Db, field: string, userId: UserId): Promise<Use[]> {
+  const rows = await db
+    .select()
+    .from(views)
+    .where(
+      and(
+        isNull(views.deletedAt),
+        or(mentions(views.rule, field), mentions(views.arrangement, field)),
+      ),
+    )
+    .orderBy(views.id)
+    .limit(200);
+  return rows.map(({ id, name, ownerId, sharedWithAll }) => ({
+    id,
+    name: ownerId === userId || sharedWithAll ? name : 'a colleague’s view',
+  }));
 }
 
 export const setDeleted = async (

@@ -4,7 +4,8 @@ import type { UserId } from '@palabra/core/office';
 import type { Field, FieldValue, ContactId, PoolId, TagId } from '@palabra/core/contacts';
 import { addContacts, putTags } from '../contacts/people/writer.store.js';
 import { write } from '../contacts/people/values.js';
-import { addPool, allFields, allTags, addTag } from '../contacts/vocabulary/vocabulary.store.js';
+import { allFields } from '../contacts/fields/fields.store.js';
+import { addPool, allTags, addTag } from '../contacts/vocabulary/vocabulary.store.js';
 import { addOffice } from '../office/office.store.js';
 import type { Db } from '../platform/database.js';
 import type { Keys } from '../platform/keys.js';
@@ -25,6 +26,7 @@ export async function aWorld(db: Db): Promise<TestWorld> {
     name: 'Garden',
     postalAddress: 'Walk 3',
     timeZone: 'Europe/Lisbon',
+    country: 'GB',
     senderName: 'Garden',
     senderAddress: 'letters@example.com',
     createdAt: NOW,

@@ -1,5 +1,5 @@
 // One field, or how they agreed, set for many people at once.
-import { Autocomplete, Button, Group, Modal, Select, Stack, TextInput } from '@mantine/core';
+import { Button, Group, Modal, Select, Stack, TextInput } from '@mantine/core';
 import {
   fieldsForMany,
   permissionKinds,
@@ -7,11 +7,14 @@ import {
   type Field,
 } from '@palabra/core/contacts';
 import { useState } from 'react';
+import { useOffice } from '../office';
 import { people } from '../ui/numbers';
 import { Soft } from '../ui/text';
-import { useOccurringQuery, useVocabularyQuery } from './contacts.api';
+import { useVocabularyQuery } from './contacts.api';
+import { FieldInput } from './fields/FieldInput';
 
 const PERMISSION = 'permission';
+const POOL = 'pool';
 
 interface FieldForManyProps {
   readonly size: number;
@@ -20,6 +23,7 @@ interface FieldForManyProps {
 }
 
 export function FieldForMany({ size, onClose, onSet }: FieldForManyProps) {
+  const { user } = useOffice();
   const fields = fieldsForMany(useVocabularyQuery().data?.fields ?? []);
   const [key, setKey] = useState<string | null>(null);
   const field = fields.find((one) => one.key === key);
@@ -34,11 +38,13 @@ export function FieldForMany({ size, onClose, onSet }: FieldForManyProps) {
           data={[
             ...fields.map((one) => ({ value: one.key, label: one.label })),
             { value: PERMISSION, label: 'permission' },
+            ...(user.role === 'coordinator' ? [{ value: POOL, label: 'pool' }] : []),
           ]}
           value={key}
           onChange={setKey}
         />
         {field && <Value key={field.key} field={field} size={size} onSet={onSet} />}
+        {key === POOL && <Pool size={size} onSet={onSet} />}
         {key === PERMISSION && <Permission size={size} onSet={onSet} />}
         {key === null && <Soft>What it replaces can be taken back for thirty days.</Soft>}
       </Stack>
@@ -56,40 +62,43 @@ function Value({
   readonly onSet: (deed: object) => void;
 }) {
   const [text, setText] = useState('');
-  const occurring = useOccurringQuery({ field: field.key }, { skip: field.type !== 'text' });
   const set = (value: string): void => onSet({ kind: 'field', field: field.key, text: value });
-  const offered =
-    field.type === 'yes or no' ? ['yes', 'no'] : (occurring.data?.map(({ value }) => value) ?? []);
   return (
     <>
-      {field.choices ? (
-        <Select
-          label="Value"
-          searchable
-          data={field.choices.map(({ label }) => label)}
-          value={text === '' ? null : text}
-          onChange={(next) => setText(next ?? '')}
-        />
-      ) : (
-        <Autocomplete
-          label="Value"
-          description={field.type === 'date' ? 'such as 2026-03-02 or 2 Mar 2026' : undefined}
-          data={offered}
-          limit={8}
-          maxLength={1000}
-          value={text}
-          onChange={setText}
-        />
-      )}
+      <FieldInput field={field} label="Value" value={text} onChange={setText} />
       <Group>
         <Button disabled={text.trim() === ''} onClick={() => set(text)}>
           Set it for {people(size)}
         </Button>
-        {field.key !== 'owner' && (
+        {field.key !== 'owner' && !field.isRequired && (
           <Button variant="default" onClick={() => set('')}>
             Clear it for {people(size)}
           </Button>
         )}
+      </Group>
+    </>
+  );
+}
+
+function Pool({ size, onSet }: { readonly size: number; readonly onSet: (deed: object) => void }) {
+  const pools = useVocabularyQuery().data?.pools ?? [];
+  const [pool, setPool] = useState<string | null>(null);
+  return (
+    <>
+      <Select
+        label="Pool"
+        description="Segments and campaigns sift one pool. Whose address somebody there has stays where they are."
+        data={pools.map(({ id, name }) => ({ value: String(id), label: name }))}
+        value={pool}
+        onChange={setPool}
+      />
+      <Group>
+        <Button
+          disabled={pool === null}
+          onClick={() => onSet({ kind: 'pool', pool: Number(pool) })}
+        >
+          Move {people(size)}
+        </Button>
       </Group>
     </>
   );

@@ -1,11 +1,17 @@
-import { Button, Group, Modal, Select, TextInput } from '@mantine/core';
+import { Button, Group, Modal, Select, Stack, TextInput } from '@mantine/core';
 import { NewContactRequest } from '@palabra/contract/contacts';
-import { permissionKinds, permissionWords, type PermissionKind } from '@palabra/core/contacts';
+import {
+  permissionKinds,
+  permissionWords,
+  type Field,
+  type PermissionKind,
+} from '@palabra/core/contacts';
 import { Link, useNavigate } from 'react-router';
 import { useContractForm } from '../api/form';
 import { problemOf } from '../api/problems';
 import { Note } from '../ui/states';
-import { useAddContactMutation } from './contacts.api';
+import { useAddContactMutation, useVocabularyQuery } from './contacts.api';
+import { FieldInput } from './fields/FieldInput';
 
 export function NewContact({
   opened,
@@ -14,30 +20,44 @@ export function NewContact({
   readonly opened: boolean;
   readonly onClose: () => void;
 }) {
+  const { data } = useVocabularyQuery();
   return (
     <Modal opened={opened} onClose={onClose} title="New contact">
-      {opened && <NewContactForm onClose={onClose} />}
+      {opened && data && <NewContactForm fields={data.fields} onClose={onClose} />}
     </Modal>
   );
 }
 
-function NewContactForm({ onClose }: { readonly onClose: () => void }) {
+const usual: ReadonlySet<string> = new Set(['given_name', 'family_name', 'address', 'town']);
+
+interface NewContactFormProps {
+  readonly fields: readonly Field[];
+  readonly onClose: () => void;
+}
+
+function NewContactForm({ fields, onClose }: NewContactFormProps) {
+  /** What nobody comes without, and what everybody comes with. */
+  const further = fields.filter(
+    ({ key, isRequired, standard }) =>
+      !usual.has(key) && (isRequired || (standard !== undefined && key !== 'source')),
+  );
   const [add, adding] = useAddContactMutation();
   const navigate = useNavigate();
-  const form = useContractForm({
+  const form = useContractForm<Record<string, string>, NewContactRequest>({
     request: NewContactRequest,
     initial: {
       given_name: '',
       family_name: '',
       address: '',
       town: '',
+      ...Object.fromEntries(further.map(({ key, standard = '' }) => [key, standard])),
       permission: 'asked',
-      source: '',
+      agreed: '',
     },
-    asRequest: ({ permission, source, ...values }) => ({
+    asRequest: ({ permission, agreed, ...values }) => ({
       values,
       permission: permission as PermissionKind,
-      source,
+      source: agreed ?? '',
     }),
     send: async (request) => {
       const { id } = await add(request).unwrap();
@@ -61,6 +81,17 @@ function NewContactForm({ onClose }: { readonly onClose: () => void }) {
       <TextInput mt="sm" label="Email address" type="email" {...form.getInputProps('address')} />
       {other && <Link to={`/contacts/${other}`}>Open that person</Link>}
       <TextInput mt="sm" label="Town" maxLength={200} {...form.getInputProps('town')} />
+      <Stack gap="sm" mt={further.length > 0 ? 'sm' : 0}>
+        {further.map((field) => (
+          <FieldInput
+            key={field.key}
+            field={field}
+            value={form.values[field.key] ?? ''}
+            error={form.errors[field.key]}
+            onChange={(text) => form.setFieldValue(field.key, text)}
+          />
+        ))}
+      </Stack>
       <Select
         mt="sm"
         label="How they gave permission"
@@ -72,7 +103,7 @@ function NewContactForm({ onClose }: { readonly onClose: () => void }) {
         label="Where and when"
         placeholder="at the spring fair, on a card"
         maxLength={200}
-        {...form.getInputProps('source')}
+        {...form.getInputProps('agreed')}
       />
       {form.general && <Note kind="wrong">{form.general}</Note>}
       <Group mt="md">

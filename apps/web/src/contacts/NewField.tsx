@@ -1,14 +1,14 @@
 // A field of the office's own, made where it is missed.
-import { Button, Group, Popover, Text, TextInput } from '@mantine/core';
+import { Button, Group, Popover, Select, Stack, Text, TextInput } from '@mantine/core';
 import { OwnFieldRequest } from '@palabra/contract/contacts';
+import { madeTypes, type FieldType } from '@palabra/core/contacts';
 import { useState } from 'react';
 import { useContractForm } from '../api/form';
-import { Pick } from '../ui/Pick';
 import { Note } from '../ui/states';
 import { Act } from '../ui/text';
-import { useAddFieldMutation } from './contacts.api';
-
-const types = ['text', 'number', 'date', 'yes or no'] as const;
+import { useAddFieldMutation, useVocabularyQuery } from './contacts.api';
+import { askedKind, KindParts, noKind, type Kind } from './fields/KindParts';
+import { typeWords } from './fields/words';
 
 interface NewFieldProps {
   readonly words?: string;
@@ -19,7 +19,7 @@ interface NewFieldProps {
 export function NewField({ words = '+ field', suggestion = '', onMade }: NewFieldProps) {
   const [opened, setOpened] = useState(false);
   return (
-    <Popover opened={opened} onChange={setOpened} trapFocus position="bottom-start" width={280}>
+    <Popover opened={opened} onChange={setOpened} trapFocus position="bottom-start" width={300}>
       <Popover.Target>
         <Act onClick={() => setOpened(!opened)}>{words}</Act>
       </Popover.Target>
@@ -46,42 +46,52 @@ function NewFieldForm({
   readonly onMade: (key: string) => void;
 }) {
   const [add] = useAddFieldMutation();
+  const { data } = useVocabularyQuery();
+  const [kind, setKind] = useState<Kind>(() => noKind('text'));
   const form = useContractForm({
     request: OwnFieldRequest,
-    initial: { label: suggestion.slice(0, 60), type: 'text' },
-    asRequest: ({ label, type }) => ({ label, type: types.find((one) => one === type) }),
+    initial: { label: suggestion.slice(0, 60) },
+    asRequest: ({ label }) => ({ label, type: kind.type, ...askedKind(kind) }),
     send: async (request) => onMade((await add(request).unwrap()).key),
   });
+  const choose = (type: string | null): void => {
+    const found: FieldType | undefined = madeTypes.find((one) => one === type);
+    if (found) setKind({ ...kind, type: found });
+  };
   return (
     <form onSubmit={form.send} noValidate>
-      <Text fz="xs" c="dimmed" mb={6}>
-        A field of your own, for everybody in the office.
-      </Text>
-      <TextInput
-        aria-label="Name of the field"
-        placeholder="name, such as “dog’s name”"
-        data-autofocus
-        maxLength={60}
-        {...form.getInputProps('label')}
-      />
-      <Group mt="xs" justify="space-between">
-        <Pick
-          label="Kind of field"
-          value={form.values.type}
-          options={types.map((one) => ({ value: one, label: one }))}
-          comboboxProps={{ withinPortal: false }}
-          onChange={(type) => form.setFieldValue('type', type ?? 'text')}
+      <Stack gap="xs">
+        <Text fz="xs" c="dimmed">
+          A field of your own, for everybody in the office.
+        </Text>
+        <TextInput
+          aria-label="Name of the field"
+          placeholder="name, such as “dog’s name”"
+          data-autofocus
+          maxLength={60}
+          {...form.getInputProps('label')}
         />
-        <Button
-          type="submit"
-          size="xs"
-          loading={form.submitting}
-          disabled={form.values.label.trim() === ''}
-        >
-          Make this field
-        </Button>
-      </Group>
-      {form.general && <Note kind="wrong">{form.general}</Note>}
+        <Select
+          aria-label="Kind of field"
+          allowDeselect={false}
+          comboboxProps={{ withinPortal: false }}
+          data={madeTypes.map((type) => ({ value: type, label: typeWords[type] }))}
+          value={kind.type}
+          onChange={choose}
+        />
+        <KindParts kind={kind} fields={data?.fields ?? []} within onChange={setKind} />
+        {form.general && <Note kind="wrong">{form.general}</Note>}
+        <Group justify="end">
+          <Button
+            type="submit"
+            size="xs"
+            loading={form.submitting}
+            disabled={form.values.label.trim() === ''}
+          >
+            Make this field
+          </Button>
+        </Group>
+      </Stack>
     </form>
   );
 }

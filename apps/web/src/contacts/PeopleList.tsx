@@ -1,7 +1,7 @@
 // A list of people: searched, narrowed, sorted, chosen from, changed in its cells.
 import { useCallbackRef } from '@mantine/hooks';
 import type { PersonRow } from '@palabra/contract/contacts';
-import { formatFieldValue, type Field } from '@palabra/core/contacts';
+import { formatFieldValue, offered, type Field } from '@palabra/core/contacts';
 import { useMemo, useState, type ReactNode } from 'react';
 import { useMay } from '../office';
 import { Ghost, Wrong } from '../ui/states';
@@ -123,6 +123,8 @@ export function PeopleList({
   );
 }
 
+const notInCell: ReadonlySet<string> = new Set(['permission', 'owner']);
+
 /** How each field is changed in its cell; the same between renders. */
 function useCellEdits(
   mayChange: boolean,
@@ -135,12 +137,12 @@ function useCellEdits(
     () =>
       mayChange
         ? (field) =>
-            field.isFact || field.key === 'permission' || field.key === 'owner'
+            field.isFact || notInCell.has(field.key) || field.type === 'long text'
               ? undefined
               : {
                   label: (row) => `${field.label} of ${nameOf(row)}`,
                   text: (row) => formatFieldValue(field, row.values[field.key] ?? null),
-                  ...(field.choices ? { offered: field.choices.map(({ label }) => label) } : {}),
+                  ...(field.choices ? { offered: offered(field).map(({ label }) => label) } : {}),
                   save: (row, text) => save(row, field.key, text),
                 }
         : undefined,

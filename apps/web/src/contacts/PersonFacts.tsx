@@ -4,14 +4,17 @@ import { formatFieldValue, type Field } from '@palabra/core/contacts';
 import { useState } from 'react';
 import { useDraft } from '../api/drafts';
 import { useMay, useOffice } from '../office';
+import { Group } from '@mantine/core';
 import { InPlace } from '../ui/InPlace';
 import { MarginPart } from '../ui/Page';
 import { Pick } from '../ui/Pick';
 import { SaveTrouble } from '../ui/saving';
 import { Fact, Facts } from '../ui/Sheet';
-import { longDate } from '../ui/time';
+import { Act, Small } from '../ui/text';
 import { tellChange } from './changes';
-import { useChangeContactMutation, useOccurringQuery, useVocabularyQuery } from './contacts.api';
+import { useChangeContactMutation, useVocabularyQuery } from './contacts.api';
+import { FieldInPlace } from './fields/FieldInPlace';
+import { FurtherAddresses } from './fields/FurtherAddresses';
 import { NewField } from './NewField';
 
 type Texts = Readonly<Record<string, string>>;
@@ -54,10 +57,13 @@ export function PersonFacts({ person }: { readonly person: PersonReply }) {
     },
     read: (current: Theirs) => ({ ...kept, ...current.values }),
   });
-  const put = async (key: string, text: string): Promise<void> => {
-    draft.change((before) => ({ ...before, [key]: text }));
+  const [isAll, setAll] = useState(false);
+  const { parts, hidden } = partsOf(person, isAll);
+  const putAll = async (texts: Texts): Promise<void> => {
+    draft.change((before) => ({ ...before, ...texts }));
     await draft.flush();
   };
+  const put = (key: string, text: string): Promise<void> => putAll({ [key]: text });
   return (
     <MarginPart title="Facts">
       <SaveTrouble draft={draft} what="person" />
@@ -74,54 +80,65 @@ export function PersonFacts({ person }: { readonly person: PersonReply }) {
             <InPlace value={person.owner.name} label="Owner" disabled onSave={() => undefined} />
           )}
         </Fact>
-        {person.fields.map(({ field }) => (
-          <Fact key={field.key} name={field.label}>
-            <FieldInPlace
-              field={field}
-              text={draft.value[field.key] ?? ''}
-              disabled={!may}
-              onSave={(text) => put(field.key, text)}
-            />
-          </Fact>
-        ))}
       </Facts>
-      {may && <NewField />}
+      {parts.map(({ group, fields }) => (
+        <section key={group} aria-label={group === '' ? undefined : group}>
+          {group !== '' && <Small fw={700}>{group}</Small>}
+          <Facts>
+            {fields.map((field) => (
+              <Fact key={field.key} name={field.label}>
+                <FieldInPlace
+                  field={field}
+                  text={draft.value[field.key] ?? ''}
+                  disabled={!may}
+                  onSave={(text) => put(field.key, text)}
+                />
+                {field.key === 'more_addresses' && may && (
+                  <FurtherAddresses
+                    first={draft.value['address'] ?? ''}
+                    further={draft.value['more_addresses'] ?? ''}
+                    onChange={(texts) => void putAll(texts)}
+                  />
+                )}
+              </Fact>
+            ))}
+          </Facts>
+        </section>
+      ))}
+      <Group gap="md">
+        {hidden > 0 && <Act onClick={() => setAll(true)}>{hidden} more fields</Act>}
+        {isAll && <Act onClick={() => setAll(false)}>Only what is filled</Act>}
+        {may && <NewField onMade={() => setAll(true)} />}
+      </Group>
     </MarginPart>
   );
 }
 
-const offersWhatOccurs = (field: Field): boolean =>
-  field.type === 'text' && !['address', 'given_name', 'family_name'].includes(field.key);
-
-function FieldInPlace({
-  field,
-  text,
-  disabled,
-  onSave,
-}: {
-  readonly field: Field;
-  readonly text: string;
-  readonly disabled: boolean;
-  readonly onSave: (text: string) => Promise<void>;
-}) {
-  const [isEdited, setEdited] = useState(false);
-  const occurring = useOccurringQuery(
-    { field: field.key },
-    { skip: !isEdited || !offersWhatOccurs(field) },
+/** The fields of a person, those of a group together, the empty ones folded away unless they are wanted. */
+function partsOf(
+  person: PersonReply,
+  isAll: boolean,
+): { readonly parts: readonly { group: string; fields: Field[] }[]; readonly hidden: number } {
+  const shown = person.fields.filter(
+    ({ field, value }) => isAll || value !== null || always.has(field.key) || field.isRequired,
   );
-  const isDay = field.type === 'date' && /^\d{4}-\d{2}-\d{2}$/.test(text);
-  return (
-    <InPlace
-      value={text}
-      shown={isDay ? longDate(text) : undefined}
-      label={field.label}
-      disabled={disabled}
-      offered={
-        field.choices?.map(({ label }) => label) ??
-        (offersWhatOccurs(field) ? (occurring.data?.map(({ value }) => value) ?? []) : undefined)
-      }
-      onEdit={() => setEdited(true)}
-      onSave={onSave}
-    />
-  );
+  const groups = new Map<string, Field[]>([['', []]]);
+  for (const { field } of shown) {
+    const group = field.group ?? '';
+    groups.set(group, [...(groups.get(group) ?? []), field]);
+  }
+  return {
+    parts: [...groups].map(([group, fields]) => ({ group, fields })),
+    hidden: person.fields.length - shown.length,
+  };
 }
+
+/** What one looks for on a person's page, filled or not. */
+const always: ReadonlySet<string> = new Set([
+  'given_name',
+  'family_name',
+  'address',
+  'phone',
+  'town',
+  'stage',
+]);

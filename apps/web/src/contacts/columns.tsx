@@ -1,6 +1,12 @@
 // The columns of a table of people.
 import type { PersonRow } from '@palabra/contract/contacts';
-import { doNotMailWords, formatFieldValue, listName, type Field } from '@palabra/core/contacts';
+import {
+  doNotMailWords,
+  formatFieldValue,
+  isMoment,
+  listName,
+  type Field,
+} from '@palabra/core/contacts';
 import { useMemo } from 'react';
 import { useOffice } from '../office';
 import { Name } from '../ui/Rows';
@@ -37,19 +43,28 @@ function fieldColumn(
 ): Column<PersonRow> {
   const words = (row: PersonRow): string => {
     const value = row.values[field.key] ?? null;
-    return field.isFact && typeof value === 'string'
+    return isMoment(field.key) && typeof value === 'string'
       ? ago(zone, value)
       : formatFieldValue(field, value);
   };
   return {
     id: field.key,
     name: field.label,
-    width: field.isFact ? 104 : 120,
+    width: isMoment(field.key) ? 104 : 120,
     hidden: !atFirst.has(field.key),
     isSortable: true,
-    end: field.type === 'number',
+    end: field.type === 'number' || field.type === 'money' || field.type === 'computed',
     title: words,
-    view: (row) => (field.isFact ? <Soft>{words(row) || 'never'}</Soft> : words(row)),
+    view: (row) => {
+      const text = words(row);
+      if (isMoment(field.key)) return <Soft>{text || 'never'}</Soft>;
+      if (field.type !== 'link' || text === '') return text;
+      return (
+        <a href={text} target="_blank" rel="noopener noreferrer nofollow">
+          {text.replace(/^https?:\/\//, '')}
+        </a>
+      );
+    },
     ...(edit ? { edit } : {}),
   };
 }

@@ -9,6 +9,12 @@ import type {
   DoNotMailRequest,
   NewContactRequest,
   OccurringValue,
+  FieldFitReply,
+  FieldKindRequest,
+  FieldReply,
+  FieldRequest,
+  FieldTypeRequest,
+  FieldUsesReply,
   OwnFieldRequest,
   PeopleFilter,
   PeoplePage,
@@ -172,9 +178,41 @@ export const contactsApi = server.injectEndpoints({
       query: (body) => ({ url: '/tags', method: 'POST', body }),
       invalidatesTags: ['Vocabulary'],
     }),
+    fields: build.query<readonly FieldReply[], void>({
+      query: () => '/fields',
+      providesTags: ['Vocabulary'],
+    }),
     addField: build.mutation<Field, OwnFieldRequest>({
       query: (body) => ({ url: '/fields', method: 'POST', body }),
       invalidatesTags: ['Vocabulary', 'Person'],
+    }),
+    changeField: build.mutation<FieldReply, FieldRequest & { key: string }>({
+      query: ({ key, ...body }) => ({ url: `/fields/${key}`, method: 'PUT', body }),
+      invalidatesTags: ['Vocabulary', 'Person', 'People'],
+    }),
+    orderFields: build.mutation<null, readonly string[]>({
+      query: (keys) => ({ url: '/fields/order', method: 'PUT', body: { keys } }),
+      invalidatesTags: ['Vocabulary', 'Person'],
+    }),
+    fieldUses: build.query<FieldUsesReply, string>({
+      query: (key) => `/fields/${key}/uses`,
+      keepUnusedDataFor: 0,
+    }),
+    fieldFit: build.query<FieldFitReply, FieldKindRequest & { key: string }>({
+      query: ({ key, ...body }) => ({ url: `/fields/${key}/fit`, method: 'POST', body }),
+      keepUnusedDataFor: 0,
+    }),
+    changeFieldType: build.mutation<ChangeReply, FieldTypeRequest & { key: string }>({
+      query: ({ key, ...body }) => ({ url: `/fields/${key}/type`, method: 'PUT', body }),
+      invalidatesTags: ['Vocabulary', ...people],
+    }),
+    removeField: build.mutation<null, string>({
+      query: (key) => ({ url: `/fields/${key}`, method: 'DELETE' }),
+      invalidatesTags: ['Vocabulary', 'Change', 'Person', 'People', 'Segment'],
+    }),
+    restoreField: build.mutation<null, string>({
+      query: (key) => ({ url: `/fields/${key}/restore`, method: 'POST' }),
+      invalidatesTags: ['Vocabulary', 'Change', 'Person', 'People', 'Segment'],
     }),
   }),
 });
@@ -208,4 +246,12 @@ export const {
   useHandOverMutation,
   useAddTagMutation,
   useAddFieldMutation,
+  useFieldsQuery,
+  useChangeFieldMutation,
+  useOrderFieldsMutation,
+  useFieldUsesQuery,
+  useFieldFitQuery,
+  useChangeFieldTypeMutation,
+  useRemoveFieldMutation,
+  useRestoreFieldMutation,
 } = contactsApi;

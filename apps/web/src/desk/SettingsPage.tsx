@@ -1,6 +1,7 @@
 // The office's settings, its accounts, and what is one's own.
 import { Title } from '@mantine/core';
 import type { ReactNode } from 'react';
+import { Link } from 'react-router';
 import { HandOver, TopicsPart } from '../contacts';
 import { Accounts, OfficeForm, OwnAccount, PasswordForm, Sessions, useMay } from '../office';
 import { Page } from '../ui/Page';
@@ -14,6 +15,12 @@ export function SettingsPage() {
       <div className={classes.columns}>
         <Setting title="Office">
           {may ? <OfficeForm /> : <Soft>A coordinator changes the office’s settings.</Soft>}
+        </Setting>
+        <Setting title="Fields">
+          <Soft>
+            Stages and sources, and what you know of people beside names and places.{' '}
+            <Link to="/settings/fields">Open the fields</Link>
+          </Soft>
         </Setting>
         <Setting title="Topics">
           <TopicsPart may={may} />

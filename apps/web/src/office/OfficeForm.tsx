@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { useContractForm } from '../api/form';
 import { Note } from '../ui/states';
 import { Soft } from '../ui/text';
+import { countries } from './countries';
 import { LANGUAGES } from './languages';
 import { useChangeOfficeMutation } from './office.api';
 import { useOffice } from './OfficeContext';
@@ -89,6 +90,18 @@ function Identity({ form }: { readonly form: Form }) {
         searchable
         data={timeZones()}
         {...form.getInputProps('timeZone')}
+      />
+      <Select
+        mt="sm"
+        label="Country"
+        description="Telephone numbers are written as it does."
+        searchable
+        clearable
+        limit={40}
+        data={countries()}
+        {...form.getInputProps('country')}
+        value={form.values.country === '' ? null : form.values.country}
+        onChange={(country: string | null) => form.setFieldValue('country', country ?? '')}
       />
       <Select
         mt="sm"

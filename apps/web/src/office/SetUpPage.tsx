@@ -4,6 +4,7 @@ import { SetUpRequest } from '@palabra/contract/office';
 import { useContractForm, type ContractForm } from '../api/form';
 import { Note } from '../ui/states';
 import { Soft } from '../ui/text';
+import { countries, countryOf } from './countries';
 import { Entry } from './Entry';
 import { useSetUpMutation } from './office.api';
 import classes from './office.module.css';
@@ -15,6 +16,7 @@ interface Values extends Record<string, string> {
   officeName: string;
   postalAddress: string;
   timeZone: string;
+  country: string;
   name: string;
   address: string;
   password: string;
@@ -22,13 +24,15 @@ interface Values extends Record<string, string> {
 
 export function SetUpPage() {
   const [setUp] = useSetUpMutation();
+  const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const form = useContractForm<Values, SetUpRequest>({
     request: SetUpRequest,
     initial: {
       code: '',
       officeName: '',
       postalAddress: '',
-      timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+      timeZone: here,
+      country: countryOf(here),
       name: '',
       address: '',
       password: '',
@@ -89,6 +93,18 @@ function OfficeFields({ form }: { readonly form: ContractForm<Values> }) {
         searchable
         data={timeZones()}
         {...form.getInputProps('timeZone')}
+      />
+      <Select
+        mt="sm"
+        label="Country"
+        description="Telephone numbers are written as it does."
+        searchable
+        clearable
+        limit={40}
+        data={countries()}
+        {...form.getInputProps('country')}
+        value={form.values.country === '' ? null : form.values.country}
+        onChange={(country: string | null) => form.setFieldValue('country', country ?? '')}
       />
     </Fieldset>
   );

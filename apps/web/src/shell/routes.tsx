@@ -87,6 +87,12 @@ export const router = createBrowserRouter([
         path: 'settings',
         lazy: async () => ({ Component: (await import('../desk/SettingsPage')).SettingsPage }),
       },
+      {
+        path: 'settings/fields',
+        lazy: async () => ({
+          Component: (await import('../contacts/fields/FieldsPage')).FieldsPage,
+        }),
+      },
       { path: '*', element: <Lost /> },
     ],
   },

@@ -4,6 +4,7 @@ export const office: OfficeReply = {
   version: 1,
   name: 'Garden',
   postalAddress: '3 Orchard Walk',
+  country: 'GB',
   timeZone: 'Europe/Lisbon',
   senderName: 'Garden',
   senderAddress: 'letters@example.com',

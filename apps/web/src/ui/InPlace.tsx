@@ -1,5 +1,6 @@
-// Text edited where it stands: click or Enter to edit, Enter or leaving keeps it, Escape takes it back.
-import { Autocomplete, TextInput, UnstyledButton } from '@mantine/core';
+// Text edited where it stands: click or Enter to edit, Enter or leaving keeps it, Escape takes it back. In several lines
+// Enter begins another one, and with Ctrl keeps it.
+import { Autocomplete, Textarea, TextInput, UnstyledButton } from '@mantine/core';
 import { useRef, useState, type KeyboardEvent } from 'react';
 import classes from './InPlace.module.css';
 import { Soft } from './text';
@@ -12,6 +13,10 @@ interface InPlaceProps {
   readonly shown?: string;
   readonly title?: boolean;
   readonly disabled?: boolean;
+  /** May have several lines. */
+  readonly lines?: boolean;
+  /** Stands under what is edited. */
+  readonly help?: string;
   readonly maxLength?: number;
   /** What others have there, offered while typing. */
   readonly offered?: readonly string[];
@@ -27,6 +32,8 @@ export function InPlace({
   shown = value,
   title = false,
   disabled = false,
+  lines = false,
+  help,
   maxLength = 1000,
   offered,
   onEdit,
@@ -35,7 +42,7 @@ export function InPlace({
   const [draft, setDraft] = useState<string>();
   const [error, setError] = useState<string>();
   const button = useRef<HTMLButtonElement>(null);
-  const place = title ? classes.title : undefined;
+  const place = title ? classes.title : lines ? classes.lines : undefined;
   const close = (): void => {
     setDraft(undefined);
     setError(undefined);
@@ -75,16 +82,27 @@ export function InPlace({
     maxLength,
     error,
     value: draft,
-    onFocus: (event: { currentTarget: HTMLInputElement }) => event.currentTarget.select(),
+    description: help,
+    onFocus: (event: { currentTarget: HTMLInputElement | HTMLTextAreaElement }) =>
+      event.currentTarget.select(),
     onBlur: () => void save(),
     onKeyDown: (event: KeyboardEvent) => {
-      if (event.key === 'Enter') void save();
+      if (event.key === 'Enter' && (!lines || event.ctrlKey || event.metaKey)) void save();
       if (event.key === 'Escape') {
         event.stopPropagation();
         close();
       }
     },
   };
+  if (lines)
+    return (
+      <Textarea
+        {...props}
+        autosize
+        maxRows={12}
+        onChange={(event) => setDraft(event.currentTarget.value)}
+      />
+    );
   return offered === undefined ? (
     <TextInput {...props} onChange={(event) => setDraft(event.currentTarget.value)} />
   ) : (

@@ -3,10 +3,13 @@ import type { LetterKind } from '@palabra/core/delivery';
 export type { LetterKind };
 import {
   exportFormats,
+  FIELD_LIMITS,
+  madeTypes,
   parseSort,
   parseTagName,
   permissionKinds,
   SORT_TERMS,
+  sinceUnits,
   sortText,
   standings,
   tagColours,
@@ -17,6 +20,7 @@ import {
   type ExportFormat,
   type FieldValue,
   type PermissionKind,
+  type SinceUnit,
   type Standing,
   type TagColour,
 } from '@palabra/core/contacts';
@@ -38,7 +42,7 @@ import {
   Min,
   ValidateNested,
 } from 'class-validator';
-import { MAX_ID, Parsed, WholeNumber, type Moment } from '../wire/index.js';
+import { MAX_ID, Parsed, WholeNumber, type Moment, type Use } from '../wire/index.js';
 
 /** Which people: a pool or a named set, narrowed by a search and tags. */
 export class PeopleFilter {
@@ -133,12 +137,95 @@ export class TagRequest {
   @IsIn(tagColours, { message: 'This colour is not one of the tags’ colours.' }) colour!: TagColour;
 }
 
-export class OwnFieldRequest {
-  @IsString() @Length(1, 60, { message: 'A field needs a name of 1 to 60 signs.' }) label!: string;
-  @IsIn(['text', 'number', 'date', 'yes or no'], {
-    message: 'A field is text, number, date or yes or no.',
+class ChoiceRequest {
+  /** Of one that is there already. */
+  @IsOptional() @IsString() @MaxLength(20) key?: string;
+  @IsString() @MaxLength(200) label!: string;
+}
+
+class SinceRequest {
+  /** The key of the field with the day. */
+  @IsString() @MaxLength(40) day!: string;
+  @IsIn(sinceUnits, { message: 'It is counted in years or days.' }) unit!: SinceUnit;
+}
+
+/** What a field is made of, apart from its name. */
+export class FieldKindRequest {
+  @IsIn(madeTypes, { message: 'This kind of field is not made.' }) type!: FieldType;
+  /** In their order. */
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(FIELD_LIMITS.choices, {
+    message: `A field has at most ${FIELD_LIMITS.choices} choices.`,
   })
-  type!: Exclude<FieldType, 'choice'>;
+  @ValidateNested({ each: true })
+  @Type(() => ChoiceRequest)
+  choices?: ChoiceRequest[];
+  @IsOptional()
+  @Matches(/^[A-Z]{3}$/, { message: 'A currency is three letters, such as EUR.' })
+  currency?: string;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => SinceRequest) since?: SinceRequest;
+}
+
+export class OwnFieldRequest extends FieldKindRequest {
+  @IsString() @Length(1, 60, { message: 'A field needs a name of 1 to 60 signs.' }) label!: string;
+}
+
+/** What the office says of a field; its type is changed apart. */
+export class FieldRequest {
+  @IsInt() version!: number;
+  @IsString() @Length(1, 60, { message: 'A field needs a name of 1 to 60 signs.' }) label!: string;
+  @IsString() @MaxLength(200, { message: 'The help is at most 200 signs.' }) help!: string;
+  @IsString() @MaxLength(60, { message: 'A group has a name of at most 60 signs.' }) group!: string;
+  @IsBoolean() isRequired!: boolean;
+  /** What somebody new has in it, as it is typed; empty for none. */
+  @IsString() @MaxLength(FIELD_LIMITS.text) standard!: string;
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(FIELD_LIMITS.choices, {
+    message: `A field has at most ${FIELD_LIMITS.choices} choices.`,
+  })
+  @ValidateNested({ each: true })
+  @Type(() => ChoiceRequest)
+  choices?: ChoiceRequest[];
+  @IsOptional()
+  @Matches(/^[A-Z]{3}$/, { message: 'A currency is three letters, such as EUR.' })
+  currency?: string;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => SinceRequest) since?: SinceRequest;
+}
+
+export class FieldTypeRequest extends FieldKindRequest {
+  @IsInt() version!: number;
+}
+
+export class FieldOrderRequest {
+  /** Keys of the office's own fields. */
+  @IsArray() @ArrayMaxSize(FIELD_LIMITS.fields) @IsString({ each: true }) keys!: string[];
+}
+
+export interface FieldReply {
+  readonly field: Field;
+  readonly version: number;
+}
+
+export const fieldUseKinds = ['segment', 'view', 'letter', 'field'] as const;
+export type FieldUseKind = (typeof fieldUseKinds)[number];
+
+/** Where a field is used, and with how many people it is filled. */
+export interface FieldUsesReply {
+  readonly filled: number;
+  readonly uses: readonly (Use & { readonly kind: FieldUseKind })[];
+}
+
+/** What a field would hold if it were of another type. */
+export interface FieldFitReply {
+  /** People whose value fits, and whose does not. */
+  readonly fits: number;
+  readonly doesNotFit: number;
+  /** Values that do not fit, the most frequent first; a part of them. */
+  readonly examples: readonly OccurringValue[];
+  /** What could be chosen, where the choices are made of what occurs. */
+  readonly choices: readonly string[];
 }
 
 export class TopicRequest {

@@ -13,6 +13,7 @@ import {
   IsBoolean,
   IsIn,
   IsInt,
+  IsOptional,
   IsString,
   Length,
   Matches,
@@ -55,6 +56,8 @@ export class SignInRequest {
   @IsString() @MaxLength(200) password!: string;
 }
 
+const COUNTRY = /^(?:[A-Z]{2})?$/;
+
 export class SetUpRequest {
   /** Printed where the program was started. */
   @IsString()
@@ -67,6 +70,10 @@ export class SetUpRequest {
   @Length(1, 500, { message: 'Every letter has to carry a postal address: fill it in.' })
   postalAddress!: string;
   @Parsed(zone) timeZone!: string;
+  /** Where the office dials from (ISO 3166), where it can be told. */
+  @IsOptional()
+  @Matches(COUNTRY, { message: 'A country is two letters, such as PT.' })
+  country?: string;
   @IsString() @Length(1, 120, { message: 'Say who you are: 1 to 120 signs.' }) name!: string;
   @Parsed(address) address!: string;
   @Parsed(password) password!: string;
@@ -79,6 +86,8 @@ export class OfficeRequest {
   name!: string;
   @IsString() @MaxLength(500) postalAddress!: string;
   @Parsed(zone) timeZone!: string;
+  /** Where the office dials from (ISO 3166); empty is not said. */
+  @Matches(COUNTRY, { message: 'A country is two letters, such as PT.' }) country!: string;
   @IsString() @MaxLength(120) senderName!: string;
   @Parsed(address) senderAddress!: string;
   @IsBoolean() mailUnknown!: boolean;
@@ -190,6 +199,7 @@ export interface OfficeReply {
   readonly name: string;
   readonly postalAddress: string;
   readonly timeZone: string;
+  readonly country: string;
   readonly senderName: string;
   readonly senderAddress: string;
   readonly mailUnknown: boolean;

@@ -178,7 +178,7 @@ describe('field values', () => {
   );
 
   it('finds a choice by its label or key', () => {
-    const permission = builtInFields([]).find(({ key }) => key === 'permission');
+    const permission = builtInFields({ owners: [] }).find(({ key }) => key === 'permission');
     if (!permission) throw new Error('no such field');
     expect(parseFieldValue(permission, 'Asked for it')).toEqual({ ok: true, value: 'asked' });
     expect(parseFieldValue(permission, 'customer')).toEqual({ ok: true, value: 'customer' });

@@ -1,12 +1,30 @@
 // What can be done to many people at once.
-import { builtInFields, deedWords, fieldsForMany, parseDeed, type Field } from './index.js';
+import { idOf } from '../kernel/index.js';
+import {
+  builtInFields,
+  deedWords,
+  fieldsForMany,
+  parseDeed,
+  type Field,
+  type PoolId,
+} from './index.js';
 
 const owners = [{ key: '1', label: 'Ines' }];
-const list: Field[] = [...builtInFields(owners), { key: 'own_1', label: 'visits', type: 'number' }];
-const fields = new Map(list.map((field) => [field.key, field]));
+const list: Field[] = [
+  ...builtInFields({ owners }).map((field) =>
+    field.key === 'stage' ? { ...field, choices: [{ key: 'c1', label: 'member' }] } : field,
+  ),
+  { key: 'own_1', label: 'visits', type: 'number' },
+  { key: 'own_2', label: 'size', type: 'text', isRequired: true },
+];
+const context = {
+  fields: new Map(list.map((field) => [field.key, field])),
+  pools: [{ id: idOf<PoolId>(2), name: 'house' }],
+};
 
 it.each<[object, string]>([
-  [{ kind: 'field', field: 'stage', text: ' member ' }, 'set stage to “member”'],
+  [{ kind: 'field', field: 'stage', text: ' Member ' }, 'set stage to “member”'],
+  [{ kind: 'pool', pool: 2 }, 'moved to the pool “house”'],
   [{ kind: 'field', field: 'stage', text: '' }, 'cleared stage'],
   [{ kind: 'field', field: 'closeness', text: 'Close' }, 'set closeness to “close”'],
   [{ kind: 'field', field: 'owner', text: 'ines' }, 'set owner to “Ines”'],
@@ -14,9 +32,9 @@ it.each<[object, string]>([
   [{ kind: 'permission', permission: 'asked', source: 'form' }, 'set permission to “asked for it”'],
   [{ kind: 'delete' }, 'deleted'],
 ])('%j is told as: %s', (raw, words) => {
-  const deed = parseDeed(raw, fields);
+  const deed = parseDeed(raw, context);
   expect(deed).toMatchObject({ ok: true });
-  if (deed.ok) expect(deedWords(deed.value, fields)).toBe(words);
+  if (deed.ok) expect(deedWords(deed.value, context)).toBe(words);
 });
 
 it.each<[unknown, RegExp]>([
@@ -28,13 +46,16 @@ it.each<[unknown, RegExp]>([
   [{ kind: 'field', field: 'own_1', text: 'many' }, /needs a number/],
   [{ kind: 'field', field: 'own_1', text: 12 }, /needs a text/],
   [{ kind: 'field', field: 'owner', text: '' }, /has an owner/],
+  [{ kind: 'field', field: 'own_2', text: ' ' }, /is required/],
+  [{ kind: 'pool', pool: 3 }, /not there any more/],
+  [{ kind: 'field', field: 'external_number', text: '7' }, /can’t be set for many/],
   [{ kind: 'permission', permission: 'perhaps', source: '' }, /not known/],
   [{ kind: 'permission', permission: 'asked' }, /where they agreed/],
   [{ kind: 'constructor' }, /can’t be done/],
   [null, /can’t be done/],
   ['delete', /can’t be done/],
 ])('refuses %j', (raw, message) =>
-  expect(parseDeed(raw, fields)).toMatchObject({
+  expect(parseDeed(raw, context)).toMatchObject({
     ok: false,
     error: expect.stringMatching(message),
   }),
@@ -53,5 +74,6 @@ it('offers for many only what can be set for many', () => {
     'closeness',
     'owner',
     'own_1',
+    'own_2',
   ]);
 });

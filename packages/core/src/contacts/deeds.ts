@@ -1,48 +1,64 @@
 // What can be done to many people at once, beside tagging them: one entry per kind, which reads it and says it in words.
 import { fail, ok, type Result } from '../kernel/index.js';
 import {
-  formatFieldValue,
-  parseFieldValue,
+  filledKeys,
   permissionKinds,
   permissionWords,
-  textKeys,
-  type Field,
-  type FieldValue,
   type PermissionKind,
-} from './fields.js';
+} from './fields/built-in.js';
+import type { Field, FieldValue } from './fields/field.js';
+import { formatFieldValue } from './fields/index.js';
+import { parseFieldValue } from './fields/reading.js';
 import { oneLine } from './text.js';
+import type { PoolId } from './mail.js';
 
 interface Deeds {
   /** A field set to a value, or cleared. */
   field: { readonly field: string; readonly value: FieldValue };
   permission: { readonly permission: PermissionKind; readonly source: string };
+  pool: { readonly pool: PoolId };
   delete: object;
 }
 export type DeedName = keyof Deeds;
 export type Deed = { [K in DeedName]: { readonly kind: K } & Deeds[K] }[DeedName];
 type DeedOf<K extends DeedName> = Extract<Deed, { readonly kind: K }>;
 
+/** What deeds are read against. */
+export interface DeedContext {
+  readonly fields: ReadonlyMap<string, Field>;
+  readonly pools: readonly { readonly id: PoolId; readonly name: string }[];
+}
+
 interface DeedKind<K extends DeedName> {
   readonly parse: (
     raw: Readonly<Record<string, unknown>>,
-    fields: ReadonlyMap<string, Field>,
+    context: DeedContext,
   ) => Result<DeedOf<K>, string>;
   /** As the activity log says it. */
-  readonly words: (deed: DeedOf<K>, fields: ReadonlyMap<string, Field>) => string;
+  readonly words: (deed: DeedOf<K>, context: DeedContext) => string;
 }
+
+/** What is about one person only. */
+const ofOne: ReadonlySet<string> = new Set([
+  'given_name',
+  'family_name',
+  'phone',
+  'more_phones',
+  'more_addresses',
+  'external_number',
+]);
 
 /** What names one person, or is known by the system, is not set for many. */
 const forMany = ({ key, isFact }: Field): boolean =>
   !isFact &&
-  ((textKeys as readonly string[]).includes(key)
-    ? key !== 'given_name' && key !== 'family_name' && key !== 'phone'
-    : key === 'owner' || key === 'closeness' || key.startsWith('own_'));
+  !ofOne.has(key) &&
+  ((filledKeys as readonly string[]).includes(key) || key === 'owner' || key.startsWith('own_'));
 
 export const fieldsForMany = (fields: readonly Field[]): Field[] => fields.filter(forMany);
 
 const kinds: { readonly [K in DeedName]: DeedKind<K> } = {
   field: {
-    parse: (raw, fields) => {
+    parse: (raw, { fields }) => {
       const field = typeof raw['field'] === 'string' ? fields.get(raw['field']) : undefined;
       if (!field || !forMany(field))
         return fail('This field can’t be set for many people at once.');
@@ -52,9 +68,11 @@ const kinds: { readonly [K in DeedName]: DeedKind<K> } = {
       const value = parseFieldValue(field, text);
       if (!value.ok) return value;
       if (field.key === 'owner' && value.value === null) return fail('Everybody has an owner.');
+      if (field.isRequired && value.value === null)
+        return fail(`${field.label} is required, and can’t be cleared.`);
       return ok({ kind: 'field', field: field.key, value: value.value });
     },
-    words: ({ field: key, value }, fields) => {
+    words: ({ field: key, value }, { fields }) => {
       const field = fields.get(key);
       const label = field?.label ?? 'a field that is gone';
       return value === null || !field
@@ -73,19 +91,29 @@ const kinds: { readonly [K in DeedName]: DeedKind<K> } = {
     },
     words: ({ permission }) => `set permission to “${permissionWords[permission]}”`,
   },
+  pool: {
+    parse: (raw, { pools }) => {
+      const pool = pools.find(({ id }) => id === raw['pool']);
+      return pool
+        ? ok({ kind: 'pool', pool: pool.id })
+        : fail('This pool is not there any more. Choose another one.');
+    },
+    words: ({ pool }, { pools }) =>
+      `moved to the pool “${pools.find(({ id }) => id === pool)?.name ?? 'that is gone'}”`,
+  },
   delete: { parse: () => ok({ kind: 'delete' }), words: () => 'deleted' },
 };
 
 type AnyKind = DeedKind<DeedName>;
 const kindOf = (name: DeedName): AnyKind => kinds[name] as unknown as AnyKind;
 
-export function parseDeed(raw: unknown, fields: ReadonlyMap<string, Field>): Result<Deed, string> {
+export function parseDeed(raw: unknown, context: DeedContext): Result<Deed, string> {
   const object = typeof raw === 'object' && raw !== null ? (raw as Record<string, unknown>) : {};
   const name = (Object.keys(kinds) as DeedName[]).find((kind) => kind === object['kind']);
   return name
-    ? kindOf(name).parse(object, fields)
+    ? kindOf(name).parse(object, context)
     : fail('This can’t be done to many people at once.');
 }
 
-export const deedWords = (deed: Deed, fields: ReadonlyMap<string, Field>): string =>
-  kindOf(deed.kind).words(deed, fields);
+export const deedWords = (deed: Deed, context: DeedContext): string =>
+  kindOf(deed.kind).words(deed, context);

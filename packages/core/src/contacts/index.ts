@@ -1,6 +1,7 @@
 export {
   displayName,
   listName,
+  manyLines,
   nameKey,
   oneLine,
   searchKey,
@@ -19,30 +20,56 @@ export {
   type AddressProblem,
 } from './address.js';
 export {
-  TEXT_LIMIT,
-  builtInFields,
-  builtInKeys,
+  FIELD_LIMITS,
   fieldTypes,
-  formatFieldValue,
-  readerValue,
-  isBuiltIn,
-  ownId,
-  ownKey,
-  parseDay,
-  parseFieldValue,
-  permissionKinds,
-  permissionValues,
-  permissionWords,
-  textKeys,
-  type BuiltInKey,
+  sinceUnits,
   type Choice,
+  type Dialling,
   type Field,
   type FieldType,
   type FieldValue,
+  type SinceUnit,
+} from './fields/field.js';
+export {
+  builtInFields,
+  builtInKeys,
+  filledKeys,
+  isBuiltIn,
+  isMoment,
+  moments,
+  namedKeys,
+  permissionKinds,
+  permissionValues,
+  permissionWords,
+  type BuiltInKey,
+  type BuiltInWords,
+  type MomentKey,
+  type NamedKey,
   type PermissionKind,
   type PermissionTerms,
-  type TextKey,
-} from './fields.js';
+} from './fields/built-in.js';
+export {
+  fitting,
+  formatFieldValue,
+  isText,
+  madeTypes,
+  ownId,
+  ownKey,
+  readerValue,
+  textKey,
+} from './fields/index.js';
+export {
+  fieldProblem,
+  refitted,
+  typesFor,
+  writtenChoices,
+  type WrittenChoice,
+} from './fields/definition.js';
+export { diallingOf } from './fields/dialling.js';
+export { parseDay, parseFieldValue } from './fields/reading.js';
+export { joinKeys, offered, splitKeys } from './fields/choices.js';
+export { since } from './fields/days.js';
+export { lines } from './fields/reach.js';
 export { TAG_NAME_LIMIT, parseTagName, tagColours, type TagColour, type TagId } from './tags.js';
 export {
   doNotMailReasons,
@@ -50,6 +77,7 @@ export {
   poolKinds,
   standings,
   type DoNotMailReason,
+  type PoolId,
   type PoolKind,
   type Standing,
 } from './mail.js';
@@ -72,9 +100,15 @@ export {
 } from './people.js';
 import type { Id } from '../kernel/index.js';
 export type ContactId = Id<'Contact'>;
-export type PoolId = Id<'Pool'>;
 export type TopicId = Id<'Topic'>;
 export type ChangeSetId = Id<'ChangeSet'>;
 export { parseSort, SORT_TERMS, sortText, type SortTerm } from './sort.js';
-export { deedWords, fieldsForMany, parseDeed, type Deed, type DeedName } from './deeds.js';
+export {
+  deedWords,
+  fieldsForMany,
+  parseDeed,
+  type Deed,
+  type DeedContext,
+  type DeedName,
+} from './deeds.js';
 export { exportFormatNames, exportFormats, vcard, type ExportFormat } from './vcard.js';

@@ -1,4 +1,5 @@
 // Why an address gets nothing, whatever any list says.
+import type { Id } from '../kernel/index.js';
 
 export const doNotMailReasons = ['left', 'complained', 'hard bounce', 'by hand'] as const;
 export type DoNotMailReason = (typeof doNotMailReasons)[number];
@@ -14,5 +15,6 @@ export const doNotMailWords: Record<DoNotMailReason, string> = {
 export const standings = ['no address', 'do not mail', 'no permission', 'may be mailed'] as const;
 export type Standing = (typeof standings)[number];
 
+export type PoolId = Id<'Pool'>;
 export const poolKinds = ['house', 'partner', 'prospects'] as const;
 export type PoolKind = (typeof poolKinds)[number];

@@ -32,6 +32,18 @@ const CONTROL = /[\u0000-\u001f\u007f-\u009f\u2028\u2029]+/g;
 export const oneLine = (text: string): string =>
   text.replace(CONTROL, ' ').replace(/ {2,}/g, ' ').trim().normalize('NFC');
 
+// eslint-disable-next-line no-control-regex -- control signs are what is being removed
+const CONTROL_BUT_LINES = /[\u0000-\u0009\u000b-\u001f\u007f-\u009f]+/g;
+
+/** Plain text of several lines: line ends become `\n`, at most one empty line after another. */
+export const manyLines = (text: string): string =>
+  text
+    .replace(/\r\n?|[\u2028\u2029]/g, '\n')
+    .replace(CONTROL_BUT_LINES, ' ')
+    .replace(/\n{3,}/g, '\n\n')
+    .trim()
+    .normalize('NFC');
+
 /** Key under which two tag names count as the same word: `V.I.P.`, `vip ` and `VIP` do. */
 export const tagKey = (name: string): string => searchKey(name).replace(/[\s._-]+/g, '');
 

@@ -12,8 +12,9 @@ interface Card {
   readonly name: string;
   readonly given: string;
   readonly family: string;
-  readonly email: string;
-  readonly phone: string;
+  /** The first is the usual one. */
+  readonly emails: readonly string[];
+  readonly phones: readonly string[];
   readonly title: string;
   readonly street: string;
   readonly town: string;
@@ -50,6 +51,12 @@ function folded(line: string): string {
   return [...parts, part].join('\r\n ');
 }
 
+/** RFC 6350, 5.3: where there are several, the preferred one says so. */
+const ranked = (name: string, values: readonly string[]): string[] =>
+  values.map(
+    (value, at) => `${name}${at === 0 && values.length > 1 ? ';PREF=1' : ''}:${escaped(value)}`,
+  );
+
 export function vcard(card: Card): string {
   const { street, town, region, postcode, country } = card;
   const address = ['', '', street, town, region, postcode, country];
@@ -58,8 +65,8 @@ export function vcard(card: Card): string {
     'VERSION:4.0',
     `FN:${escaped(card.name)}`,
     ...(card.given || card.family ? [`N:${escaped(card.family)};${escaped(card.given)};;;`] : []),
-    ...(card.email ? [`EMAIL:${escaped(card.email)}`] : []),
-    ...(card.phone ? [`TEL:${escaped(card.phone)}`] : []),
+    ...ranked('EMAIL', card.emails),
+    ...ranked('TEL', card.phones),
     ...(card.title ? [`TITLE:${escaped(card.title)}`] : []),
     ...(address.some(Boolean) ? [`ADR:${address.map(escaped).join(';')}`] : []),
     'END:VCARD',

@@ -14,6 +14,7 @@ import {
   type KnownPerson,
   type ReadRow,
   type RowOutcome,
+  type Terms,
 } from './index.js';
 
 const unknown: PermissionTerms = { permission: 'unknown', at: null, source: '' };
@@ -43,6 +44,14 @@ const aPerson = (
   ...more,
 });
 
+const terms = (permission: PermissionTerms, more: Partial<Terms> = {}): Terms => ({
+  permission,
+  standard: {},
+  required: [],
+  numbers: new Map(),
+  ...more,
+});
+
 const outcomesOf = ({ people, idle }: DecidedRows): [number, RowOutcome][] =>
   [
     ...idle.map(({ row, outcome }): [number, RowOutcome] => [row, outcome]),
@@ -59,7 +68,7 @@ describe('what rows do', () => {
     const decided = decideRows(
       [aRow(1, 'bo', { town: 'a', stage: 'x' }), aRow(2, 'bo', { town: 'b' })],
       ada(),
-      asked,
+      terms(asked),
     );
     expect(decided.people).toEqual([
       {
@@ -81,21 +90,25 @@ describe('what rows do', () => {
     ],
     ['takes nothing from an empty row', {}, 'unchanged', {}],
   ])('%s', (_, values, outcome, changed) =>
-    expect(decideRows([aRow(1, 'ada', values)], ada(), unknown).people).toMatchObject([
+    expect(decideRows([aRow(1, 'ada', values)], ada(), terms(unknown)).people).toMatchObject([
       { outcome, values: changed },
     ]),
   );
   it('lets permission rise and never fall', () => {
-    const [risen] = decideRows([aRow(1, 'ada')], ada(), asked).people;
+    const [risen] = decideRows([aRow(1, 'ada')], ada(), terms(asked)).people;
     expect(risen).toMatchObject({ outcome: 'changed', values: permissionValues(asked) });
-    for (const terms of [unknown, { ...asked, permission: 'customer' as const }]) {
-      const [kept] = decideRows([aRow(1, 'ada')], ada({ permission: 'asked' }), terms).people;
+    for (const permission of [unknown, { ...asked, permission: 'customer' as const }]) {
+      const [kept] = decideRows(
+        [aRow(1, 'ada')],
+        ada({ permission: 'asked' }),
+        terms(permission),
+      ).people;
       expect(kept).toMatchObject({ outcome: 'unchanged', values: {} });
     }
   });
   it('counts somebody of an earlier row again, and knows when they change after all', () => {
     const decide = (earlier: RowOutcome, town: string) =>
-      decideRows([aRow(9, 'ada', { town })], ada({ earlier }), unknown).people[0];
+      decideRows([aRow(9, 'ada', { town })], ada({ earlier }), terms(unknown)).people[0];
     expect(decide('unchanged', 'Millrace')).toMatchObject({
       outcome: 'again',
       isChangedAfterAll: false,
@@ -111,7 +124,7 @@ describe('what rows do', () => {
   });
   it('names somebody elsewhere once and changes nothing of theirs', () => {
     const rows = [aRow(1, 'ada', { town: 'x' }), refusedRow(2), aRow(3, 'ada', { town: 'y' })];
-    expect(decideRows(rows, ada({ isElsewhere: true }), asked)).toEqual({
+    expect(decideRows(rows, ada({ isElsewhere: true }), terms(asked))).toEqual({
       people: [],
       idle: [
         { row: 1, outcome: 'elsewhere', person: 1 },
@@ -122,7 +135,7 @@ describe('what rows do', () => {
     const later = decideRows(
       [aRow(4, 'ada')],
       ada({ isElsewhere: true, earlier: 'elsewhere' }),
-      asked,
+      terms(asked),
     );
     expect(later.idle).toEqual([{ row: 4, outcome: 'again' }]);
   });
@@ -145,7 +158,7 @@ describe('what rows do', () => {
       { noNullPrototype: true },
     );
     fc.assert(
-      fc.property(rows, known, fc.constantFrom(asked, unknown), (given, there, terms) => {
+      fc.property(rows, known, fc.constantFrom(asked, unknown), (given, there, permission) => {
         const read = given.map(({ name, town }, at) =>
           name === '' ? refusedRow(at) : aRow(at, name, { town }),
         );
@@ -155,7 +168,7 @@ describe('what rows do', () => {
             aPerson(at, { town: 'Millrace' }, more),
           ]),
         );
-        const decided = decideRows(read, people, terms);
+        const decided = decideRows(read, people, terms(permission));
         const outcomes = outcomesOf(decided);
         expect(outcomes.map(([row]) => row)).toEqual(read.map(({ row }) => row));
         const counts = countOutcomes(outcomes.map(([, outcome]) => outcome));

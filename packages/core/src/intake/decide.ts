@@ -1,8 +1,12 @@
 // What the rows of a file do to people: somebody new, somebody changed, nobody changed, or refused. Somebody who is on
 // several rows is one person: their first row counts, and what the later ones say comes on top.
 import {
+  lines,
+  parseAddress,
   permissionValues,
+  searchKey,
   type ContactId,
+  type Field,
   type FieldValue,
   type PermissionKind,
   type PermissionTerms,
@@ -54,14 +58,23 @@ export interface DecidedRows {
   readonly idle: readonly IdleRow[];
 }
 
-/** `known` by address key. */
+/** What the office says of somebody new, and who has which external number, by its key. */
+export interface Terms {
+  readonly permission: PermissionTerms;
+  readonly standard: DecidedValues;
+  readonly required: readonly Field[];
+  readonly numbers: ReadonlyMap<string, ContactId>;
+}
+
+/** `known` by the keys of their addresses, first and further ones. */
 export function decideRows(
   rows: readonly ReadRow[],
   known: ReadonlyMap<string, KnownPerson>,
-  terms: PermissionTerms,
+  { permission: terms, standard, required, numbers }: Terms,
 ): DecidedRows {
   const idle: IdleRow[] = [];
   const elsewhere = new Set<ContactId>();
+  const claims = new Claims(known, numbers);
   const merged = new Map<
     string,
     { known: KnownPerson | undefined; values: DecidedValues; rows: number[] }
@@ -81,17 +94,83 @@ export function decideRows(
       );
       continue;
     }
-    const one = merged.get(address.key) ?? {
+    const who = claims.whoHas(address.key) ?? address.key;
+    const one = merged.get(who) ?? {
       known: person,
-      values: person ? {} : { address: address.address },
+      values: person ? {} : { ...standard, address: address.address },
       rows: [],
     };
-    one.rows.push(row);
     const rises = !person || raisesPermission(person.permission, terms.permission);
-    one.values = { ...one.values, ...values, ...(rises ? permissionValues(terms) : {}) };
-    merged.set(address.key, one);
+    const next = { ...one.values, ...values, ...(rises ? permissionValues(terms) : {}) };
+    const lacks = person ? undefined : required.find(({ key }) => (next[key] ?? null) === null);
+    const reason = claims.problem(who, values) ?? (lacks && `${lacks.label} is required`);
+    if (reason !== undefined) {
+      idle.push({ row, outcome: 'refused', reason });
+      continue;
+    }
+    claims.claim(who, address.key, values);
+    one.rows.push(row);
+    one.values = next;
+    merged.set(who, one);
   }
   return { people: [...merged.values()].map(decided), idle };
+}
+
+/** One address, and one external number, is one person's: of those who are there, and of those who come in. */
+class Claims {
+  private readonly claimed = new Map<string, string>();
+
+  constructor(
+    private readonly known: ReadonlyMap<string, KnownPerson>,
+    private readonly numbers: ReadonlyMap<string, ContactId>,
+  ) {}
+
+  /** The name of whoever has an address. */
+  whoHas(addressKey: string): string | undefined {
+    const person = this.known.get(addressKey);
+    return person ? nameOf(person.id) : this.claimed.get(addressKey);
+  }
+
+  private hasNumber(key: string): string | undefined {
+    const id = this.numbers.get(key);
+    return id === undefined ? this.claimed.get(numbered(key)) : nameOf(id);
+  }
+
+  problem(who: string, values: DecidedValues): string | undefined {
+    for (const [key, address] of furtherOf(values)) {
+      const other = this.whoHas(key);
+      if (other !== undefined && other !== who) return `“${address}” is somebody else’s address`;
+    }
+    const number = numberOf(values);
+    const other = number === undefined ? undefined : this.hasNumber(number);
+    return other !== undefined && other !== who
+      ? `external number “${String(values['external_number'])}” is somebody else’s`
+      : undefined;
+  }
+
+  claim(who: string, addressKey: string, values: DecidedValues): void {
+    this.claimed.set(addressKey, who);
+    for (const [key] of furtherOf(values)) this.claimed.set(key, who);
+    const number = numberOf(values);
+    if (number !== undefined) this.claimed.set(numbered(number), who);
+  }
+}
+
+/** No address has a blank before its domain, and no name of somebody new is one of these. */
+const nameOf = (id: ContactId): string => `person ${id}`;
+const numbered = (key: string): string => `number ${key}`;
+
+/** Further addresses of a row, by their keys. */
+export const furtherOf = (values: DecidedValues): [key: string, address: string][] =>
+  lines(String(values['more_addresses'] ?? '')).flatMap((line) => {
+    const parsed = parseAddress(line);
+    return parsed.ok ? [[parsed.value.key, line]] : [];
+  });
+
+/** The key of the external number of a row. */
+export function numberOf(values: DecidedValues): string | undefined {
+  const number = values['external_number'];
+  return typeof number === 'string' ? searchKey(number) : undefined;
 }
 
 function decided(one: {

@@ -13,11 +13,14 @@ export {
 export {
   countOutcomes,
   decideRows,
+  furtherOf,
+  numberOf,
   type DecidedPerson,
   type DecidedRows,
   type IdleRow,
   type KnownPerson,
   type ReadRow,
+  type Terms,
 } from './decide.js';
 export { cutCells, raisesPermission, readRow, type ImportedRow } from './row.js';
 export const importStates = ['uploaded', 'running', 'done', 'cancelled'] as const;

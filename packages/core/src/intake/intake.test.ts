@@ -10,7 +10,7 @@ import {
 } from './index.js';
 
 const fields: Field[] = [
-  ...builtInFields([]),
+  ...builtInFields({ owners: [] }),
   { key: 'own_1', label: 'Favourite plant', type: 'text' },
   { key: 'own_2', label: 'visits', type: 'number' },
 ];
@@ -103,7 +103,7 @@ it('never weakens a permission', () => {
 });
 
 describe('the row that names the columns', () => {
-  const fields = builtInFields([]);
+  const fields = builtInFields({ owners: [] });
   it.each<[string, string[][], number | null]>([
     [
       'is the first, by names that are known',
@@ -193,10 +193,9 @@ describe('a row that swallowed others', () => {
     { to: 'field', field: 'own_1' },
   ];
   const known = new Map(
-    [...builtInFields([]), { key: 'own_1', label: 'note', type: 'text' as const }].map((field) => [
-      field.key,
-      field,
-    ]),
+    [...builtInFields({ owners: [] }), { key: 'own_1', label: 'note', type: 'text' as const }].map(
+      (field) => [field.key, field],
+    ),
   );
   it('is refused when a name holds a line and an address, not when a note does', () => {
     expect(

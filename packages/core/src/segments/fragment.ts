@@ -1,16 +1,24 @@
 // Pieces of SQL without tables: text, parameters, and references to logical sources. The server binds them.
-import type { MomentKey } from './conditions/field/moments.js';
+import type { MomentKey, NamedKey, SinceUnit } from '../contacts/index.js';
 
 export type Reference =
   /** The search key of a text field, built in or own; null where the field is empty. */
   | { readonly of: 'key'; readonly field: string }
   /** All search keys of a contact as one JSON object, for containment. */
   | { readonly of: 'keys' }
-  | { readonly of: 'contact'; readonly field: 'owner' | 'permission' | 'closeness' }
+  | { readonly of: 'contact'; readonly field: 'owner' | 'permission' | 'closeness' | NamedKey }
   /** The moment behind a day, as an index knows it. */
   | { readonly of: 'moment'; readonly field: MomentKey }
-  /** One of the office's own fields: a number, or a day or word as text. */
-  | { readonly of: 'own'; readonly field: string; readonly as: 'number' | 'word' }
+  /** One of the office's own fields: a number, or a day or word as text; null where something else is kept. */
+  | { readonly of: 'own'; readonly field: string; readonly as: 'number' | 'day' | 'word' }
+  /** Full years or days from a day, a moment or an own field, until today. */
+  | {
+      readonly of: 'since';
+      readonly day: MomentKey | { readonly own: string };
+      readonly unit: SinceUnit;
+      /** `YYYY-MM-DD`. */
+      readonly today: string;
+    }
   | { readonly of: 'contact id' }
   /** The hash of the address; null where there is none. */
   | { readonly of: 'address hash' }

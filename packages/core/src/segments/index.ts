@@ -48,7 +48,6 @@ export {
   type Span,
   type SpanUnit,
 } from './conditions/field/operand.js';
-export { moments, type MomentKey } from './conditions/field/moments.js';
 export { mayAskWhen, tagOperators, type TagCondition, type TagOperator } from './conditions/tag.js';
 export { type StandingCondition } from './conditions/standing.js';
 export { type DoNotMailCondition } from './conditions/do-not-mail.js';

@@ -25,10 +25,12 @@ const own: Field[] = [
 ];
 const context: RuleContext = {
   fields: [
-    ...builtInFields([
-      { key: '1', label: 'Ines' },
-      { key: '2', label: 'Kasimir' },
-    ]),
+    ...builtInFields({
+      owners: [
+        { key: '1', label: 'Ines' },
+        { key: '2', label: 'Kasimir' },
+      ],
+    }),
     ...own,
   ],
   tags: [

@@ -10,7 +10,9 @@ import { CLOCK } from '../../platform/time.js';
 import { Upkeep } from '../../platform/upkeep.js';
 import { refuse } from '../contacts.refusals.js';
 import { allOf, gone, matchesSearch, scope } from '../people/people.store.js';
-import { contactsByAddress, lockDeleted } from '../people/person.store.js';
+import { contactsClaiming, lockDeleted } from '../people/person.store.js';
+import { homeOf } from '../fields/fields.store.js';
+import { claimsOf } from '../people/values.js';
 import { PeopleWriter } from '../people/writer.js';
 import { VocabularyService } from '../vocabulary/vocabulary.service.js';
 import { countInBin, inBin, tagsWhenDeleted, wipe } from './bin.store.js';
@@ -42,7 +44,7 @@ export class BinService implements OnModuleInit {
 
   async list({ q, from = 0, limit = 100 }: BinQuery, viewer: Viewer): Promise<BinPage> {
     const { db } = this.database;
-    const people = allOf(gone, scope(viewer), ...matchesSearch(q ?? '', []));
+    const people = allOf(gone, scope(viewer), ...matchesSearch(q ?? '', [], await homeOf(db)));
     const lines = await inBin(db, people, this.since(), { from, limit });
     return {
       total: await countInBin(db, people, this.since()),
@@ -65,10 +67,8 @@ export class BinService implements OnModuleInit {
       const [row] = await lockDeleted(tx, [id]);
       const isSeen = row && (seesEverybody(viewer.role) || row.ownerId === viewer.userId);
       if (!isSeen || !row.deletedAt || row.deletedAt < this.since()) throw notFound('person');
-      if (row.addressKey) {
-        const [other] = await contactsByAddress(tx, row.poolId, [row.addressKey]);
-        if (other) throw refuse('address-taken');
-      }
+      const [other] = await contactsClaiming(tx, row.poolId, claimsOf(row));
+      if (other) throw refuse('address-taken');
       const tags = await tagsWhenDeleted(tx, id);
       await this.writer.write(
         tx,

@@ -69,7 +69,7 @@ export async function wipe(db: Db, before: Date, limit: number): Promise<number>
     sql`
     update ${contacts} set given_name = '', family_name = '', search_key = '', address = null, address_key = null,
       town = null, region = null, postcode = null, country = null, stage = null, street = null, phone = null, position = null,
-      source = null, closeness = null, lat = null, lon = null, fields = '{}', keys = '{}', permission_source = null
+      more_phones = null, more_addresses = null, more_keys = '{}', external_number = null, source = null, closeness = null, lat = null, lon = null, fields = '{}', keys = '{}', permission_source = null
     where id in (select id from ${contacts} where deleted_at < ${before} and (address is not null or search_key <> '' or keys <> '{}' or fields <> '{}') limit ${limit})
     returning id`,
   );

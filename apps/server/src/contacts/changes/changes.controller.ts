@@ -15,30 +15,9 @@ import { Database } from '../../platform/database.js';
 import { Asking, May, Tells } from '../../platform/sign-in/guard.js';
 import { ChangesService } from './changes.service.js';
 import { changeLog, onlyOnes, type ChangeSet } from './changes.store.js';
+import { changeReply } from './changes.view.js';
 
 const PAGE = 50;
-
-const changeReply = (
-  set: ChangeSet,
-  by: string | null,
-  person: string | null = null,
-): ChangeReply => ({
-  id: set.id,
-  kind: set.kind,
-  what: set.what,
-  by,
-  count: set.count,
-  person,
-  at: set.at.toISOString(),
-  isDone: set.finishedAt !== null,
-  isUndone: set.undoneAt !== null,
-  canUndo:
-    set.undoable &&
-    set.undoneAt === null &&
-    set.finishedAt !== null &&
-    (set.count > 0 || set.thingId !== null),
-  leftAlone: set.leftAlone,
-});
 
 @Controller('api')
 export class ChangesController {

@@ -22,20 +22,17 @@ import { userById } from '../../platform/sign-in/sign-in.store.js';
 import { Foreground, Stride } from '../../platform/stride.js';
 import { CLOCK } from '../../platform/time.js';
 import { refuse } from '../contacts.refusals.js';
+import { FieldsService } from '../fields/fields.service.js';
 import { PeopleSets } from '../people/people-sets.js';
 import * as people from '../people/people.store.js';
-import {
-  contactsByAddress,
-  lockContacts,
-  lockDeleted,
-  type LockedContact,
-} from '../people/person.store.js';
+import { isFree, lockContacts, lockDeleted, type LockedContact } from '../people/person.store.js';
 import { Ties } from '../people/ties.js';
 import { valueOf } from '../people/values.js';
 import { PeopleWriter, type Edit } from '../people/writer.js';
 import { VocabularyService } from '../vocabulary/vocabulary.service.js';
-import { tagById } from '../vocabulary/vocabulary.store.js';
+import { allPools, tagById } from '../vocabulary/vocabulary.store.js';
 import * as changes from './changes.store.js';
+import { undoStanding } from '../standing/undo.js';
 import { DeedWork } from './deeds.js';
 import { Things } from './things.js';
 
@@ -53,6 +50,7 @@ export class ChangesService implements OnModuleInit {
     private readonly writer: PeopleWriter,
     private readonly things: Things,
     private readonly deeds: DeedWork,
+    private readonly fields: FieldsService,
     private readonly vocabulary: VocabularyService,
     private readonly foreground: Foreground,
     @Inject(CLOCK) private readonly clock: Clock,
@@ -104,9 +102,11 @@ export class ChangesService implements OnModuleInit {
   /** Does something to everybody meant. */
   async doToMany(request: DeedRequest, viewer: Viewer): Promise<changes.ChangeSet> {
     const { db } = this.database;
-    const fields = await this.vocabulary.fields();
-    const deed = parseDeed(request.deed, fields);
+    const context = { fields: await this.vocabulary.fields(), pools: await allPools(db) };
+    const deed = parseDeed(request.deed, context);
     if (!deed.ok) throw refuse('no-such-deed', deed.error);
+    if (deed.value.kind === 'pool' && !seesEverybody(viewer.role))
+      throw refuse('not-yours-to-move');
     const { value } = deed;
     const isGiven = value.kind === 'field' && value.field === 'owner';
     // What people will be is judged as what they are: nobody gives away whom they would not see.
@@ -118,7 +118,7 @@ export class ChangesService implements OnModuleInit {
         kind: 'by hand',
         userId: viewer.userId,
         at: this.clock.now(),
-        what: deedWords(value, fields),
+        what: deedWords(value, context),
         todo: { deed: value, people: request.people },
       }),
     );
@@ -160,6 +160,8 @@ export class ChangesService implements OnModuleInit {
     if (set.kind === 'undo' && set.count === 0) throw refuse('changed-nobody');
     const now = this.clock.now();
     if (!(await changes.markUndone(tx, id, now))) throw refuse('taken-back-already');
+    const root = await this.rootOf(tx, id);
+    if (root?.todo && 'retyped' in root.todo) await this.fields.flip(tx, root.todo.retyped);
     // What an undoing is taken back of holds again, and can be taken back once more.
     if (set.undoes !== null) await changes.markHolding(tx, set.undoes);
     return changes.openChangeSet(tx, {
@@ -224,6 +226,11 @@ export class ChangesService implements OnModuleInit {
       return (tx, { id, cursor }, size) =>
         this.handStretch(tx, id, todo, idOf(cursor), size, fields);
     }
+    if (todo && 'retyped' in todo) {
+      const fields = await this.vocabulary.fields();
+      return (tx, { id, cursor }, size) =>
+        this.deeds.retypeStretch(tx, { set: id, after: idOf(cursor), size }, todo.retyped, fields);
+    }
     if (todo && 'deed' in todo) {
       const fields = await this.vocabulary.fields();
       const work = { deed: todo.deed, meant: await this.meant(todo, viewer) };
@@ -236,7 +243,7 @@ export class ChangesService implements OnModuleInit {
         changes.tagStretch(tx, id, chosen, todo.tag, todo.put, idOf(cursor), size);
     }
     if (undoes === null) return () => Promise.resolve(undefined);
-    if ((await this.rootOf(undoes)) === 'tagging')
+    if ((await this.rootOf(db, undoes))?.kind === 'tagging')
       return (tx, { id, cursor }, size) =>
         changes.untagStretch(tx, undoes, id, people.scope(viewer), idOf(cursor), size);
     const fields = await this.vocabulary.fields();
@@ -245,10 +252,10 @@ export class ChangesService implements OnModuleInit {
   }
 
   /** What was done at first, however often it was taken back and made again since. */
-  private async rootOf(id: ChangeSetId): Promise<changes.ChangeSet['kind'] | undefined> {
+  private async rootOf(db: Db, id: ChangeSetId): Promise<changes.ChangeSet | undefined> {
     for (let at = id; ;) {
-      const set: changes.ChangeSet | undefined = await changes.changeSetById(this.database.db, at);
-      if (!set || set.undoes === null) return set?.kind;
+      const set: changes.ChangeSet | undefined = await changes.changeSetById(db, at);
+      if (!set || set.undoes === null) return set;
       at = set.undoes;
     }
     return undefined;
@@ -336,7 +343,7 @@ export class ChangesService implements OnModuleInit {
       if (arrived(item)) {
         if (row && !touched.has(row.id)) gone.push(row);
       } else if (away) {
-        if (await this.isFree(tx, away, away.addressKey))
+        if (await isFree(tx, away, away.poolId))
           back.push({ row: away, tags: tagsWhere(item.before ?? {}, true) });
       } else if (row) {
         const edit = await this.backwards(tx, row, item, fields, viewer);
@@ -347,6 +354,10 @@ export class ChangesService implements OnModuleInit {
     await writing.remove(gone);
     await writing.bringBack(back);
     await writing.change(edits);
+    for (const item of items) {
+      const row = living.get(item.contactId);
+      if (row && 'do_not_mail' in item.after) await undoStanding(tx, writing, row, item, viewer);
+    }
     // The writer has counted them.
     return { changed: 0, leftAlone: items.length - writing.changed, last };
   }
@@ -369,15 +380,9 @@ export class ChangesService implements OnModuleInit {
     // Nobody gives people to an owner whose people they don't see.
     if (ownerId !== undefined && ownerId !== viewer.userId && !seesEverybody(viewer.role))
       return undefined;
-    if (columns?.addressKey && !(await this.isFree(tx, row, columns.addressKey))) return undefined;
+    if (columns && !(await isFree(tx, { ...row, ...columns }, columns.poolId ?? row.poolId)))
+      return undefined;
     return { row, values, put: tagsWhere(was, true), take: tagsWhere(was, false) };
-  }
-
-  /** Whether nobody else of their pool has this address meanwhile. */
-  private async isFree(tx: Db, row: LockedContact, addressKey: string | null): Promise<boolean> {
-    if (!addressKey) return true;
-    const others = await contactsByAddress(tx, row.poolId, [addressKey]);
-    return others.every(({ id }) => id === row.id);
   }
 }
 

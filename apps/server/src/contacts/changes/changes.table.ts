@@ -1,6 +1,13 @@
 import type { UserId } from '@palabra/core/office';
 import type { PeopleSelection } from '@palabra/contract/contacts';
-import type { Deed, HappeningKind, ChangeSetId, ContactId, TagId } from '@palabra/core/contacts';
+import type {
+  Deed,
+  Field,
+  HappeningKind,
+  ChangeSetId,
+  ContactId,
+  TagId,
+} from '@palabra/core/contacts';
 import { sql } from 'drizzle-orm';
 import {
   boolean,
@@ -14,12 +21,18 @@ import {
 } from 'drizzle-orm/pg-core';
 
 /** What can be deleted and brought back beside people. */
-export type ThingKind = 'segment' | 'letter' | 'campaign';
+export type ThingKind = 'segment' | 'letter' | 'campaign' | 'field';
 
 const moment = () => timestamp({ withTimezone: true });
 
 export type ChangeKind =
   'by hand' | 'tagging' | 'import' | 'reader' | 'undo' | 'system' | 'deletion' | 'export';
+
+/** A field of one type that is now of another. */
+export interface Retyped {
+  readonly from: Field;
+  readonly to: Field;
+}
 
 /** What a change of many people is to do. */
 export type ChangeTodo =
@@ -27,6 +40,8 @@ export type ChangeTodo =
   | { readonly tag: TagId; readonly put: boolean; readonly people: PeopleSelection }
   /** Something else, done to people. */
   | { readonly deed: Deed; readonly people: PeopleSelection }
+  /** What is kept in a field, made to fit its new type. */
+  | { readonly retyped: Retyped }
   /** Everybody of one owner, given to another. */
   | { readonly from: UserId; readonly to: UserId };
 

@@ -6,6 +6,7 @@ import type { Jobs } from '../../platform/jobs.js';
 import type { Foreground } from '../../platform/stride.js';
 import { Upkeep } from '../../platform/upkeep.js';
 import { importPeople } from '../../testing/round.js';
+import { nameChoices } from '../../testing/fields.js';
 import { startTestServer, until, type TestServer } from '../../testing/server.js';
 import { forgetItems } from './changes.store.js';
 
@@ -298,6 +299,7 @@ it('forgets what was before in old changes; what happened stays, with who, when 
       tags: { name: string; put: boolean }[];
     }[];
   await server.call('POST', '/api/tagging', { tag, put: true, people: { ids: [id] } });
+  await nameChoices(server, 'stage', ['friend']);
   await set(id, { stage: 'friend' });
   const timeline = await ofAda();
   expect(timeline.slice(0, 2)).toMatchObject([

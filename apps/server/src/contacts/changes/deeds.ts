@@ -2,6 +2,7 @@
 import { Inject, Injectable } from '@nestjs/common';
 import {
   permissionValues,
+  refitted,
   type ChangeSetId,
   type ContactId,
   type Deed,
@@ -12,29 +13,43 @@ import type { Clock } from '@palabra/core/kernel';
 import type { SQL } from 'drizzle-orm';
 import type { Db } from '../../platform/database.js';
 import { CLOCK } from '../../platform/time.js';
-import { lockContacts, type LockedContact } from '../people/person.store.js';
+import { allOf, hasOwn, living } from '../people/people.store.js';
+import { isFree, lockContacts, type LockedContact } from '../people/person.store.js';
+import { valueOf } from '../people/values.js';
 import { PeopleWriter, type Writing } from '../people/writer.js';
 import { keysAfter, type StretchDone } from './changes.store.js';
+import type { Retyped } from './changes.table.js';
 
 type Doing<K extends DeedName> = (
   writing: Writing,
   rows: readonly LockedContact[],
   deed: Extract<Deed, { readonly kind: K }>,
-  now: Date,
+  at: { readonly tx: Db; readonly now: Date; readonly isFree: typeof isFree },
 ) => Promise<void>;
 
 const doings: { readonly [K in DeedName]: Doing<K> } = {
   field: (writing, rows, { field, value }) =>
     writing.change(rows.map((row) => ({ row, values: { [field]: value } }))),
-  permission: (writing, rows, { permission, source }, now) =>
+  permission: (writing, rows, { permission, source }, { now }) =>
     writing.change(
       rows.map((row) => ({
         row,
         values: permissionValues({ permission, at: now.toISOString(), source }),
       })),
     ),
+  pool: async (writing, rows, { pool }, { tx, isFree }) => {
+    const free: LockedContact[] = [];
+    for (const row of rows) if (await isFree(tx, row, pool)) free.push(row);
+    await writing.change(free.map((row) => ({ row, values: { pool: String(pool) } })));
+  },
   delete: (writing, rows) => writing.remove(rows),
 };
+
+interface Stretch {
+  readonly set: ChangeSetId;
+  readonly after: ContactId;
+  readonly size: number;
+}
 
 @Injectable()
 export class DeedWork {
@@ -57,8 +72,30 @@ export class DeedWork {
     if (last === undefined) return undefined;
     const doing = doings[deed.kind] as unknown as Doing<DeedName>;
     const rows = await lockContacts(tx, ids);
-    await doing(this.writer.goOn(tx, set, fields), rows, deed, this.clock.now());
-    // The writer has counted them.
+    const writing = this.writer.goOn(tx, set, fields);
+    await doing(writing, rows, deed, { tx, now: this.clock.now(), isFree });
+    // The writer has counted them. Whose address somebody else of another pool has stays where they are.
+    const leftAlone = deed.kind === 'pool' ? rows.length - writing.changed : 0;
+    return { changed: 0, leftAlone, last };
+  }
+
+  /** Makes what is kept in a field fit its new type; what does not is cleared, and kept with the change. */
+  async retypeStretch(
+    tx: Db,
+    { set, after, size }: Stretch,
+    { from, to }: Retyped,
+    fields: ReadonlyMap<string, Field>,
+  ): Promise<StretchDone | undefined> {
+    const ids = await keysAfter(tx, allOf(living, hasOwn(to.key)), after, size);
+    const last = ids.at(-1);
+    if (last === undefined) return undefined;
+    const rows = await lockContacts(tx, ids);
+    await this.writer.goOn(tx, set, fields).change(
+      rows.map((row) => ({
+        row,
+        values: { [to.key]: refitted(from, to, valueOf(row, to.key)) ?? null },
+      })),
+    );
     return { changed: 0, leftAlone: 0, last };
   }
 }

@@ -9,7 +9,7 @@ import { CLOCK } from '../../platform/time.js';
 import type { ThingKind } from './changes.table.js';
 import { deletionOf, markUndone, openChangeSet, type ChangeSet } from './changes.store.js';
 
-const thingKinds: readonly ThingKind[] = ['segment', 'letter', 'campaign'];
+const thingKinds: readonly ThingKind[] = ['segment', 'letter', 'campaign', 'field'];
 
 /** Marks a thing as deleted, or as there again; says its name, or undefined where there is no such thing. */
 type SetDeleted = (tx: Db, id: number, at: Date | null) => Promise<string | undefined>;

@@ -7,6 +7,7 @@ import {
   doNotMailWords,
   exportFormatNames,
   formatFieldValue,
+  lines,
   listName,
   parseSort,
   type ContactId,
@@ -15,12 +16,11 @@ import {
 import { idOf, type Clock } from '@palabra/core/kernel';
 import { dayIn, type Viewer } from '@palabra/core/office';
 import type { SQL } from 'drizzle-orm';
-import { theOffice } from '../../office/index.js';
 import { Database } from '../../platform/database.js';
 import { Foreground } from '../../platform/stride.js';
 import { CLOCK } from '../../platform/time.js';
 import { openChangeSet } from '../changes/changes.store.js';
-import { orderOf, valuesOf } from '../people/columns.store.js';
+import { orderOf, valuesOf, type Today } from '../people/columns.store.js';
 import { PeopleSets } from '../people/people-sets.js';
 import {
   allOf,
@@ -37,12 +37,22 @@ import type { ExportedPerson } from './formats.js';
 
 const STRETCH = 500;
 /** What a visiting card says, besides name and address. */
-const onCards = ['position', 'street', 'postcode', 'town', 'region', 'country', 'phone'] as const;
+const onCards = [
+  'position',
+  'street',
+  'postcode',
+  'town',
+  'region',
+  'country',
+  'phone',
+  'more_phones',
+  'more_addresses',
+] as const;
 
 interface Words {
   readonly fields: ReadonlyMap<string, Field>;
   readonly tags: ReadonlyMap<number, string>;
-  readonly timeZone: string;
+  readonly today: Today;
 }
 
 /** A column that is more than a field. */
@@ -89,12 +99,13 @@ export class ExportService {
     const meant: SQL = ids
       ? allOf(living, theseOnes(ids.map((id) => idOf<ContactId>(id))), scope(viewer))
       : (await this.sets.resolve(filter, viewer)).seen;
-    const keys = await keysInOrder(db, meant, orderOf(parseSort(sort ?? '') ?? [], fields));
+    const today = await this.vocabulary.today();
+    const keys = await keysInOrder(db, meant, orderOf(parseSort(sort ?? '') ?? [], fields, today));
     const known = columns.filter((key) => key in apart || fields.has(key));
     const words: Words = {
       fields,
       tags: new Map((await allTags(db)).map(({ id, name }) => [id, name])),
-      timeZone: (await theOffice(db)).timeZone,
+      today,
     };
     await openChangeSet(db, {
       kind: 'export',
@@ -115,7 +126,7 @@ export class ExportService {
     words: Words,
     signal: AbortSignal,
   ): AsyncGenerator<ExportedPerson> {
-    const values = valuesOf([...new Set([...columns, ...onCards])], words.fields);
+    const values = valuesOf([...new Set([...columns, ...onCards])], words.fields, words.today);
     for (let at = 0; at < keys.length && !signal.aborted; at += STRETCH) {
       const stretch = keys.slice(at, at + STRETCH);
       const lines = new Map(
@@ -139,7 +150,8 @@ function cellOf(line: PersonLine, column: string, words: Words): string | number
   const field = words.fields.get(column);
   const value = line.values[column] ?? null;
   if (!field || value === null) return null;
-  if (field.isFact && typeof value === 'string') return dayIn(words.timeZone, new Date(value));
+  if (field.isFact && typeof value === 'string')
+    return dayIn(words.today.timeZone, new Date(value));
   return typeof value === 'number' ? value : formatFieldValue(field, value);
 }
 
@@ -152,8 +164,8 @@ function cardOf(line: PersonLine): ExportedPerson['card'] {
     name: displayName({ given: line.given_name, family: line.family_name }, line.address),
     given: line.given_name,
     family: line.family_name,
-    email: line.address ?? '',
-    phone: text('phone'),
+    emails: [...(line.address === null ? [] : [line.address]), ...lines(text('more_addresses'))],
+    phones: [...lines(text('phone')), ...lines(text('more_phones'))],
     title: text('position'),
     street: text('street'),
     town: text('town'),

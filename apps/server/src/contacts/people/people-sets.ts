@@ -13,6 +13,7 @@ import type { SQL } from 'drizzle-orm';
 import type { PeopleFilter } from '@palabra/contract/contacts';
 import { Database } from '../../platform/database.js';
 import { refuse } from '../contacts.refusals.js';
+import { homeOf } from '../fields/fields.store.js';
 import { allTags, housePool } from '../vocabulary/vocabulary.store.js';
 import {
   allOf,
@@ -102,7 +103,10 @@ export class PeopleSets implements OnApplicationBootstrap {
       if (!narrowed) throw refuse('no-such-filter');
       conditions.push(narrowed);
     }
-    if (filter.q) conditions.push(...matchesSearch(filter.q, await allTags(this.database.db)));
+    if (filter.q) {
+      const { db } = this.database;
+      conditions.push(...matchesSearch(filter.q, await allTags(db), await homeOf(db)));
+    }
     const all = allOf(living, ...conditions);
     const deleted = set?.isRecord ? allOf(gone, ...conditions, scope(viewer)) : undefined;
     const isNarrowed =

@@ -1,4 +1,4 @@
-import type { ChangeSetId, ContactId } from '@palabra/core/contacts';
+import { formatFieldValue, isText, type ChangeSetId, type ContactId } from '@palabra/core/contacts';
 import { idOf } from '@palabra/core/kernel';
 import {
   Body,
@@ -36,7 +36,9 @@ import { notFound } from '../../platform/refusals.js';
 import { refuse } from '../contacts.refusals.js';
 import { doNotMailEntry } from '../standing/do-not-mail.store.js';
 import { droppedBy } from '../standing/dropped-topics.store.js';
-import * as vocabulary from '../vocabulary/vocabulary.store.js';
+import { allFields } from '../fields/fields.store.js';
+import { VocabularyService } from '../vocabulary/vocabulary.service.js';
+import { allPools, allTags } from '../vocabulary/vocabulary.store.js';
 import { PeopleService } from './people.service.js';
 import { personReply, personRow, timelineEntry } from './people.view.js';
 import { occurring, scope } from './people.store.js';
@@ -52,6 +54,9 @@ const PERSONAL: ReadonlySet<string> = new Set([
   'family_name',
   'street',
   'phone',
+  'more_phones',
+  'more_addresses',
+  'external_number',
 ]);
 const OCCURRING = 200;
 
@@ -67,6 +72,7 @@ export class PeopleController {
   constructor(
     private readonly people: PeopleService,
     private readonly happened: Timeline,
+    private readonly vocabulary: VocabularyService,
     private readonly database: Database,
   ) {}
 
@@ -112,15 +118,19 @@ export class PeopleController {
     return this.people.tagsAmong(filter, viewer);
   }
 
-  /** What occurs in a text field among the asker's people, the most frequent first. */
+  /** What occurs in a field of texts or choices among the asker's people, the most frequent first. */
   @Get('fields/:key/values')
   @Tells('own people')
   async occurring(@Param('key') key: string, @Asking() viewer: Viewer): Promise<OccurringValue[]> {
     const { db } = this.database;
-    const field = (await vocabulary.allFields(db)).find((one) => one.key === key);
+    const field = (await allFields(db)).find((one) => one.key === key);
     if (!field) throw notFound('field');
-    if (field.type !== 'text' || PERSONAL.has(key)) return [];
-    return occurring(db, key, scope(viewer), OCCURRING);
+    if (PERSONAL.has(key) || field.type === 'long text') return [];
+    if (!isText(field) && field.type !== 'choice' && field.type !== 'choices') return [];
+    const found = await occurring(db, field, scope(viewer), OCCURRING);
+    return field.choices
+      ? found.map(({ value, count }) => ({ value: formatFieldValue(field, value), count }))
+      : found;
   }
 
   @Post('people')
@@ -141,12 +151,13 @@ export class PeopleController {
   ): Promise<PersonReply> {
     const { db } = this.database;
     const row = await this.people.person(id, viewer);
-    const pool = (await vocabulary.allPools(db)).find((one) => one.id === row.poolId);
-    return personReply(row, await vocabulary.allFields(db), {
+    const pool = (await allPools(db)).find((one) => one.id === row.poolId);
+    return personReply(row, await allFields(db), {
       tags: await contactTagIds(db, id),
       pool: pool?.name ?? '',
       owner: (await userById(db, row.ownerId))?.name ?? '',
       viewer,
+      today: await this.vocabulary.today(),
       doNotMail: await doNotMailEntry(db, row.addressHash),
       droppedTopics: row.addressHash ? [...(await droppedBy(db, row.addressHash))] : [],
     });
@@ -174,8 +185,8 @@ export class PeopleController {
     const rows = await this.happened.of(this.database.db, id, from, TIMELINE_PAGE);
     const last = rows.at(-1);
     const words = {
-      fields: new Map((await vocabulary.allFields(this.database.db)).map((one) => [one.key, one])),
-      tags: new Map((await vocabulary.allTags(this.database.db)).map((tag) => [tag.id, tag.name])),
+      fields: new Map((await allFields(this.database.db)).map((one) => [one.key, one])),
+      tags: new Map((await allTags(this.database.db)).map((tag) => [tag.id, tag.name])),
     };
     const setOf = (key: string): ChangeSetId => idOf(Number(key.slice(1)));
     const kept = await keptOf(

@@ -37,7 +37,14 @@ import { orderOf, valuesOf } from './columns.store.js';
 import { PeopleSets } from './people-sets.js';
 import * as people from './people.store.js';
 import * as store from './person.store.js';
-import { editableKeys, type ContactRow, type Values } from './values.js';
+import {
+  claimsOf,
+  editableKeys,
+  standardValues,
+  type Claims,
+  type ContactRow,
+  type Values,
+} from './values.js';
 import { PeopleWriter } from './writer.js';
 
 @Injectable()
@@ -57,11 +64,13 @@ export class PeopleService {
   async list(query: PeopleQuery, viewer: Viewer): Promise<people.PersonLine[]> {
     const { seen, pool } = await this.sets.resolve(query, viewer);
     const fields = await this.vocabulary.fields();
+    const today = await this.vocabulary.today();
     return people.page(this.db, seen, query.limit ?? 50, {
       from: query.from,
       pool,
-      order: orderOf(parseSort(query.sort ?? '') ?? [], fields),
-      values: query.columns === undefined ? undefined : valuesOf(query.columns.split(','), fields),
+      order: orderOf(parseSort(query.sort ?? '') ?? [], fields, today),
+      values:
+        query.columns === undefined ? undefined : valuesOf(query.columns.split(','), fields, today),
     });
   }
 
@@ -111,7 +120,11 @@ export class PeopleService {
     const row = await this.person(id, viewer);
     const { seen } = await this.sets.resolve(filter, viewer);
     const total = await people.count(this.db, seen);
-    const order = orderOf(parseSort(filter.sort ?? '') ?? [], await this.vocabulary.fields());
+    const order = orderOf(
+      parseSort(filter.sort ?? '') ?? [],
+      await this.vocabulary.fields(),
+      await this.vocabulary.today(),
+    );
     const place = order
       ? await people.placeIn(this.db, seen, id, order)
       : await people.placeOf(this.db, seen, { key: row.searchKey, id: row.id });
@@ -121,9 +134,11 @@ export class PeopleService {
   async add(request: NewContactRequest, viewer: Viewer): Promise<ContactId> {
     const fields = await this.vocabulary.fields();
     const values = {
+      ...standardValues(fields),
       ...this.readValues(request.values, fields),
       ...permissionValues(this.termsOf(request)),
     };
+    for (const field of fields.values()) this.require(field, values[field.key] ?? null);
     const owner = values['owner'];
     if (owner !== undefined) this.mayGive(owner, viewer);
     if (!values['address'] && !values['given_name'] && !values['family_name'])
@@ -133,7 +148,7 @@ export class PeopleService {
     const poolId = (await housePool(this.db)).id;
     await this.guessing(
       viewer,
-      this.refuseTakenAddress(this.db, poolId, written.columns.addressKey, undefined, viewer),
+      this.refuseTaken(this.db, poolId, claimsOf(written.columns), undefined, viewer),
     );
     const ownerId = written.columns.ownerId ?? viewer.userId;
     const occasion = { kind: 'by hand', userId: viewer.userId, what: 'added by hand' } as const;
@@ -191,7 +206,7 @@ export class PeopleService {
       await this.person(id, viewer, tx);
       const row = await this.writer.lockSeen(tx, id, version, fields);
       const next = this.writer.compare(row, values, fields);
-      await this.refuseTakenAddress(tx, row.poolId, next?.columns.addressKey, id, viewer);
+      await this.refuseTaken(tx, row.poolId, claimsOf({ ...row, ...next?.columns }), id, viewer);
       const changeSet = await this.writer.write(tx, occasion, fields, async (of) => {
         await of.change([{ row, values }]);
       });
@@ -212,7 +227,7 @@ export class PeopleService {
       return await work;
     } catch (error) {
       if (
-        !(error instanceof Problem && error.type === refuse('address-not-usable').type) ||
+        !(error instanceof Problem && HIDDEN.has(error.type)) ||
         (await mayTry(this.db, `hidden address ${viewer.userId}`, HIDDEN_TRIES, this.clock.now()))
       )
         throw error;
@@ -220,19 +235,24 @@ export class PeopleService {
     }
   }
 
-  private async refuseTakenAddress(
+  private async refuseTaken(
     db: Db,
     poolId: PoolId,
-    addressKey: string | null | undefined,
+    claims: Claims,
     self: ContactId | undefined,
     viewer: Viewer,
   ): Promise<void> {
-    if (!addressKey) return;
-    const [other] = await store.contactsByAddress(db, poolId, [addressKey]);
-    if (!other || other.id === self) return;
+    const other = (await store.contactsClaiming(db, poolId, claims)).find(({ id }) => id !== self);
+    if (!other) return;
+    const isNumber =
+      claims.externalKey !== undefined && other.keys['external_number'] === claims.externalKey;
     if (!seesEverybody(viewer.role) && other.ownerId !== viewer.userId)
-      throw refuse('address-not-usable');
-    throw refuse('address-taken').with({ person: other.id });
+      throw refuse(isNumber ? 'external-number-not-usable' : 'address-not-usable');
+    throw refuse(isNumber ? 'external-number-taken' : 'address-taken').with({ person: other.id });
+  }
+
+  private require({ isRequired, label, key }: Field, value: FieldValue): void {
+    if (isRequired && value === null) throw refuse('required-field', label).about(`values.${key}`);
   }
 
   private readValues(
@@ -255,11 +275,17 @@ export class PeopleService {
       const parsed = parseFieldValue(field, text);
       if (!parsed.ok) throw refuse('bad-value', parsed.error).about(`values.${key}`);
       if (key === 'owner' && parsed.value === null) throw refuse('no-owner');
+      this.require(field, parsed.value);
       values[key] = parsed.value;
     }
     return values;
   }
 }
+
+const HIDDEN: ReadonlySet<string> = new Set([
+  refuse('address-not-usable').type,
+  refuse('external-number-not-usable').type,
+]);
 
 /** How many addresses of colleagues' people a member may come upon in a day. */
 const HIDDEN_TRIES: Limit = { most: 20, windowMs: DAY };

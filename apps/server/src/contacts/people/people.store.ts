@@ -4,6 +4,8 @@ import {
   searchKey,
   searchWords,
   tagKey,
+  type Dialling,
+  type Field,
   type DoNotMailReason,
   type FieldValue,
   type Standing,
@@ -16,7 +18,7 @@ import { sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../../platform/database.js';
 import { offices } from '../../office/office.table.js';
 import { doNotMail } from '../standing/standing.table.js';
-import { contactTags, contacts } from './people.table.js';
+import { contactTags, contacts, PHONE_DIGITS } from './people.table.js';
 
 /** Conditions on `contacts c`, to be put together. */
 export const allOf = (...conditions: readonly SQL[]): SQL => sql.join([...conditions], sql` and `);
@@ -30,6 +32,7 @@ export const tagged = (id: TagId): SQL =>
   sql`c.id in (select contact_id from ${contactTags} where tag_id = ${id})`;
 const taggedAny = (ids: readonly TagId[]): SQL =>
   sql`c.id in (select contact_id from ${contactTags} where tag_id = any(${sql.param(ids)}::int[]))`;
+export const hasOwn = (key: string): SQL => sql`c.fields ? ${key}`;
 export const theseOnes = (ids: readonly ContactId[]): SQL =>
   sql`c.id = any(${sql.param(ids)}::int[])`;
 
@@ -58,21 +61,28 @@ export interface PersonLine extends Record<string, unknown> {
 
 const like = (text: string): string => text.replace(/[\\%_]/g, '\\$&');
 
-/** A telephone number as it is looked for: its digits alone. */
-const digits = sql`regexp_replace(c.phone, '\\D', '', 'g')`;
+/** Telephone numbers as they are looked for: their digits alone. */
+const numbered = sql`(c.phone is not null or c.more_phones is not null)`;
+const digits = sql.raw(PHONE_DIGITS);
 
 /**
- * Every word must occur in the name, the address or a tag's name, or in the telephone number where it is one; short
+ * Every word must occur in the name, an address, a telephone number or a tag’s name, or begin the external number; short
  * ones at the beginning only, because nearly everybody contains them. What has no chance is not looked for, so that
  * the indexes answer.
  */
 export function matchesSearch(
   text: string,
   tags: readonly { readonly id: TagId; readonly nameKey: string }[],
+  home?: Dialling,
 ): SQL[] {
   return searchWords(text, searchKey).map(({ word, anywhere, ascii }) => {
     const pattern = anywhere ? `%${like(word)}%` : `${like(word)}%`;
+    // How it is dialled from abroad, or at home: what is kept has the one form or the other.
     const number = /^[+\d()/.-]{3,}$/.test(word) ? word.replace(/\D/g, '') : '';
+    const atHome =
+      home && number.startsWith(home.code) && word.startsWith('+')
+        ? number.slice(home.code.length)
+        : number;
     const own = tagKey(word);
     const called =
       anywhere && own !== '' ? tags.filter(({ nameKey }) => nameKey.includes(own)) : [];
@@ -81,7 +91,13 @@ export function matchesSearch(
       ...(anywhere ? [] : [sql`c.search_key like ${`% ${pattern}`}`]),
       sql`c.address_key like ${pattern}`,
       ...(ascii === undefined ? [] : [sql`c.address_key like ${`%${like(ascii)}%`}`]),
-      ...(number.length >= 3 ? [sql`${digits} like ${`%${number}%`}`] : []),
+      ...(atHome.length >= 3 ? [sql`(${numbered} and ${digits} like ${`%${atHome}%`})`] : []),
+      sql`(c.external_number is not null and (c.keys ->> 'external_number') collate "C" like ${`${like(word)}%`})`,
+      ...(anywhere
+        ? [
+            sql`(c.more_addresses is not null and c.keys ->> 'more_addresses' like ${`%${like(word)}%`})`,
+          ]
+        : []),
       ...(called.length > 0 ? [taggedAny(called.map(({ id }) => id))] : []),
     ];
     return sql`(${sql.join(ways, sql` or `)})`;
@@ -442,18 +458,20 @@ export async function placeIn(
   };
 }
 
-/** What occurs in a text field among some people, the most frequent first. */
+/** What occurs in a field among some people, each choice by itself, the most frequent first. */
 export async function occurring(
   db: Db,
-  key: string,
+  { key, type }: Field,
   people: SQL,
   limit: number,
 ): Promise<{ value: string; count: number }[]> {
-  const value = isBuiltIn(key) ? sql.raw(`c.${key}`) : sql`c.fields ->> ${key}`;
+  const own = key === 'owner' ? sql`c.owner_id::text` : sql.raw(`c.${key}`);
+  const value = isBuiltIn(key) ? own : sql`c.fields ->> ${key}`;
+  const each = type === 'choices' ? sql`unnest(string_to_array(${value}, ','))` : value;
   const { rows } = await execute<{ value: string; count: number }>(
     db,
     sql`
-    select value, count(*) as count from (select ${value} as value from ${contacts} c where ${living} and ${people}) v
+    select value, count(*) as count from (select ${each} as value from ${contacts} c where ${living} and ${people}) v
     where value <> '' group by value order by count(*) desc, value limit ${limit}`,
   );
   return rows;

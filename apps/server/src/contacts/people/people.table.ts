@@ -19,6 +19,9 @@ import { pools } from '../vocabulary/vocabulary.table.js';
 
 const moment = () => timestamp({ withTimezone: true });
 
+/** All telephone numbers of a contact, their digits alone, with a line for each. */
+export const PHONE_DIGITS = `regexp_replace(coalesce(phone, '') || E'\\n' || coalesce(more_phones, ''), '[^0-9\\n]', '', 'g')`;
+
 export const contacts = pgTable(
   'contacts',
   {
@@ -47,6 +50,14 @@ export const contacts = pgTable(
     stage: text(),
     street: text(),
     phone: text(),
+    /** Further ones, a line for each. */
+    morePhones: text(),
+    moreAddresses: text(),
+    /** The keys and hashes of further addresses: one address belongs to one person of a pool. */
+    moreKeys: text().array().notNull().default([]),
+    moreHashes: bytes().array().notNull().default([]),
+    /** Of another system, by which people are matched. */
+    externalNumber: text(),
     position: text(),
     source: text(),
     closeness: text(),
@@ -66,6 +77,8 @@ export const contacts = pgTable(
     lastSentAt: moment(),
     lastOpenedAt: moment(),
     lastClickedAt: moment(),
+    /** When they last answered, or somebody of the office last had to do with them. */
+    lastContactAt: moment(),
     /** Letters that came back softly, or were given up, since the last one that got through. */
     softBounces: smallint().notNull().default(0),
     /** Letters refused for good, for reasons nobody could read, since then. */
@@ -95,9 +108,26 @@ export const contacts = pgTable(
       .where(sql`deleted_at is null`),
     index('contacts_name_words').using('gin', table.searchKey.op('gin_trgm_ops')),
     index('contacts_address_words').using('gin', table.addressKey.op('gin_trgm_ops')),
-    index('contacts_phone_digits')
-      .using('gin', sql`regexp_replace(phone, '\\D', '', 'g') gin_trgm_ops`)
-      .where(sql`phone is not null`),
+    index('contacts_further_words')
+      .using('gin', sql`(keys ->> 'more_addresses') gin_trgm_ops`)
+      .where(sql`more_addresses is not null`),
+    // Few people have further addresses: an index of them is looked at for nothing.
+    index('contacts_further_keys')
+      .using('gin', table.moreKeys)
+      .where(sql`more_addresses is not null`),
+    index('contacts_further_hashes')
+      .using('gin', table.moreHashes)
+      .where(sql`more_addresses is not null`),
+    index('contacts_numbers')
+      .using('gin', sql`${sql.raw(PHONE_DIGITS)} gin_trgm_ops`)
+      .where(sql`phone is not null or more_phones is not null`),
+    // Within a pool, a number of another system is one person's.
+    uniqueIndex('contacts_by_external_number')
+      .on(table.poolId, sql`(keys ->> 'external_number') collate "C"`)
+      .where(sql`deleted_at is null and external_number is not null`),
+    index('contacts_external_words')
+      .on(sql`(keys ->> 'external_number') collate "C"`)
+      .where(sql`external_number is not null`),
     index('contacts_keys').using('gin', table.keys.op('jsonb_path_ops')),
     index('contacts_by_hash').on(table.addressHash),
     index('contacts_by_owner').on(table.ownerId),

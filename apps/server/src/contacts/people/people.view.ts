@@ -11,7 +11,8 @@ import type { Viewer } from '@palabra/core/office';
 import { mayTakeOff, noteFor, type DoNotMailEntry } from '../standing/do-not-mail.store.js';
 import type { PersonLine } from './people.store.js';
 import type { TimelineRow } from './timeline.store.js';
-import { valueOf, type ContactRow } from './values.js';
+import type { Today } from './columns.store.js';
+import { knownValue, type ContactRow } from './values.js';
 
 export const personRow = (line: PersonLine): PersonRow => ({
   id: line.id,
@@ -39,6 +40,7 @@ export function personReply(
     doNotMail: DoNotMailEntry | undefined;
     droppedTopics: number[];
     viewer: Viewer;
+    today: Today;
   },
 ): PersonReply {
   return {
@@ -48,8 +50,8 @@ export function personReply(
     familyName: row.familyName,
     address: row.address,
     fields: fields
-      .filter(({ key, isFact }) => !isFact && !apart.has(key))
-      .map((field): FieldLine => ({ field, value: valueOf(row, field.key) })),
+      .filter(({ key, isFact, since }) => (!isFact || since !== undefined) && !apart.has(key))
+      .map((field): FieldLine => ({ field, value: knownValue(row, field, more.today) })),
     tags: more.tags,
     pool: more.pool,
     owner: { id: row.ownerId, name: more.owner },

@@ -1,9 +1,9 @@
 // Single contacts and small batches of them, to be read; `writer.ts` writes them.
 import type { ContactId, PoolId, TagId } from '@palabra/core/contacts';
 import { and, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm';
-import type { Db } from '../../platform/database.js';
+import { execute, type Db } from '../../platform/database.js';
 import { contacts, contactTags } from './people.table.js';
-import type { ContactRow } from './values.js';
+import { claimsOf, type Claims, type ContactRow } from './values.js';
 
 export async function contactById(db: Db, id: ContactId): Promise<ContactRow | undefined> {
   const [row] = await db
@@ -53,8 +53,47 @@ export const anyContacts = (db: Db, ids: readonly ContactId[]): Promise<ContactR
         .from(contacts)
         .where(inArray(contacts.id, [...ids]));
 
+/** Whoever of a pool has one of these addresses, as their first or a further one, or this external number. */
+export async function contactsClaiming(
+  db: Db,
+  poolId: PoolId,
+  { addressKeys, externalKey }: Claims,
+): Promise<ContactRow[]> {
+  const byAddress = await contactsByAddress(db, poolId, addressKeys);
+  if (externalKey === undefined) return byAddress;
+  const byNumber = await db
+    .select()
+    .from(contacts)
+    .where(
+      sql`pool_id = ${poolId} and (keys ->> 'external_number') collate "C" = ${externalKey} and external_number is not null and deleted_at is null`,
+    );
+  return [...byAddress, ...byNumber];
+}
+
+/** Whether nobody else of a pool has their addresses or number. */
+export async function isFree(db: Db, row: ContactRow, pool: PoolId): Promise<boolean> {
+  const others = await contactsClaiming(db, pool, claimsOf(row));
+  return others.every(({ id }) => id === row.id);
+}
+
+/** Who of a pool has which of some external numbers, by their keys. */
+export async function holdersOfNumbers(
+  db: Db,
+  poolId: PoolId,
+  keys: readonly string[],
+): Promise<ReadonlyMap<string, ContactId>> {
+  if (keys.length === 0) return new Map();
+  const { rows } = await execute<{ id: ContactId; key: string }>(
+    db,
+    sql`select c.id, asked.key from unnest(${sql.param([...keys])}::text[]) asked(key) cross join lateral (
+      select c.id from ${contacts} c where c.pool_id = ${poolId} and (c.keys ->> 'external_number') collate "C" = asked.key collate "C"
+        and c.external_number is not null and c.deleted_at is null limit 1) c`,
+  );
+  return new Map(rows.map(({ id, key }) => [key, id]));
+}
+
 /**
- * The people of a pool at some addresses. Each is looked up by the unique key, one after another: asked for a list at
+ * The people of a pool at some addresses, first or further ones. Each is looked up by the unique key, one after another: asked for a list at
  * once, a server's planner takes the index of word pieces, and each address costs milliseconds.
  */
 export const contactsByAddress = (
@@ -69,7 +108,9 @@ export const contactsByAddress = (
         .from(contacts)
         .where(
           sql`${contacts.id} in (select found.id from unnest(${sql.param(addressKeys)}::text[]) asked(key) cross join lateral (
-            select c.id from ${contacts} c where c.pool_id = ${poolId} and c.address_key = asked.key collate "C" and c.deleted_at is null limit 1) found)`,
+            select c.id from ${contacts} c where c.pool_id = ${poolId} and c.address_key = asked.key collate "C" and c.deleted_at is null limit 1) found
+            union all select c.id from ${contacts} c where c.pool_id = ${poolId} and c.more_addresses is not null
+              and c.more_keys && ${sql.param([...addressKeys])}::text[] and c.deleted_at is null)`,
         );
 
 /** The same, locked. */

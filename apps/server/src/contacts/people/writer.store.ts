@@ -1,6 +1,6 @@
 // The statements of the one writer of people.
 import type { ContactId, TagId } from '@palabra/core/contacts';
-import { inArray, sql } from 'drizzle-orm';
+import { inArray, sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../../platform/database.js';
 import { contacts, contactTags } from './people.table.js';
 import type { LockedContact } from './person.store.js';
@@ -8,26 +8,79 @@ import type { ContactRow } from './values.js';
 
 export type NewContact = typeof contacts.$inferInsert;
 
-const hex = (bytes: Buffer | null | undefined): string | null | undefined =>
-  bytes && `\\x${bytes.toString('hex')}`;
+/** What is written of a contact, by its type. Rows go over as one JSON value: a parameter for every cell costs more than writing them. */
+const written = {
+  poolId: 'int',
+  ownerId: 'int',
+  givenName: 'text',
+  familyName: 'text',
+  searchKey: 'text',
+  address: 'text',
+  addressKey: 'text',
+  addressHash: 'bytea',
+  formerHash: 'bytea',
+  moreAddresses: 'text',
+  moreKeys: 'text[]',
+  moreHashes: 'bytea[]',
+  town: 'text',
+  region: 'text',
+  postcode: 'text',
+  country: 'text',
+  stage: 'text',
+  street: 'text',
+  phone: 'text',
+  morePhones: 'text',
+  position: 'text',
+  externalNumber: 'text',
+  source: 'text',
+  closeness: 'text',
+  fields: 'jsonb',
+  keys: 'jsonb',
+  permission: 'text',
+  permissionAt: 'timestamptz',
+  permissionSource: 'text',
+} as const satisfies { readonly [K in keyof ContactRow]?: string };
+type WrittenColumn = keyof typeof written;
+const columnsWritten = Object.keys(written) as WrittenColumn[];
 
-/**
- * Adds contacts; their keys come back in the order of the rows. The rows go over as one JSON value: a
- * parameter for every cell costs more than writing them.
- */
+/** What somebody new has where nothing is said. */
+const EMPTY = {
+  givenName: '',
+  familyName: '',
+  searchKey: '',
+  moreKeys: [],
+  moreHashes: [],
+  fields: {},
+  keys: {},
+  permission: 'unknown',
+} as const;
+
+const nameOf = (column: string): string =>
+  column.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);
+const listed = (map: (column: WrittenColumn) => string): SQL =>
+  sql.raw(columnsWritten.map(map).join(', '));
+const typed = listed((column) => `"${column}" ${written[column]}`);
+
+const hex = (value: unknown): unknown =>
+  Buffer.isBuffer(value)
+    ? `\\x${value.toString('hex')}`
+    : Array.isArray(value)
+      ? value.map(hex)
+      : value;
+const asJson = (row: Readonly<Record<string, unknown>>): Record<string, unknown> =>
+  Object.fromEntries(columnsWritten.map((column) => [column, hex(row[column])]));
+
+/** Adds contacts; their keys come back in the order of the rows. */
 export async function addContacts(db: Db, rows: readonly NewContact[]): Promise<ContactId[]> {
-  if (rows.length === 0) return [];
-  const values = rows.map((row) => ({ ...row, addressHash: hex(row.addressHash) }));
+  const [first] = rows;
+  if (!first) return [];
+  const values = rows.map((row) => asJson({ ...EMPTY, ...row }));
   const { rows: added } = await execute<{ id: ContactId }>(
     db,
     sql`
-    insert into ${contacts} (pool_id, owner_id, given_name, family_name, search_key, address, address_key, address_hash, town, region, postcode, country, stage, street, phone, position, source, closeness,
-      fields, keys, permission, permission_at, permission_source, created_at, updated_at)
-    select "poolId", "ownerId", coalesce("givenName", ''), coalesce("familyName", ''), coalesce("searchKey", ''), address, "addressKey", "addressHash", town, region, postcode, country, stage, street, phone, position, source, closeness,
-      coalesce(fields, '{}'), coalesce(keys, '{}'), coalesce(permission, 'unknown'), "permissionAt", "permissionSource", "createdAt", "updatedAt"
-    from jsonb_to_recordset(${JSON.stringify(values)}::jsonb) as r("poolId" int, "ownerId" int, "givenName" text, "familyName" text, "searchKey" text, address text, "addressKey" text,
-      "addressHash" bytea, town text, region text, postcode text, country text, stage text, street text, phone text, position text, source text, closeness text, fields jsonb, keys jsonb, permission text, "permissionAt" timestamptz, "permissionSource" text,
-      "createdAt" timestamptz, "updatedAt" timestamptz)
+    insert into ${contacts} (${listed(nameOf)}, created_at, updated_at)
+    select ${listed((column) => `r."${column}"`)}, ${first.createdAt}::timestamptz, ${first.updatedAt}::timestamptz
+    from jsonb_to_recordset(${JSON.stringify(values)}::jsonb) as r(${typed})
     returning id`,
   );
   return added.map(({ id }) => id);
@@ -40,46 +93,16 @@ export async function writeOver(
   now: Date,
 ): Promise<void> {
   if (changes.length === 0) return;
-  const values = changes.map(({ row, columns }) => {
-    const next = { ...row, ...columns };
-    return {
-      id: next.id,
-      ownerId: next.ownerId,
-      givenName: next.givenName,
-      familyName: next.familyName,
-      searchKey: next.searchKey,
-      address: next.address,
-      addressKey: next.addressKey,
-      addressHash: hex(next.addressHash),
-      formerHash: hex(next.formerHash),
-      town: next.town,
-      region: next.region,
-      postcode: next.postcode,
-      country: next.country,
-      stage: next.stage,
-      street: next.street,
-      phone: next.phone,
-      position: next.position,
-      source: next.source,
-      closeness: next.closeness,
-      fields: next.fields,
-      keys: next.keys,
-      permission: next.permission,
-      permissionAt: next.permissionAt,
-      permissionSource: next.permissionSource,
-    };
-  });
+  const values = changes.map(({ row, columns }) => ({
+    id: row.id,
+    ...asJson({ ...row, ...columns }),
+  }));
   await execute(
     db,
     sql`
-    update ${contacts} c set owner_id = r."ownerId", given_name = r."givenName", family_name = r."familyName", search_key = r."searchKey",
-      address = r.address, address_key = r."addressKey", address_hash = r."addressHash", former_hash = r."formerHash",
-      town = r.town, region = r.region, postcode = r.postcode, country = r.country, stage = r.stage, street = r.street, phone = r.phone, position = r.position, source = r.source, closeness = r.closeness, fields = r.fields, keys = r.keys,
-      permission = r.permission, permission_at = r."permissionAt", permission_source = r."permissionSource",
+    update ${contacts} c set ${listed((column) => `${nameOf(column)} = r."${column}"`)},
       version = c.version + 1, updated_at = ${now}
-    from jsonb_to_recordset(${JSON.stringify(values)}::jsonb) as r(id int, "ownerId" int, "givenName" text, "familyName" text, "searchKey" text, address text, "addressKey" text,
-      "addressHash" bytea, "formerHash" bytea, town text, region text, postcode text, country text, stage text, street text, phone text, position text, source text, closeness text, fields jsonb, keys jsonb, permission text,
-      "permissionAt" timestamptz, "permissionSource" text)
+    from jsonb_to_recordset(${JSON.stringify(values)}::jsonb) as r(id int, ${typed})
     where c.id = r.id`,
   );
 }

@@ -18,7 +18,8 @@ import { conflict } from '../../platform/refusals.js';
 import { CLOCK } from '../../platform/time.js';
 import { openChangeSet, remember, type ChangeItem } from '../changes/changes.store.js';
 import type { ChangeKind } from '../changes/changes.table.js';
-import { followAddress } from '../standing/do-not-mail.store.js';
+import { followAddress, spread } from '../standing/do-not-mail.store.js';
+import { theseOnes } from './people.store.js';
 import { lockContacts, tagsOf, type LockedContact } from './person.store.js';
 import { Ties } from './ties.js';
 import { valueOf, write, type Values, type Written } from './values.js';
@@ -116,7 +117,7 @@ export class Writing {
     private readonly fields: Fields,
     private readonly keys: Keys,
     private readonly ties: Ties,
-    private readonly now: Date,
+    readonly now: Date,
   ) {}
 
   /** Adds people; returns their keys in the same order. */
@@ -133,6 +134,7 @@ export class Writing {
       })),
     );
     if (ids.length < people.length) throw new Error('a contact was not written');
+    await this.spread(ids.filter((_, at) => (written[at]?.columns.moreHashes ?? []).length > 0));
     const tagged = await putTags(
       this.tx,
       people.flatMap(({ tags = [] }, at) =>
@@ -173,6 +175,11 @@ export class Writing {
       this.now,
     );
     for (const { row, columns } of moved) await this.follow(row, columns);
+    await this.spread(
+      written
+        .filter(({ columns }) => 'addressHash' in columns || 'moreHashes' in columns)
+        .map(({ row }) => row.id),
+    );
     await this.ties.moved(
       this.tx,
       moved.flatMap(({ row, columns }) => (columns.addressHash ? [row.id] : [])),
@@ -203,6 +210,11 @@ export class Writing {
     const to = columns.addressHash;
     if (from && to && !from.equals(to))
       await followAddress(this.tx, from, to, columns.address ?? null);
+  }
+
+  /** Who left by one of their addresses left by all. */
+  private async spread(ids: readonly ContactId[]): Promise<void> {
+    if (ids.length > 0) await spread(this.tx, theseOnes(ids));
   }
 
   /** Takes people and their tags away; they can be brought back. */

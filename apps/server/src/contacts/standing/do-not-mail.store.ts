@@ -2,8 +2,9 @@
 import type { CampaignId } from '@palabra/core/campaigns';
 import type { DoNotMailReason } from '@palabra/core/contacts';
 import { seesEverybody, type Viewer, type UserId } from '@palabra/core/office';
-import { eq, sql } from 'drizzle-orm';
+import { eq, sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../../platform/database.js';
+import { contacts } from '../people/people.table.js';
 import { doNotMail, droppedTopics } from './standing.table.js';
 
 export type DoNotMailEntry = typeof doNotMail.$inferSelect;
@@ -36,7 +37,35 @@ export async function putOnDoNotMail(
     .values(entry)
     .onConflictDoNothing()
     .returning({ hash: doNotMail.addressHash });
+  if (entry.reason !== 'hard bounce') await spread(db, hasHash(entry.addressHash));
   return rows.length > 0;
+}
+
+/** Whoever has an address, as their first or a further one: a condition on `contacts c`. */
+const hasHash = (hash: Buffer): SQL =>
+  sql`(c.address_hash = ${hash} or (c.more_addresses is not null and c.more_hashes @> array[${hash}::bytea]))`;
+
+/** All addresses of a contact `c`: `hash, address`. */
+const reach = sql`(select c.address_hash as hash, c.address where c.address_hash is not null
+  union all select hash, address from unnest(c.more_hashes, string_to_array(c.more_addresses, E'\\n')) m(hash, address))`;
+
+/**
+ * Leaving by one address is leaving with all: what a reader or the office decided about one address of some people (a
+ * condition on `contacts c`) holds for their others. Only that an address is dead stays with the address.
+ */
+export async function spread(db: Db, people: SQL): Promise<void> {
+  await execute(
+    db,
+    sql`
+    insert into ${doNotMail} (address_hash, address, reason, at, campaign_id, note, user_id)
+    select distinct on (r.hash) r.hash, r.address, w.reason, w.at, w.campaign_id, w.note, w.user_id
+    from ${contacts} c cross join lateral ${reach} r cross join lateral (
+      select d.* from ${reach} mine join ${doNotMail} d on d.address_hash = mine.hash where d.reason <> 'hard bounce' order by d.at limit 1) w
+    where ${people} and c.more_addresses is not null
+    order by r.hash, w.at
+    on conflict (address_hash) do update set reason = excluded.reason, at = excluded.at, campaign_id = excluded.campaign_id, note = excluded.note, user_id = excluded.user_id
+      where do_not_mail.reason = 'hard bounce'`,
+  );
 }
 
 /**
@@ -63,8 +92,14 @@ export async function followAddress(
   );
 }
 
+/** Takes an address off, and with it the others of the same person that are there for the same reason. */
 export const takeOffDoNotMail = async (db: Db, addressHash: Buffer): Promise<void> => {
-  await db.delete(doNotMail).where(eq(doNotMail.addressHash, addressHash));
+  await execute(
+    db,
+    sql`
+    delete from ${doNotMail} d using ${doNotMail} mine where mine.address_hash = ${addressHash} and (d.address_hash = mine.address_hash
+      or (d.reason = mine.reason and d.address_hash in (select r.hash from ${contacts} c cross join lateral ${reach} r where ${hasHash(addressHash)})))`,
+  );
 };
 
 export async function doNotMailEntry(

@@ -101,6 +101,14 @@ export async function writeBounces(
   );
 }
 
+/** They answered, or somebody of the office had to do with them. */
+export const hadContact = async (db: Db, id: ContactId, at: Date): Promise<void> => {
+  await execute(
+    db,
+    sql`update ${contacts} set last_contact_at = greatest(last_contact_at, ${at}::timestamptz) where id = ${id}`,
+  );
+};
+
 /** Forgets bounces: the next letter is tried. */
 export const tryAgain = async (db: Db, id: ContactId, now: Date): Promise<void> => {
   await execute(

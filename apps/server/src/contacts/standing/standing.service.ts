@@ -58,10 +58,14 @@ export class StandingService {
           kind: 'by hand',
           userId: viewer.userId,
           what: put ? 'put on do not mail' : 'taken off do not mail',
-          undoable: false,
         },
         new Map(),
-        (writing) => writing.mark(id, { do_not_mail: !put }, { do_not_mail: put }),
+        (writing) =>
+          writing.mark(
+            id,
+            { do_not_mail: !put, ...(entry?.note ? { note: entry.note } : {}) },
+            { do_not_mail: put },
+          ),
       );
     });
   }

@@ -1,16 +1,16 @@
 import { Body, Controller, Get, Param, ParseIntPipe, Post, Put } from '@nestjs/common';
 import {
-  OwnFieldRequest,
   TagRequest,
   TopicRequest,
   type TagReply,
   type TopicReply,
   type VocabularyReply,
 } from '@palabra/contract/contacts';
-import type { Field, TopicId } from '@palabra/core/contacts';
+import type { TopicId } from '@palabra/core/contacts';
 import { Database } from '../../platform/database.js';
 import { May, Tells } from '../../platform/sign-in/guard.js';
 import { allUsers } from '../../platform/sign-in/sign-in.store.js';
+import { allFields } from '../fields/fields.store.js';
 import * as topics from './topics.store.js';
 import { VocabularyService } from './vocabulary.service.js';
 import * as words from './vocabulary.store.js';
@@ -29,7 +29,7 @@ export class VocabularyController {
     const tags = await words.allTags(db);
     return {
       tags: tags.map(tagReply),
-      fields: await words.allFields(db),
+      fields: await allFields(db),
       pools: await words.allPools(db),
       topics: (await topics.allTopics(db)).map(topicReply),
       owners: (await allUsers(db)).map(({ id, name }) => ({ key: String(id), label: name })),
@@ -58,13 +58,6 @@ export class VocabularyController {
     @Body() request: TopicRequest,
   ): Promise<TopicReply> {
     return topicReply(await this.vocabulary.changeTopic(id, request));
-  }
-
-  @Post('fields')
-  @May('change people')
-  @Tells('nobody')
-  addField(@Body() request: OwnFieldRequest): Promise<Field> {
-    return this.vocabulary.addField(request);
   }
 }
 

@@ -1,12 +1,16 @@
-// The office's words for people: tags, own fields, topics.
+// The office's words for people: tags and topics.
 import { Inject, Injectable } from '@nestjs/common';
-import type { OwnFieldRequest, TagRequest, TopicRequest } from '@palabra/contract/contacts';
+import type { TagRequest, TopicRequest } from '@palabra/contract/contacts';
 import { oneLine, searchKey, type Field, type TopicId } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
+import { dayIn } from '@palabra/core/office';
+import { theOffice } from '../../office/index.js';
 import { Database, type Db } from '../../platform/database.js';
 import { notFound } from '../../platform/refusals.js';
 import { CLOCK } from '../../platform/time.js';
 import { refuse } from '../contacts.refusals.js';
+import { allFields } from '../fields/fields.store.js';
+import type { Today } from '../people/columns.store.js';
 import * as topics from './topics.store.js';
 import * as vocabulary from './vocabulary.store.js';
 
@@ -23,7 +27,13 @@ export class VocabularyService {
 
   /** All fields that a contact can have, by their keys. */
   async fields(db: Db = this.db): Promise<Map<string, Field>> {
-    return new Map((await vocabulary.allFields(db)).map((field) => [field.key, field]));
+    return new Map((await allFields(db)).map((field) => [field.key, field]));
+  }
+
+  /** The day it is where the office is. */
+  async today(): Promise<Today> {
+    const { timeZone } = await theOffice(this.db);
+    return { timeZone, today: dayIn(timeZone, this.clock.now()) };
   }
 
   async addTag(request: TagRequest): Promise<vocabulary.Tag> {
@@ -65,18 +75,5 @@ export class VocabularyService {
     const name = oneLine(text);
     if (name === '') throw refuse('topic-has-no-name');
     return name;
-  }
-
-  async addField(request: OwnFieldRequest): Promise<Field> {
-    const label = oneLine(request.label);
-    const taken = [...(await this.fields()).values()].some(
-      (field) => field.label.toLowerCase() === label.toLowerCase(),
-    );
-    const field =
-      taken || label === ''
-        ? undefined
-        : await vocabulary.addOwnField(this.db, label, request.type, this.clock.now());
-    if (!field) throw refuse('field-exists', label);
-    return field;
   }
 }

@@ -1,18 +1,8 @@
-// Pools, tags and own fields: few rows, read whole.
-import {
-  builtInFields,
-  ownKey,
-  searchKey,
-  tagKey,
-  type Field,
-  type FieldType,
-  type TagColour,
-  type TagId,
-} from '@palabra/core/contacts';
+// Pools and tags: few rows, read whole.
+import { tagKey, type TagColour, type TagId } from '@palabra/core/contacts';
 import { asc, eq, sql } from 'drizzle-orm';
 import { execute, type Db } from '../../platform/database.js';
-import { allUsers } from '../../platform/sign-in/sign-in.store.js';
-import { ownFields, pools, tags } from './vocabulary.table.js';
+import { pools, tags } from './vocabulary.table.js';
 import { contactTags } from '../people/people.table.js';
 
 export type Pool = typeof pools.$inferSelect;
@@ -81,33 +71,4 @@ export async function tagCounts(db: Db): Promise<Map<number, number>> {
     sql`select tag_id, count(*) as count from ${contactTags} group by tag_id`,
   );
   return new Map(rows.map(({ tag_id, count }) => [tag_id, count]));
-}
-
-export async function addOwnField(
-  db: Db,
-  label: string,
-  type: FieldType,
-  now: Date,
-): Promise<Field | undefined> {
-  const [field] = await db
-    .insert(ownFields)
-    .values({ label, labelKey: searchKey(label), type, createdAt: now })
-    .onConflictDoNothing()
-    .returning();
-  return field && { key: ownKey(field.id), label: field.label, type: field.type };
-}
-
-/** All fields a contact can have, built in first, then the office's own in the order they were made. */
-export async function allFields(db: Db): Promise<Field[]> {
-  const owners = (await allUsers(db)).map(({ id, name }) => ({ key: String(id), label: name }));
-  const own = await db.select().from(ownFields).orderBy(asc(ownFields.id));
-  return [
-    ...builtInFields(owners),
-    ...own.map(({ id, label, type, choices }): Field => ({
-      key: ownKey(id),
-      label,
-      type,
-      ...(type === 'choice' ? { choices } : {}),
-    })),
-  ];
 }

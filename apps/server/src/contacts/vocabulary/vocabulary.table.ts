@@ -1,12 +1,24 @@
 import type {
+  Choice,
   FieldType,
+  NamedKey,
   PoolKind,
+  SinceUnit,
   TagColour,
   PoolId,
   TagId,
   TopicId,
 } from '@palabra/core/contacts';
-import { integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
+import { sql } from 'drizzle-orm';
+import {
+  boolean,
+  integer,
+  jsonb,
+  pgTable,
+  text,
+  timestamp,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core';
 import { keyText } from '../../platform/columns.js';
 
 const moment = () => timestamp({ withTimezone: true });
@@ -26,14 +38,38 @@ export const tags = pgTable('tags', {
   createdAt: moment().notNull(),
 });
 
-export const ownFields = pgTable('own_fields', {
-  id: integer().primaryKey().generatedAlwaysAsIdentity(),
-  label: text().notNull(),
-  labelKey: keyText().notNull().unique(),
-  type: text().$type<FieldType>().notNull(),
-  choices: jsonb().$type<{ key: string; label: string }[]>().notNull().default([]),
-  createdAt: moment().notNull(),
-});
+/** The office's own fields, and what it says of the built-in ones whose choices it names. */
+export const ownFields = pgTable(
+  'own_fields',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    builtIn: text().$type<NamedKey>().unique(),
+    label: text().notNull(),
+    labelKey: keyText().notNull(),
+    type: text().$type<FieldType>().notNull(),
+    /** In their order. Those that are gone stay for whoever has them. */
+    choices: jsonb().$type<Choice[]>().notNull().default([]),
+    isRequired: boolean().notNull().default(false),
+    /** As it is typed; empty for none. */
+    standard: text().notNull().default(''),
+    help: text().notNull().default(''),
+    groupName: text().notNull().default(''),
+    position: integer().notNull().default(0),
+    /** ISO 4217. */
+    currency: text(),
+    /** The day a computed one is counted from. */
+    sinceDay: text(),
+    sinceUnit: text().$type<SinceUnit>(),
+    version: integer().notNull().default(1),
+    createdAt: moment().notNull(),
+    deletedAt: moment(),
+  },
+  (table) => [
+    uniqueIndex('own_fields_by_label')
+      .on(table.labelKey)
+      .where(sql`deleted_at is null`),
+  ],
+);
 
 /** Kinds of letters that a reader can choose or drop. */
 export const topics = pgTable('topics', {

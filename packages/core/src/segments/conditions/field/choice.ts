@@ -1,9 +1,10 @@
-// Ways of asking one choice of several, and yes or no.
-import type { Field } from '../../../contacts/index.js';
-import { isEmpty, isFilled, way } from './way.js';
+// Ways of asking one choice of several, several of them, and yes or no.
+import { splitKeys, type Field } from '../../../contacts/index.js';
+import type { Fragment } from '../../fragment.js';
+import { isEmpty, isFilled, way, type Asked } from './way.js';
 
-const labels = (field: Field, keys: readonly string[]): string =>
-  keys.map((key) => field.choices?.find((choice) => choice.key === key)?.label ?? key).join(' or ');
+const labels = (field: Field, keys: readonly string[], link = ' or '): string =>
+  keys.map((key) => field.choices?.find((choice) => choice.key === key)?.label ?? key).join(link);
 
 export const choiceWays = {
   'is one of': way({
@@ -18,6 +19,43 @@ export const choiceWays = {
     compile: ({ column }, keys) => [column, ' <> all(', { param: keys, type: 'text[]' }, ')'],
     holds: (actual, keys) => !keys.includes(String(actual)),
     words: (keys, field) => `is not ${labels(field, keys)}`,
+  }),
+  'is empty': isEmpty,
+  'is filled': isFilled,
+} as const;
+
+/** Several are kept as one text. */
+const have = ({ column }: Asked, sign: '&&' | '@>', keys: readonly string[]): Fragment => [
+  'string_to_array(',
+  column,
+  `, ',') ${sign} `,
+  { param: keys, type: 'text[]' },
+];
+const hasAny = (actual: unknown, keys: readonly string[]): boolean =>
+  splitKeys(String(actual)).some((key) => keys.includes(key));
+
+export const choicesWays = {
+  'has any of': way({
+    operand: 'choices',
+    compile: (asked, keys) => have(asked, '&&', keys),
+    holds: hasAny,
+    words: (keys, field) => `has ${labels(field, keys)}`,
+  }),
+  'has all of': way({
+    operand: 'choices',
+    compile: (asked, keys) => have(asked, '@>', keys),
+    holds: (actual, keys) => {
+      const own = splitKeys(String(actual));
+      return keys.every((key) => own.includes(key));
+    },
+    words: (keys, field) => `has ${labels(field, keys, ' and ')}`,
+  }),
+  'has none of': way({
+    operand: 'choices',
+    empty: true,
+    compile: (asked, keys) => ['not (', ...have(asked, '&&', keys), ')'],
+    holds: (actual, keys) => !hasAny(actual, keys),
+    words: (keys, field) => `has not ${labels(field, keys)}`,
   }),
   'is empty': isEmpty,
   'is filled': isFilled,

@@ -1,22 +1,30 @@
 // Conditions on fields, built in or the office's own: for each type of field the ways in which it can be asked.
 import { fail, ok, type Result } from '../../../kernel/index.js';
-import type { FieldType } from '../../../contacts/index.js';
+import { searchKey, type Field, type FieldType } from '../../../contacts/index.js';
 import { nobody } from '../../fragment.js';
 import type { ConditionKind, Phrase, RuleContext } from '../kind.js';
-import { choiceWays, yesOrNoWays } from './choice.js';
+import { choiceWays, choicesWays, yesOrNoWays } from './choice.js';
 import { dateWays } from './date.js';
 import { numberWays } from './number.js';
 import { operands, type OperandName, type OperandValue } from './operand.js';
-import { textWays } from './text.js';
+import { linesWays, textWays } from './text.js';
 import { columnOf, filled, whole, type Asked, type Way } from './way.js';
 
 /** In the order in which they are offered. */
 const ways = {
   text: textWays,
+  'long text': linesWays,
   number: numberWays,
+  money: numberWays,
   date: dateWays,
-  choice: choiceWays,
   'yes or no': yesOrNoWays,
+  choice: choiceWays,
+  choices: choicesWays,
+  link: textWays,
+  computed: numberWays,
+  phone: textWays,
+  phones: linesWays,
+  addresses: linesWays,
 } satisfies { readonly [T in FieldType]: Readonly<Record<string, Way>> };
 
 type WaysOf = typeof ways;
@@ -36,6 +44,45 @@ const formerly: Readonly<Record<string, FieldOperator>> = {
   'in the next days': 'in the next',
 };
 
+const plain = <T extends string>(positive: T, negative: T) => ({
+  is: positive,
+  'is one of': positive,
+  contains: positive,
+  'starts with': positive,
+  'ends with': positive,
+  'has any of': positive,
+  'has all of': positive,
+  'is not': negative,
+  'is none of': negative,
+  'does not contain': negative,
+  'has none of': negative,
+});
+/** How a choice is asked by a rule that was written when the field was a text, or had choices of the other kind. */
+const asChoices: { readonly [T in FieldType]?: Readonly<Record<string, FieldOperator>> } = {
+  choice: plain<FieldOperator>('is one of', 'is none of'),
+  choices: plain<FieldOperator>('has any of', 'has none of'),
+};
+
+/** The same question of a field whose type has changed; texts that were asked for become the choices that they meant. */
+function adapted(field: Field, op: string, value: unknown): { op: string; value: unknown } {
+  const next = Object.hasOwn(asChoices[field.type] ?? {}, op)
+    ? asChoices[field.type]?.[op]
+    : undefined;
+  if (!next || wayOf(field.type, op)) return { op, value };
+  const positive =
+    { 'is not': 'is', 'is none of': 'is one of', 'does not contain': 'contains' }[op] ?? op;
+  const asked = wayOf('text', positive);
+  const read = asked && (operands[asked.operand].parse(value) as Result<OperandValue, string>);
+  if (!asked || !read?.ok || value === undefined || value === null) return { op: next, value };
+  const text = { ...field, type: 'text' } as const;
+  const meant = (field.choices ?? []).filter(
+    ({ key, label }) =>
+      (Array.isArray(value) && value.includes(key)) ||
+      asked.holds(searchKey(label), read.value, { field: text } as unknown as Asked),
+  );
+  return { op: next, value: meant.map(({ key }) => key) };
+}
+
 /** How a type of field can be asked, in the order in which it is offered. */
 export const operatorsFor = (type: FieldType): readonly FieldOperator[] =>
   Object.keys(ways[type]) as FieldOperator[];
@@ -54,7 +101,8 @@ interface Found extends Asked {
 function find({ field: key, op }: FieldCondition, context: RuleContext): Found | undefined {
   const field = context.fields.find((known) => known.key === key);
   const own = field && wayOf(field.type, op);
-  return field && own && { field, context, column: columnOf(field), way: own };
+  const column = field && columnOf(field, context);
+  return field && own && column ? { field, context, column, way: own } : undefined;
 }
 
 /** Whole operands are of their own kind: that was looked at when they were read. */
@@ -73,11 +121,10 @@ export const field: ConditionKind<FieldCondition, 'values'> = {
         `there is no field “${typeof name === 'string' ? name.slice(0, 60) : '?'}”. Choose another or take the condition out.`,
       );
     const said = typeof raw['op'] === 'string' ? raw['op'] : '';
-    const op = formerly[said] ?? said;
+    const { op, value } = adapted(known, formerly[said] ?? said, raw['value']);
     const own = wayOf(known.type, op);
     if (!own) return fail(`“${known.label}” can't be asked that way.`);
     const base = { kind: 'field', field: known.key, op: op as FieldOperator } as const;
-    const value = raw['value'];
     if (value === undefined || value === null || own.operand === 'none') return ok(base);
     const parsed: Result<OperandValue, string> = operands[own.operand].parse(value);
     if (!parsed.ok) return fail(`“${known.label}” ${parsed.error}`);

@@ -1,4 +1,5 @@
 // Ways of asking a number.
+import { formatFieldValue, type Field } from '../../../contacts/index.js';
 import type { Fragment } from '../../fragment.js';
 import { isEmpty, isFilled, way, type Asked } from './way.js';
 
@@ -16,12 +17,16 @@ const ways = {
   'at most': ['<=', (actual: number, value: number) => actual <= value],
 } as const;
 
+/** Amounts with their currency. */
+const said = (value: number | null | undefined, field: Field): string =>
+  formatFieldValue(field, value ?? null);
+
 const by = (name: keyof typeof ways) =>
   way({
     operand: 'number',
     compile: (asked, value) => compared(asked, ways[name][0], value),
     holds: (actual, value) => ways[name][1](Number(actual), value),
-    words: (value) => (name === 'is' ? `is ${value}` : `is ${name} ${value}`),
+    words: (value, field) => `is ${name === 'is' ? '' : `${name} `}${said(value, field)}`,
   });
 
 export const numberWays = {
@@ -31,7 +36,7 @@ export const numberWays = {
     empty: true,
     compile: (asked, value) => compared(asked, '<>', value),
     holds: (actual, value) => actual !== value,
-    words: (value) => `is not ${value}`,
+    words: (value, field) => `is not ${said(value, field)}`,
   }),
   'more than': by('more than'),
   'at least': by('at least'),
@@ -47,7 +52,7 @@ export const numberWays = {
       { param: to ?? 0, type: 'numeric' },
     ],
     holds: (actual, [from, to]) => Number(actual) >= (from ?? 0) && Number(actual) <= (to ?? 0),
-    words: ([from, to]) => `is from ${from} to ${to}`,
+    words: ([from, to], field) => `is from ${said(from, field)} to ${said(to, field)}`,
   }),
   'is empty': isEmpty,
   'is filled': isFilled,

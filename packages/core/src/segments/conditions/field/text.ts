@@ -99,3 +99,11 @@ export const textWays = {
   'is empty': isEmpty,
   'is filled': isFilled,
 } as const;
+
+/** Several lines are not compared as one. */
+export const linesWays = {
+  contains: textWays.contains,
+  'does not contain': textWays['does not contain'],
+  'is empty': isEmpty,
+  'is filled': isFilled,
+} as const;

@@ -1,8 +1,17 @@
 // One way of asking a field: what it wants beside it, and the same question as SQL, for one value, and in words.
-import { parseAddress, searchKey, type Field, type FieldValue } from '../../../contacts/index.js';
+import {
+  fitting,
+  isMoment,
+  isText,
+  namedKeys,
+  parseAddress,
+  textKey,
+  type Field,
+  type FieldType,
+  type FieldValue,
+} from '../../../contacts/index.js';
 import type { Fragment, Piece } from '../../fragment.js';
 import type { RuleContext } from '../kind.js';
-import { moments, type MomentKey } from './moments.js';
 import type { OperandName, Operands } from './operand.js';
 
 /** The value of a field that is filled: text as it is compared, a day as `YYYY-MM-DD`. */
@@ -31,15 +40,38 @@ export const way = <O extends OperandName>(one: Way<O>): Way => one as unknown a
 
 /** Moments that every contact has are compared as they stand, so that an index on them is used. */
 const always: ReadonlySet<string> = new Set(['came_in', 'changed']);
-const isMoment = (key: string): key is MomentKey => (moments as readonly string[]).includes(key);
 
-export function columnOf(field: Field): Piece {
-  if (field.type === 'text') return { ref: { of: 'key', field: field.key } };
-  if (isMoment(field.key)) return { ref: { of: 'moment', field: field.key } };
-  if (field.key === 'owner' || field.key === 'permission' || field.key === 'closeness')
-    return { ref: { of: 'contact', field: field.key } };
-  return { ref: { of: 'own', field: field.key, as: field.type === 'number' ? 'number' : 'word' } };
+/** Choices that are kept with the person, not among the office's own fields. */
+const kept = ['owner', 'permission', 'closeness', ...namedKeys] as const;
+const isKept = (key: string): key is (typeof kept)[number] =>
+  (kept as readonly string[]).includes(key);
+
+/** Where a field is; undefined where what it is computed from is gone. */
+export function columnOf(field: Field, { fields, today }: RuleContext): Piece | undefined {
+  const { key, type, since } = field;
+  if (isText(field)) return { ref: { of: 'key', field: key } };
+  if (isMoment(key)) return { ref: { of: 'moment', field: key } };
+  if (isKept(key)) return { ref: { of: 'contact', field: key } };
+  if (type === 'computed') {
+    const day = fields.find((one) => one.key === since?.day && one.type === 'date');
+    if (!since || !day) return undefined;
+    return {
+      ref: {
+        of: 'since',
+        unit: since.unit,
+        day: isMoment(day.key) ? day.key : { own: day.key },
+        today,
+      },
+    };
+  }
+  return { ref: { of: 'own', field: key, as: shapeOf[type] ?? 'word' } };
 }
+
+const shapeOf: { readonly [T in FieldType]?: 'number' | 'day' } = {
+  number: 'number',
+  money: 'number',
+  date: 'day',
+};
 
 /** A question around which it is asked whether there is a value at all. */
 export function whole(asked: Asked, one: Way, value: Operands[OperandName]): Fragment {
@@ -54,16 +86,17 @@ const isContained = ([first]: Fragment): boolean =>
 
 /** How a text is compared, that of a field and that of a question alike. */
 export function comparable(field: Field, text: string): string {
-  if (field.key !== 'address') return searchKey(text);
+  if (field.key !== 'address') return textKey(field, text);
   const parsed = parseAddress(text);
   return parsed.ok ? parsed.value.key : text.trim().normalize('NFC').toLowerCase();
 }
 
 /** A value as it is asked; undefined where there is none. A text of nothing but marks is none. */
 export function filled(field: Field, value: FieldValue | undefined): Filled | undefined {
-  if (value === null || value === undefined) return undefined;
-  if (field.type !== 'text' || typeof value !== 'string') return value;
-  const text = comparable(field, value);
+  const fit = fitting(field, value ?? null);
+  if (fit === null) return undefined;
+  if (!isText(field) || typeof fit !== 'string') return fit;
+  const text = comparable(field, fit);
   return text === '' ? undefined : text;
 }
 

@@ -1,0 +1,180 @@
+// How typed or imported text becomes a value: one reader for each type of field.
+import parsePhoneNumber, { type CountryCode } from 'libphonenumber-js/min';
+import { fail, ok, type Result } from '../../kernel/index.js';
+import { isDay, months } from '../../office/index.js';
+import { addressProblems, parseAddress } from '../address.js';
+import { manyLines, oneLine, searchKey } from '../text.js';
+import { joinKeys, offered } from './choices.js';
+import { FIELD_LIMITS, type Field, type FieldType, type FieldValue } from './field.js';
+import { minorDigits } from './numbers.js';
+
+/** `text` is not empty, and in one line except for long text. The error follows the field's name. */
+type Reader = (text: string, field: Field) => Result<FieldValue, string>;
+
+const YES = new Set(['yes', 'y', 'true', '1', 'x']);
+const NO = new Set(['no', 'n', 'false', '0']);
+
+const withinLimit =
+  (most: number): Reader =>
+  (text) =>
+    // Nothing but loose marks leaves nothing to compare by, and nothing to read.
+    searchKey(text) === ''
+      ? ok(null)
+      : text.length > most
+        ? fail(`is longer than ${most.toLocaleString('en')} signs`)
+        : ok(text);
+
+const wrong = (wanted: string, text: string): Result<FieldValue, string> =>
+  fail(`needs ${wanted}, not “${text.length > 80 ? `${text.slice(0, 80)}…` : text}”`);
+
+const readNumber: Reader = (text) => {
+  const number = Number(text.replace(/[\s'’]/g, '').replace(/^(-?\d+),(\d+)$/, '$1.$2'));
+  return Number.isFinite(number) && Math.abs(number) < 1e15 ? ok(number) : wrong('a number', text);
+};
+
+/** An amount without its currency’s sign or code. */
+const AMOUNT = /^(?:\p{Sc}|[a-z]{3})?(-?[\d.,]+)(?:\p{Sc}|[a-z]{3})?$/iu;
+
+/**
+ * The last mark of an amount is its point, unless three digits follow it and there is no other kind of mark: then it
+ * parts the thousands, because hardly a currency has three digits.
+ */
+const readMoney: Reader = (text, { currency = 'XXX' }) => {
+  const digits = minorDigits(currency);
+  const bare = AMOUNT.exec(text.replace(/[\s'’]/g, ''))?.[1] ?? '';
+  const point = Math.max(bare.lastIndexOf('.'), bare.lastIndexOf(','));
+  const behind = bare.length - point - 1;
+  const hasPoint =
+    point >= 0 && (behind !== 3 || digits === 3 || (bare.includes('.') && bare.includes(',')));
+  const whole = (hasPoint ? bare.slice(0, point) : bare).replace(/[.,]/g, '');
+  const part = hasPoint ? bare.slice(point + 1) : '';
+  const amount = Number(`${whole}.${part}`);
+  if (!/\d/.test(bare) || Number.isNaN(amount)) return wrong('an amount such as 1200.50', text);
+  if (part.length > digits)
+    return wrong(`an amount with at most ${digits} digits behind the point`, text);
+  return Math.abs(amount) < 1e13 ? ok(amount) : wrong('a smaller amount', text);
+};
+
+const readChoice: Reader = (text, field) => {
+  const key = searchKey(text);
+  const choice = offered(field).find((one) => searchKey(one.label) === key || one.key === text);
+  return choice ? ok(choice.key) : fail(`has no choice “${text.slice(0, 80)}”`);
+};
+
+const readChoices: Reader = (text, field) => {
+  const keys: string[] = [];
+  for (const part of text.split(/[,;|]/).slice(0, 1000)) {
+    const word = part.trim();
+    if (word === '') continue;
+    const read = readChoice(word, field);
+    if (!read.ok) return read;
+    keys.push(String(read.value));
+  }
+  return ok(keys.length === 0 ? null : joinKeys(keys));
+};
+
+const readLink: Reader = (text) => {
+  // `example.org:8080` has a port, no scheme.
+  const whole = /^[a-z][a-z\d+.-]*:(?!\d)/i.test(text) ? text : `https://${text}`;
+  try {
+    const { protocol, hostname, href } = new URL(whole);
+    if (
+      (protocol === 'https:' || protocol === 'http:') &&
+      hostname.includes('.') &&
+      !/\s/.test(text)
+    )
+      return href.length > FIELD_LIMITS.text ? fail('is too long for a link') : ok(whole);
+  } catch {
+    // Said below.
+  }
+  return wrong('a link such as https://example.org', text);
+};
+
+/** As the office's country writes it, abroad with the country's code; an office without a country keeps what is no number of the world as it is. */
+const readPhone: Reader = (text, { dialling }) => {
+  if (text.length > 60) return wrong('one telephone number', text);
+  const number = parsePhoneNumber(text, dialling?.country as CountryCode | undefined);
+  if (!number?.isPossible())
+    return !dialling && /^[\d\s()/.+-]{3,}$/.test(text)
+      ? ok(text)
+      : wrong('a telephone number', text);
+  return ok(
+    number.countryCallingCode === dialling?.code
+      ? number.formatNational()
+      : number.formatInternational(),
+  );
+};
+
+/** Several, one by one; the first that can't be read is named. */
+const several =
+  (read: Reader, between: RegExp): Reader =>
+  (text, field) => {
+    const found: string[] = [];
+    for (const part of text.split(between)) {
+      if (part.trim() === '') continue;
+      const one = read(part.trim(), field);
+      if (!one.ok) return one;
+      if (typeof one.value === 'string' && !found.includes(one.value)) found.push(one.value);
+      if (found.length > FIELD_LIMITS.lines) return fail(`has room for ${FIELD_LIMITS.lines} only`);
+    }
+    return ok(found.length === 0 ? null : found.join('\n'));
+  };
+
+const readAddress: Reader = (text) => {
+  const parsed = parseAddress(text);
+  return parsed.ok
+    ? ok(parsed.value.address)
+    : fail(`has “${text.slice(0, 80)}”: ${addressProblems[parsed.error]}`);
+};
+
+export const readers: { readonly [T in FieldType]: Reader } = {
+  text: withinLimit(FIELD_LIMITS.text),
+  'long text': withinLimit(FIELD_LIMITS.longText),
+  number: readNumber,
+  money: readMoney,
+  date: (text) => {
+    const day = parseDay(text);
+    return day ? ok(day) : wrong('a day such as 2026-03-02', text);
+  },
+  'yes or no': (text) => {
+    const word = searchKey(text);
+    if (YES.has(word)) return ok(true);
+    return NO.has(word) ? ok(false) : wrong('yes or no', text);
+  },
+  choice: readChoice,
+  choices: readChoices,
+  link: readLink,
+  computed: () => fail('is computed; change the day that it is counted from'),
+  phone: readPhone,
+  phones: several(readPhone, /[;\n|]|,(?=\s)/),
+  addresses: several(readAddress, /[;,\s|]+/),
+};
+
+/** Types whose values may have several lines. */
+const hasLines: ReadonlySet<FieldType> = new Set(['long text', 'phones', 'addresses']);
+
+/** Reads what was typed or imported into a field; an empty text clears it. */
+export function parseFieldValue(field: Field, text: string): Result<FieldValue, string> {
+  const clean = hasLines.has(field.type) ? manyLines(text) : oneLine(text);
+  if (clean === '') return ok(null);
+  const read = readers[field.type](clean, field);
+  return read.ok ? read : fail(`${field.label} ${read.error}`);
+}
+
+/** `2026-03-02`, `2.3.2026` and `2 Mar 2026` are read; an order that could be either is not guessed. */
+export function parseDay(text: string): string | undefined {
+  const iso = /^(\d{4})-(\d{1,2})-(\d{1,2})$/.exec(text);
+  const dotted = /^(\d{1,2})\.\s?(\d{1,2})\.\s?(\d{4})$/.exec(text);
+  const worded = /^(\d{1,2})\s+([a-z]{3})[a-z]*\.?\s+(\d{4})$/i.exec(text);
+  const dayOf = (year = '', month = '', day = ''): string =>
+    `${year}-${month.padStart(2, '0')}-${day.padStart(2, '0')}`;
+  let day: string | undefined;
+  if (iso) day = dayOf(iso[1], iso[2], iso[3]);
+  else if (dotted) day = dayOf(dotted[3], dotted[2], dotted[1]);
+  else if (worded) {
+    const begin = (worded[2] ?? '').toLowerCase();
+    const month = months.findIndex((name) => name.slice(0, 3).toLowerCase() === begin) + 1;
+    if (month > 0) day = dayOf(worded[3], String(month), worded[1]);
+  }
+  return day && isDay(day) ? day : undefined;
+}
