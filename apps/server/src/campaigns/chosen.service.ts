@@ -1,6 +1,6 @@
 // People to write to without a segment: chosen one by one, or by what a list was narrowed to. A campaign keeps them.
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
-import type { PeopleFilter, PeopleSelection } from '@palabra/contract/contacts';
+import type { PeopleSelection } from '@palabra/contract/contacts';
 import type { ChosenId } from '@palabra/core/campaigns';
 import type { ContactId } from '@palabra/core/contacts';
 import { idOf, type Clock } from '@palabra/core/kernel';
@@ -29,7 +29,7 @@ export class ChosenService implements OnModuleInit {
   }
 
   /** Keeps who is meant, as the asker sees them; a list stays its rule, and finds whom it finds when it is sent to. */
-  async keep({ ids, ...filter }: PeopleSelection, viewer: Viewer): Promise<ChosenId> {
+  async keep({ ids, except, ...filter }: PeopleSelection, viewer: Viewer): Promise<ChosenId> {
     const { title } = await this.sets.resolve(filter, viewer);
     const { filter: key, ...rest } = filter;
     const rule = key === undefined ? null : (await this.filters.one(key)).rule;
@@ -39,7 +39,7 @@ export class ChosenService implements OnModuleInit {
         : (title ??
           (Object.keys(filter).length === 0 ? 'everybody in the house pool' : 'a narrowed list')),
       ids: ids ? ids.map((id) => idOf<ContactId>(id)) : null,
-      filter: ids ? null : rest,
+      filter: ids ? null : { ...rest, ...(except ? { except } : {}) },
       rule: ids ? null : rule,
       userId: viewer.userId,
       createdAt: this.clock.now(),
@@ -53,10 +53,10 @@ export class ChosenService implements OnModuleInit {
   /** A condition on `contacts c`: of those whom a coordinator sees, as for every campaign. */
   async people({ ids, filter, rule, userId }: Chosen): Promise<SQL> {
     if (ids) return theseOnes(ids);
-    const meant: PeopleFilter = {
+    const meant: PeopleSelection = {
       ...filter,
       ...(rule ? { filter: await this.filters.keepRule(rule) } : {}),
     };
-    return (await this.sets.resolve(meant, { userId, role: 'coordinator' })).seen;
+    return this.sets.meant(meant, { userId, role: 'coordinator' });
   }
 }

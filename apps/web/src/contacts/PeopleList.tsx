@@ -8,11 +8,16 @@ import { Ghost, Wrong } from '../ui/states';
 import { Act } from '../ui/text';
 import { Table, type CellEdit, type TableArrangement } from '../ui/table';
 import { columnsShown, nameOf, usePeopleColumns } from './columns';
-import { useChangeContactMutation, useVocabularyQuery, type Filter } from './contacts.api';
+import {
+  useChangeContactMutation,
+  useVocabularyQuery,
+  useWhichQuery,
+  type Filter,
+} from './contacts.api';
 import { filterOf, placeText, type ListPlace } from './filter';
 import { Narrowing } from './Narrowing';
 import { Nobody } from './Nobody';
-import { useChoosing, type Meant } from './selection';
+import { isWithin, sizeOf, useChoosing, type Chosen, type Meant } from './selection';
 import { SelectionBar } from './SelectionBar';
 import { TakeOut } from './TakeOut';
 import { usePeopleList } from './usePeople';
@@ -54,14 +59,11 @@ export function PeopleList({
     onChange({ sort: sort === '' ? 'name' : sort }),
   );
   const { source } = found;
-  const choosing = useChoosing(placeText(filter), () =>
-    Array.from({ length: Math.min(source.count, 200) }, (_, at) => source.at(at)).filter(
-      (row) => row !== undefined,
-    ),
-  );
+  const choosing = useChoosing(filter, total ?? 0);
   const { chosen } = choosing;
+  const wasIn = useWasIn(filter, chosen, found.known);
   const [isTaking, setTaking] = useState(false);
-  const size = chosen.all ? (total ?? 0) : chosen.people.size;
+  const size = sizeOf(chosen);
   const isEmpty = !found.isLoading && !found.isFetching && source.count === 0;
   const bar = size > 0 && (
     <SelectionBar {...{ filter, choosing, size, total, further, shown }} sort={place.sort} />
@@ -108,9 +110,9 @@ export function PeopleList({
           selection={
             mayChange
               ? {
-                  has: choosing.has,
+                  has: (row) => choosing.has(row, wasIn),
                   toggle: choosing.toggle,
-                  all: chosen.all,
+                  all: chosen.all && chosen.except.size === 0 && isWithin(filter, chosen.of),
                   onAll: (on) => (on ? choosing.all() : choosing.none()),
                   nameOf,
                   bar,
@@ -121,6 +123,17 @@ export function PeopleList({
       )}
     </>
   );
+}
+
+const NOBODY: ReadonlySet<number> = new Set();
+
+/** Who of the rows that have come was in the list of which everybody was chosen, where this one does not tell. */
+function useWasIn(filter: Filter, chosen: Chosen, rows: readonly PersonRow[]) {
+  const other = chosen.all && !isWithin(filter, chosen.of) ? chosen.of : undefined;
+  const ids = other === undefined ? [] : rows.map(({ id }) => id);
+  const { data } = useWhichQuery({ ...other, ids }, { skip: ids.length === 0 });
+  const found = useMemo(() => (data ? new Set(data.ids) : NOBODY), [data]);
+  return (id: number): boolean => other !== undefined && found.has(id);
 }
 
 const notInCell: ReadonlySet<string> = new Set(['permission', 'owner']);

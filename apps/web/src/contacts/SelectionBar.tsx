@@ -14,7 +14,7 @@ import {
 } from './contacts.api';
 import classes from './contacts.module.css';
 import { FieldForMany } from './FieldForMany';
-import { countTags, type Choosing, type Meant } from './selection';
+import { countTags, isWithin, meantBy, type Choosing, type Chosen, type Meant } from './selection';
 import { TagPicker } from './TagPicker';
 import { TakeOut } from './TakeOut';
 
@@ -45,9 +45,9 @@ export function SelectionBar({
   const [deed, doing] = useDoToManyMutation();
   const [isSetting, setSetting] = useState(false);
   const [isTaking, setTaking] = useState(false);
-  const amongAll = useTagsAmongQuery(filter, { skip: !chosen.all });
+  const amongAll = useTagsAmongQuery(chosen.all ? chosen.of : filter, { skip: !chosen.all });
   const among = chosen.all ? (amongAll.data ?? []) : countTags(chosen.people.values());
-  const meant: Meant = chosen.all ? filter : { ids: [...chosen.people.keys()] };
+  const meant = meantBy(chosen);
   const isBusy = state.isLoading || doing.isLoading;
   const end = (change: { readonly id: number } | undefined): void => {
     if (!change) return;
@@ -61,8 +61,8 @@ export function SelectionBar({
   return (
     <div className={classes.bar} role="toolbar" aria-label="What to do with the chosen people">
       <Checkbox checked readOnly aria-label="Choose nobody" onChange={choosing.none} />
-      <b>{chosen.all ? `All ${count(size)}` : count(size)}</b>
-      {!chosen.all && <OutOfSight filter={filter} ids={[...chosen.people.keys()]} />}
+      <b>{chosen.all && chosen.except.size === 0 ? `All ${count(size)}` : count(size)}</b>
+      <OutOfSight filter={filter} chosen={chosen} size={size} total={total} />
       {!chosen.all && total !== undefined && total > size && (
         <Act onClick={choosing.all}>Choose all {count(total)}</Act>
       )}
@@ -97,9 +97,22 @@ export function SelectionBar({
   );
 }
 
-/** Of those chosen one by one, how many the list as it is narrowed now doesn't show. */
-function OutOfSight({ filter, ids }: { readonly filter: Filter; readonly ids: number[] }) {
-  const { currentData } = useAmongQuery({ ...filter, ids });
-  const away = currentData === undefined ? 0 : ids.length - currentData.count;
+interface OutOfSightProps {
+  readonly filter: Filter;
+  readonly chosen: Chosen;
+  readonly size: number;
+  readonly total: number | undefined;
+}
+
+/** Of the chosen, how many the list as it is narrowed now doesn't show. */
+function OutOfSight({ filter, chosen, size, total }: OutOfSightProps) {
+  const { currentData } = useAmongQuery(
+    { ...filter, ids: chosen.all ? [] : [...chosen.people.keys()] },
+    { skip: chosen.all },
+  );
+  if (chosen.all && !isWithin(filter, chosen.of)) return <Small>of another list</Small>;
+  // Who is left out is counted as in sight: that is where they were left out.
+  const inSight = chosen.all ? (total ?? 0) - chosen.except.size : currentData?.count;
+  const away = inSight === undefined ? 0 : size - inSight;
   return away > 0 ? <Small>{count(away)} of them out of sight</Small> : null;
 }

@@ -32,6 +32,7 @@ import type {
   TopicReply,
   TopicRequest,
   VocabularyReply,
+  WhichReply,
 } from '@palabra/contract/contacts';
 import type { Field } from '@palabra/core/contacts';
 import { one, said, server } from '../api/server';
@@ -157,6 +158,11 @@ export const contactsApi = server.injectEndpoints({
       providesTags: ['People'],
       keepUnusedDataFor: 5,
     }),
+    which: build.query<WhichReply, PeopleSelection>({
+      query: (body) => ({ url: '/people/which', method: 'POST', body }),
+      providesTags: ['People'],
+      keepUnusedDataFor: 5,
+    }),
     bin: build.query<BinPage, BinQuery>({
       query: (params) => ({ url: '/bin', params: said(params) }),
       providesTags: ['Bin'],
@@ -241,6 +247,7 @@ export const {
   useUndoMutation,
   useDoToManyMutation,
   useAmongQuery,
+  useWhichQuery,
   useBinQuery,
   useBringBackMutation,
   useHandOverMutation,

@@ -4,7 +4,8 @@ import { afterEach, expect, it } from '@jest/globals';
 import { screen, waitFor } from '@testing-library/react';
 import { clear, show, type Asked } from '../testing/render';
 import { useChangeContactMutation, usePersonQuery } from './contacts.api';
-import { countTags, useChoosing } from './selection';
+import { useState } from 'react';
+import { countTags, isWithin, meantBy, sizeOf, useChoosing } from './selection';
 
 const asks = (asked: readonly Asked[], path: string): number =>
   asked.filter((one) => one.method === 'GET' && one.path === path).length;
@@ -34,34 +35,51 @@ it('asks anew for the person who was changed, and for nobody else', async () => 
 
 const row = (id: number, ...tags: number[]) => ({ id, tags }) as never;
 
-function Choosing({ list }: { readonly list: string }) {
-  const choosing = useChoosing(list, () => [row(1), row(2), row(3)]);
+function Choosing() {
+  const [q, setQ] = useState('a');
+  const choosing = useChoosing({ q }, 3);
   const { chosen } = choosing;
+  const seen = [row(1), row(2), row(3)].filter((one) => choosing.has(one, (id) => id !== 3)).length;
   return (
     <>
-      <output>{chosen.all ? 'all' : [...chosen.people.keys()].join(' ') || 'nobody'}</output>
+      <output>
+        {sizeOf(chosen)}, {seen} seen: {JSON.stringify(meantBy(chosen))}
+      </output>
       <button onClick={() => choosing.toggle([row(1), row(2)], true)}>one and two</button>
       <button onClick={() => choosing.toggle([row(2)], false)}>not two</button>
       <button onClick={() => choosing.all()}>all</button>
+      <button onClick={() => setQ('b')}>another list</button>
     </>
   );
 }
 
-it('chooses one by one, everybody, and everybody in sight but one', async () => {
-  const { user } = show(<Choosing list="a" />);
+it('chooses one by one, and everybody but some, however the list is narrowed', async () => {
+  const { user } = show(<Choosing />);
   const press = (name: string) => user.click(screen.getByRole('button', { name }));
   const chosen = (): string => screen.getByRole('status').textContent;
   await press('one and two');
-  expect(chosen()).toBe('1 2');
+  expect(chosen()).toBe('2, 2 seen: {"ids":[1,2]}');
   await press('not two');
-  expect(chosen()).toBe('1');
+  expect(chosen()).toBe('1, 1 seen: {"ids":[1]}');
   await press('all');
-  expect(chosen()).toBe('all');
+  expect(chosen()).toBe('3, 3 seen: {"q":"a"}');
   await press('not two');
-  expect(chosen()).toBe('1 3');
+  expect(chosen()).toBe('2, 2 seen: {"q":"a","except":[2]}');
+  // Another list: who of it was in the first is asked for.
+  await press('another list');
+  expect(chosen()).toBe('2, 1 seen: {"q":"a","except":[2]}');
+  await press('one and two');
+  expect(chosen()).toBe('3, 2 seen: {"q":"a"}');
   await user.keyboard('{Escape}');
-  expect(chosen()).toBe('nobody');
+  expect(chosen()).toBe('0, 0 seen: {"ids":[]}');
 });
+
+it.each([
+  [{ tag: 1, q: 'a' }, { tag: 1 }, true],
+  [{ tag: 1 }, { tag: 1, q: undefined }, true],
+  [{ q: 'ab' }, { q: 'a' }, false],
+  [{}, { tag: 1 }, false],
+])('%j asks for more than %j: %s', (inner, outer, is) => expect(isWithin(inner, outer)).toBe(is));
 
 it('counts tags, the most frequent first', () =>
   expect(countTags([[1, 2], [2], [3, 2], []])).toEqual([

@@ -1,32 +1,49 @@
-// Whom one has chosen: one by one, which stays however the list is narrowed and sorted, or everybody in the list, which
-// ends with it.
+// Whom one has chosen: one by one, or everybody in a list but some. Either stays however the list is narrowed and sorted.
 import type { PersonRow } from '@palabra/contract/contacts';
 import { useHotkeys } from '@mantine/hooks';
 import { useState } from 'react';
 import type { Filter } from './contacts.api';
 
-/** Chosen one by one (with their tags, for untagging), or everybody in the list. */
+/** Chosen one by one (with their tags, for untagging), or everybody who was in a list, but some. */
 export type Chosen =
   | { readonly all: false; readonly people: ReadonlyMap<number, readonly number[]> }
-  | { readonly all: true };
+  | {
+      readonly all: true;
+      readonly of: Filter;
+      readonly size: number;
+      readonly except: ReadonlySet<number>;
+    };
 const nobody: Chosen = { all: false, people: new Map() };
 
-/** Who is meant: single people, or everybody in a list. */
-export type Meant = Filter & { readonly ids?: number[] };
+/** Who is meant: single people, or everybody in a list but some. */
+export type Meant = Filter & { readonly ids?: number[]; readonly except?: number[] };
+
+export const sizeOf = (chosen: Chosen): number =>
+  chosen.all ? chosen.size - chosen.except.size : chosen.people.size;
+
+export const meantBy = (chosen: Chosen): Meant =>
+  chosen.all
+    ? { ...chosen.of, ...(chosen.except.size > 0 ? { except: [...chosen.except] } : {}) }
+    : { ids: [...chosen.people.keys()] };
+
+/** Whether whoever is in a list is in another one, because it only asks for more. */
+export const isWithin = (inner: Filter, outer: Filter): boolean =>
+  Object.entries(outer).every(
+    ([key, value]) => value === undefined || inner[key as keyof Filter] === value,
+  );
 
 export interface Choosing {
   readonly chosen: Chosen;
-  readonly has: (row: PersonRow) => boolean;
+  /** `wasIn` says who was in the list of which everybody was chosen, where this one does not tell. */
+  readonly has: (row: PersonRow, wasIn: (id: number) => boolean) => boolean;
   readonly toggle: (rows: readonly PersonRow[], on: boolean) => void;
   readonly all: () => void;
   readonly none: () => void;
 }
 
-/** `list` names whom the list is narrowed to; `inSight` are rows that stay chosen when one is taken out of everybody. */
-export function useChoosing(list: string, inSight: () => readonly PersonRow[]): Choosing {
-  const [{ of, chosen }, setState] = useState({ of: list, chosen: nobody });
-  const now = of === list || !chosen.all ? chosen : nobody;
-  const put = (next: Chosen): void => setState({ of: list, chosen: next });
+/** `list` is whom the list is narrowed to now, `total` how many they are. */
+export function useChoosing(list: Filter, total: number): Choosing {
+  const [chosen, put] = useState<Chosen>(nobody);
   useHotkeys([
     [
       'Escape',
@@ -38,22 +55,30 @@ export function useChoosing(list: string, inSight: () => readonly PersonRow[]): 
       { preventDefault: false },
     ],
   ]);
-  return {
-    chosen: now,
-    has: ({ id }) => now.all || now.people.has(id),
-    toggle: (rows, on) => {
-      const next = new Map(
-        now.all
-          ? inSight().map((row): [number, readonly number[]] => [row.id, row.tags])
-          : now.people,
-      );
-      for (const row of rows) {
-        if (on) next.set(row.id, row.tags);
-        else next.delete(row.id);
+  const toggle = (rows: readonly PersonRow[], on: boolean): void => {
+    if (chosen.all) {
+      const except = new Set(chosen.except);
+      for (const { id } of rows) {
+        if (on) except.delete(id);
+        else except.add(id);
       }
-      put({ all: false, people: next });
-    },
-    all: () => put({ all: true }),
+      return put({ ...chosen, except });
+    }
+    const people = new Map(chosen.people);
+    for (const row of rows) {
+      if (on) people.set(row.id, row.tags);
+      else people.delete(row.id);
+    }
+    put({ all: false, people });
+  };
+  return {
+    chosen,
+    has: ({ id }, wasIn) =>
+      chosen.all
+        ? !chosen.except.has(id) && (isWithin(list, chosen.of) || wasIn(id))
+        : chosen.people.has(id),
+    toggle,
+    all: () => put({ all: true, of: list, size: total, except: new Set() }),
     none: () => put(nobody),
   };
 }

@@ -10,6 +10,8 @@ const STRETCH = 100;
 
 export interface PeopleList {
   readonly source: PagedRows<PersonRow>;
+  /** The rows that have come. */
+  readonly known: readonly PersonRow[];
   readonly isLoading: boolean;
   readonly isFetching: boolean;
   readonly error: unknown;
@@ -56,6 +58,7 @@ export function usePeopleList(
       sorting: (parseSort(place.sort ?? '') ?? []).map(({ key, desc }) => ({ id: key, desc })),
       onSort: (terms) => onSort(sortText(terms.map(({ id, desc }) => ({ key: id, desc })))),
     },
+    known: [...rows, ...(two.currentData?.rows ?? [])],
     isLoading: one.isLoading,
     isFetching: one.isFetching || two.isFetching,
     error: one.error ?? two.error,

@@ -94,6 +94,8 @@ export class PeopleQuery extends SortedFilter {
 export class PeopleSelection extends PeopleFilter {
   /** Single people; without it, everybody in the filter is meant. */
   @IsOptional() @IsArray() @ArrayMaxSize(10_000) @IsInt({ each: true }) ids?: number[];
+  /** Everybody in the filter but these. */
+  @IsOptional() @IsArray() @ArrayMaxSize(10_000) @IsInt({ each: true }) except?: number[];
 }
 
 export class TaggingRequest {
@@ -314,6 +316,10 @@ export interface PeopleSummary {
 
 export interface CountReply {
   readonly count: number;
+}
+
+export interface WhichReply {
+  readonly ids: readonly number[];
 }
 
 export class BinQuery {

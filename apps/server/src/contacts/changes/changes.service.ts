@@ -1,7 +1,7 @@
 // Changes of many people, and taking changes back: in stretches, each with its part of the change set.
 // The set's own row says how far it is, so that a change goes on after a crash.
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
-import type { DeedRequest, PeopleSelection, TaggingRequest } from '@palabra/contract/contacts';
+import type { DeedRequest, TaggingRequest } from '@palabra/contract/contacts';
 import {
   deedWords,
   markedTag,
@@ -14,7 +14,6 @@ import {
 } from '@palabra/core/contacts';
 import { idOf, type Clock } from '@palabra/core/kernel';
 import { seesEverybody, type UserId, type Viewer } from '@palabra/core/office';
-import type { SQL } from 'drizzle-orm';
 import { Database, type Db } from '../../platform/database.js';
 import { Jobs } from '../../platform/jobs.js';
 import { notFound } from '../../platform/refusals.js';
@@ -87,7 +86,7 @@ export class ChangesService implements OnModuleInit {
     if (!tag) throw notFound('tag');
     if (tag.kind === 'automatic') throw refuse('automatic-tag');
     const todo = { tag: tag.id, put: request.put, people: request.people };
-    await this.meant(todo, viewer); // a set of people that is gone is said now
+    await this.sets.meant(todo.people, viewer); // a set of people that is gone is said now
     return this.begin(
       await changes.openChangeSet(db, {
         kind: 'tagging',
@@ -112,7 +111,7 @@ export class ChangesService implements OnModuleInit {
     // What people will be is judged as what they are: nobody gives away whom they would not see.
     if (isGiven && !seesEverybody(viewer.role) && value.value !== String(viewer.userId))
       throw refuse('not-yours-to-give');
-    await this.meant(request, viewer);
+    await this.sets.meant(request.people, viewer);
     return this.begin(
       await changes.openChangeSet(db, {
         kind: 'by hand',
@@ -233,12 +232,12 @@ export class ChangesService implements OnModuleInit {
     }
     if (todo && 'deed' in todo) {
       const fields = await this.vocabulary.fields();
-      const work = { deed: todo.deed, meant: await this.meant(todo, viewer) };
+      const work = { deed: todo.deed, meant: await this.sets.meant(todo.people, viewer) };
       return (tx, { id, cursor }, size) =>
         this.deeds.stretch(tx, id, work, idOf(cursor), size, fields);
     }
     if (todo) {
-      const chosen = await this.meant(todo, viewer);
+      const chosen = await this.sets.meant(todo.people, viewer);
       return (tx, { id, cursor }, size) =>
         changes.tagStretch(tx, id, chosen, todo.tag, todo.put, idOf(cursor), size);
     }
@@ -281,18 +280,6 @@ export class ChangesService implements OnModuleInit {
     );
     // The writer has counted them.
     return { changed: 0, leftAlone: 0, last };
-  }
-
-  private async meant(
-    { people: selection }: { people: PeopleSelection },
-    viewer: Viewer,
-  ): Promise<SQL> {
-    if (!selection.ids) return (await this.sets.resolve(selection, viewer)).seen;
-    return people.allOf(
-      people.living,
-      people.theseOnes(selection.ids.map(idOf<ContactId>)),
-      people.scope(viewer),
-    );
   }
 
   private async undoStretch(

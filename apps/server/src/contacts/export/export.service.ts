@@ -13,24 +13,15 @@ import {
   type ContactId,
   type Field,
 } from '@palabra/core/contacts';
-import { idOf, type Clock } from '@palabra/core/kernel';
+import type { Clock } from '@palabra/core/kernel';
 import { dayIn, type Viewer } from '@palabra/core/office';
-import type { SQL } from 'drizzle-orm';
 import { Database } from '../../platform/database.js';
 import { Foreground } from '../../platform/stride.js';
 import { CLOCK } from '../../platform/time.js';
 import { openChangeSet } from '../changes/changes.store.js';
 import { orderOf, valuesOf, type Today } from '../people/columns.store.js';
 import { PeopleSets } from '../people/people-sets.js';
-import {
-  allOf,
-  keysInOrder,
-  linesOf,
-  living,
-  scope,
-  theseOnes,
-  type PersonLine,
-} from '../people/people.store.js';
+import { keysInOrder, linesOf, type PersonLine } from '../people/people.store.js';
 import { VocabularyService } from '../vocabulary/vocabulary.service.js';
 import { allTags } from '../vocabulary/vocabulary.store.js';
 import type { ExportedPerson } from './formats.js';
@@ -95,10 +86,7 @@ export class ExportService {
   ): Promise<Exported> {
     const { db } = this.database;
     const fields = await this.vocabulary.fields();
-    const { ids, ...filter } = people;
-    const meant: SQL = ids
-      ? allOf(living, theseOnes(ids.map((id) => idOf<ContactId>(id))), scope(viewer))
-      : (await this.sets.resolve(filter, viewer)).seen;
+    const meant = await this.sets.meant(people, viewer);
     const today = await this.vocabulary.today();
     const keys = await keysInOrder(db, meant, orderOf(parseSort(sort ?? '') ?? [], fields, today));
     const known = columns.filter((key) => key in apart || fields.has(key));

@@ -4,13 +4,14 @@ import { Injectable, type OnApplicationBootstrap } from '@nestjs/common';
 import {
   parsePeopleRef,
   peopleKinds,
+  type ContactId,
   type PeopleKind,
   type PeopleRef,
   type PoolId,
 } from '@palabra/core/contacts';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
 import type { SQL } from 'drizzle-orm';
-import type { PeopleFilter } from '@palabra/contract/contacts';
+import type { PeopleFilter, PeopleSelection } from '@palabra/contract/contacts';
 import { Database } from '../../platform/database.js';
 import { refuse } from '../contacts.refusals.js';
 import { homeOf } from '../fields/fields.store.js';
@@ -21,9 +22,11 @@ import {
   inPool,
   living,
   matchesSearch,
+  notIn,
   scope,
   standsAs,
   tagged,
+  theseOnes,
 } from './people.store.js';
 
 export interface PeopleSet {
@@ -124,6 +127,15 @@ export class PeopleSets implements OnApplicationBootstrap {
       deleted,
       pool,
     };
+  }
+
+  /** Those who are meant and whom the asker sees: single people, or everybody in a filter but some. */
+  async meant({ ids, except = [], ...filter }: PeopleSelection, viewer: Viewer): Promise<SQL> {
+    const these = (some: readonly number[]): SQL =>
+      theseOnes(some.map((id) => idOf<ContactId>(id)));
+    if (ids) return allOf(living, these(ids), scope(viewer));
+    const { seen } = await this.resolve(filter, viewer);
+    return except.length === 0 ? seen : allOf(seen, notIn(these(except)));
   }
 
   private async named(

@@ -20,6 +20,7 @@ import {
   PermissionRequest,
   SortedFilter,
   type CountReply,
+  type WhichReply,
   type OccurringValue,
   type PeoplePage,
   type PeopleSummary,
@@ -107,6 +108,14 @@ export class PeopleController {
   @Tells('own people')
   async among(@Body() selection: PeopleSelection, @Asking() viewer: Viewer): Promise<CountReply> {
     return { count: await this.people.countAmong(selection, viewer) };
+  }
+
+  /** Which of some people are in a filter. */
+  @Post('people/which')
+  @HttpCode(200)
+  @Tells('own people')
+  async which(@Body() selection: PeopleSelection, @Asking() viewer: Viewer): Promise<WhichReply> {
+    return { ids: await this.people.whoAmong(selection, viewer) };
   }
 
   @Get('people/tags')

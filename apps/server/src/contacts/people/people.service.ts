@@ -94,9 +94,16 @@ export class PeopleService {
 
   /** How many of some people are in a list that the asker sees. */
   async countAmong({ ids, ...filter }: PeopleSelection, viewer: Viewer): Promise<number> {
-    const { seen } = await this.sets.resolve(filter, viewer);
+    const seen = await this.sets.meant(filter, viewer);
     const these = ids ? [people.theseOnes(ids.map((id) => idOf<ContactId>(id)))] : [];
     return people.count(this.db, people.allOf(...these, seen));
+  }
+
+  /** Who of some people is meant. */
+  async whoAmong({ ids = [], ...filter }: PeopleSelection, viewer: Viewer): Promise<ContactId[]> {
+    const seen = await this.sets.meant(filter, viewer);
+    const these = people.theseOnes(ids.map((id) => idOf<ContactId>(id)));
+    return [...(await people.keysInOrder(this.db, people.allOf(these, seen)))];
   }
 
   async tagsAmong(filter: PeopleFilter, viewer: Viewer): Promise<{ id: TagId; count: number }[]> {

@@ -1,10 +1,10 @@
 // The choices of a field, in their order: named, added, moved, taken out.
-import { ActionIcon, TextInput } from '@mantine/core';
+import { ActionIcon, Input, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import type { WrittenChoice } from '@palabra/core/contacts';
 import { useRef, type ClipboardEvent, type KeyboardEvent } from 'react';
 import { Dragging, SortableItems, useDrag } from '../../ui/Sortable';
-import { Act, Small } from '../../ui/text';
+import { Act } from '../../ui/text';
 import classes from './fields.module.css';
 
 /** A choice while it is written; `at` names the line. */
@@ -60,8 +60,11 @@ export function ChoicesEditor({ value, onChange }: ChoicesEditorProps) {
   };
   const placeOf = (id: string): number => value.findIndex(({ at }) => String(at) === id);
   return (
-    <div>
-      <Small>Choices, in their order</Small>
+    <Input.Wrapper
+      label="Choices"
+      labelElement="div"
+      description="In their order. Who has one that is taken out keeps it."
+    >
       <Dragging onMove={(from, to) => move(placeOf(from), placeOf(to))}>
         <SortableItems ids={value.map(({ at }) => String(at))}>
           <ul ref={list} className={classes.choices} aria-label="Choices">
@@ -87,7 +90,7 @@ export function ChoicesEditor({ value, onChange }: ChoicesEditorProps) {
       >
         + choice
       </Act>
-    </div>
+    </Input.Wrapper>
   );
 }
 

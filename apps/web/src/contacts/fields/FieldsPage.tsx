@@ -177,14 +177,16 @@ function Line({ field, chosen, onChoose, onKey }: LineProps) {
   const { data } = useVocabularyQuery();
   return (
     <span className={classes.name}>
-      <Act
-        aria-pressed={field.key === chosen}
-        aria-description={onKey && 'Alt and an arrow moves it'}
-        onClick={() => onChoose(field.key)}
-        onKeyDown={onKey}
-      >
-        {field.label}
-      </Act>{' '}
+      <span className={classes.label}>
+        <Act
+          aria-pressed={field.key === chosen}
+          aria-description={onKey && 'Alt and an arrow moves it'}
+          onClick={() => onChoose(field.key)}
+          onKeyDown={onKey}
+        >
+          {field.label}
+        </Act>
+      </span>{' '}
       <Soft>
         {kindWords(field, data?.fields ?? [])}
         {field.isRequired && ', required'}
