@@ -15,6 +15,7 @@ import type { Db } from '../../platform/database.js';
 import { CLOCK } from '../../platform/time.js';
 import { allOf, hasOwn, living } from '../people/people.store.js';
 import { isFree, lockContacts, type LockedContact } from '../people/person.store.js';
+import { setField } from '../people/sets.store.js';
 import { valueOf } from '../people/values.js';
 import { PeopleWriter, type Writing } from '../people/writer.js';
 import { keysAfter, type StretchDone } from './changes.store.js';
@@ -27,9 +28,8 @@ type Doing<K extends DeedName> = (
   at: { readonly tx: Db; readonly now: Date; readonly isFree: typeof isFree },
 ) => Promise<void>;
 
-const doings: { readonly [K in DeedName]: Doing<K> } = {
-  field: (writing, rows, { field, value }) =>
-    writing.change(rows.map((row) => ({ row, values: { [field]: value } }))),
+/** What is done person by person; a field is set in one statement. */
+const doings: { readonly [K in Exclude<DeedName, 'field'>]: Doing<K> } = {
   permission: (writing, rows, { permission, source }, { now }) =>
     writing.change(
       rows.map((row) => ({
@@ -67,6 +67,18 @@ export class DeedWork {
     size: number,
     fields: ReadonlyMap<string, Field>,
   ): Promise<StretchDone | undefined> {
+    if (deed.kind === 'field') {
+      const field = fields.get(deed.field);
+      const done =
+        field &&
+        (await setField(
+          tx,
+          { set, people: meant, after, size, now: this.clock.now() },
+          field,
+          deed.value,
+        ));
+      return done && { ...done, leftAlone: 0 };
+    }
     const ids = await keysAfter(tx, meant, after, size);
     const last = ids.at(-1);
     if (last === undefined) return undefined;
