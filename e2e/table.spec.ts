@@ -109,13 +109,11 @@ test('a field is set for many and taken back; people go to the bin and come back
   const all = Number((await chips(page).locator('b').textContent())?.replace(/\D/g, ''));
   await page.getByRole('button', { name: 'Set a field' }).click();
   await pick(page, 'Field', 'stage');
-  await page.getByRole('combobox', { name: 'Value' }).fill(`guest ${run}`);
+  await pick(page, 'Value', 'school booker');
   await page.getByRole('button', { name: `Set it for ${all} people` }).click();
-  await expect(page.getByText(`Set stage to “guest ${run}”: ${all} people.`)).toBeVisible();
+  await expect(page.getByText(/^Set stage to “school booker”: /)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(
-    page.getByText(`Took back: set stage to “guest ${run}”: ${all} people.`),
-  ).toBeVisible();
+  await expect(page.getByText(/^Took back: set stage to “school booker”: /)).toBeVisible();
 
   const first = people(page).locator('tbody a[href^="/contacts/"]').first();
   const name = (await first.textContent()) ?? '';

@@ -85,7 +85,11 @@ function isCurrency(code: string): boolean {
 
 /** What a value becomes when its field is of another type; undefined where it does not fit. */
 export function refitted(from: Field, to: Field, value: FieldValue): FieldValue | undefined {
-  const read = parseFieldValue(to, formatFieldValue(from, value));
+  // Between numbers no sign of a currency is in the way.
+  const isNumber = to.type === 'number' || to.type === 'money';
+  const text =
+    isNumber && typeof value === 'number' ? String(value) : formatFieldValue(from, value);
+  const read = parseFieldValue(to, text);
   return read.ok && read.value !== null ? read.value : undefined;
 }
 

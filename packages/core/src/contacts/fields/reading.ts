@@ -27,8 +27,16 @@ const withinLimit =
 const wrong = (wanted: string, text: string): Result<FieldValue, string> =>
   fail(`needs ${wanted}, not “${text.length > 80 ? `${text.slice(0, 80)}…` : text}”`);
 
+/** `1,200` and `1.200,5` have marks between their thousands; `1.2` and `1,2` have a point. */
+function plainNumber(text: string): string {
+  const bare = text.replace(/[\s'’]/g, '');
+  if (/^-?\d{1,3}(?:,\d{3})+(?:\.\d+)?$/.test(bare)) return bare.replaceAll(',', '');
+  if (/^-?\d{1,3}(?:\.\d{3})+,\d+$/.test(bare)) return bare.replaceAll('.', '').replace(',', '.');
+  return bare.replace(/^(-?\d+),(\d+)$/, '$1.$2');
+}
+
 const readNumber: Reader = (text) => {
-  const number = Number(text.replace(/[\s'’]/g, '').replace(/^(-?\d+),(\d+)$/, '$1.$2'));
+  const number = Number(plainNumber(text));
   return Number.isFinite(number) && Math.abs(number) < 1e15 ? ok(number) : wrong('a number', text);
 };
 
