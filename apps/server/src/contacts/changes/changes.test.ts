@@ -475,6 +475,101 @@ describe('what is done to many', () => {
     expect(towns.filter((one) => one === 'Tarn')).toHaveLength(1);
   });
 
+  it('fields of every kind are set and cleared as on a person’s page, and taken back', async () => {
+    const made = async (request: object): Promise<string> =>
+      (await server.call('POST', '/api/fields', request)).body.key as string;
+    const label = 'size of the field';
+    const cases: [string, string, unknown][] = [
+      ['town', 'Äshwick', 'Äshwick'],
+      ['closeness', 'close', 'close'],
+      ['owner', 'Ines', '1'],
+      [await made({ label, type: 'text' }), 'Größe', 'Größe'],
+      [await made({ label: `${label} 2`, type: 'number' }), '1,200', 1200],
+      [await made({ label: `${label} 3`, type: 'yes or no' }), 'no', false],
+      [
+        await made({
+          label: `${label} 4`,
+          type: 'choices',
+          choices: [{ label: 'a' }, { label: 'b' }],
+        }),
+        'b, a',
+        'c1,c2',
+      ],
+    ];
+    for (const [field, text, value] of cases) {
+      const before = (await rows(`q=plenty5@&columns=${field}`))[0];
+      const { body } = await many({ q: 'plenty5@' }, { kind: 'field', field, text });
+      const [after] = await rows(`q=plenty5@&columns=${field}`);
+      expect(after?.values[field]).toEqual(value);
+      const { body: filter } = await server.call('POST', '/api/filters', {
+        rule: { v: 1, root: { of: 'all', items: [{ kind: 'field', field, op: 'is empty' }] } },
+      });
+      expect(await total(`q=plenty5@&filter=${String(filter.key)}`)).toBe(0);
+      // Done again, it changes nobody.
+      expect((await many({ q: 'plenty5@' }, { kind: 'field', field, text })).body.count).toBe(0);
+      if (Number(body.count) > 0) await undo(body.id as number);
+      expect((await rows(`q=plenty5@&columns=${field}`))[0]?.values).toEqual(before?.values);
+    }
+    const page = await server.call(
+      'GET',
+      `/api/people/${(await rows('q=plenty5@'))[0]?.id ?? 0}/timeline`,
+    );
+    expect(JSON.stringify(page.body)).toContain(label);
+  });
+
+  it('two at once over the same people: both end, and the first is taken back only where the second was not', async () => {
+    const people = { q: 'many1' };
+    const all = await total('q=many1');
+    expect(all).toBeGreaterThan(1000);
+    const started = await Promise.all([
+      many(people, { kind: 'field', field: 'closeness', text: 'close' }),
+      many(people, { kind: 'field', field: 'closeness', text: 'distant' }),
+      server.call('POST', '/api/tagging', { people, tag, put: true }),
+    ]);
+    const ended = await Promise.all(
+      started.map(async ({ body }) => {
+        const one = async () =>
+          (await server.call('GET', `/api/changes/${body.id as number}`)).body;
+        await until('the change', async () => (await one()).isDone === true);
+        return one();
+      }),
+    );
+    const [close, distant, tagging] = ended;
+    expect(close).toMatchObject({ count: all });
+    expect(distant).toMatchObject({ count: all });
+    expect(tagging).toMatchObject({ count: all });
+    const counted = (await server.call('GET', '/api/fields/closeness/values')).body as unknown as {
+      value: string;
+      count: number;
+    }[];
+    const had = (value: string): number => counted.find((one) => one.value === value)?.count ?? 0;
+    expect(had('close') + had('distant')).toBeGreaterThanOrEqual(all);
+    const back = await undo(close?.id as number);
+    await until(
+      'the undoing',
+      async () =>
+        (await server.call('GET', `/api/changes/${back.body.id as number}`)).body.isDone === true,
+    );
+    const undone = (await server.call('GET', `/api/changes/${back.body.id as number}`)).body;
+    expect(Number(undone.count) + Number(undone.leftAlone)).toBe(all);
+  }, 60_000);
+
+  it('everybody of a list but some', async () => {
+    const [first, second] = await rows('q=plenty4');
+    const { body } = await many(
+      { q: 'plenty4', except: [first?.id, second?.id] },
+      { kind: 'field', field: 'position', text: 'gardener' },
+    );
+    expect(body.count).toBe((await total('q=plenty4')) - 2);
+    expect((await rows('q=plenty4&columns=position'))[0]?.values).toEqual({ position: null });
+    const { body: which } = await server.call('POST', '/api/people/which', {
+      q: 'plenty4',
+      except: [first?.id],
+      ids: [first?.id, second?.id, 999_999],
+    });
+    expect(which.ids).toEqual([second?.id]);
+  });
+
   it('people go to the bin, are found there, and come back with their tags', async () => {
     await server.call('POST', '/api/tagging', { people: { q: 'plenty2' }, tag, put: true });
     const before = await total('q=plenty2');

@@ -1,5 +1,5 @@
 // What stands beside a way of asking a field: one control for each kind of operand.
-import { Autocomplete, Chip, Group, NumberInput } from '@mantine/core';
+import { Autocomplete, Chip, Group, MultiSelect, NumberInput } from '@mantine/core';
 import {
   monthName,
   spanUnits,
@@ -10,9 +10,10 @@ import {
 import { useState, type ComponentType } from 'react';
 import { Day } from '../../ui/Day';
 import { Pick } from '../../ui/Pick';
-import { Soft } from '../../ui/text';
+import { count } from '../../ui/numbers';
+import { Small, Soft } from '../../ui/text';
 import classes from '../segments.module.css';
-import { offered, useOffered, type AnswerProps } from './offered';
+import { Offered, offered, useOffered, type AnswerProps } from './offered';
 import { Texts } from './Texts';
 
 export type { AnswerProps };
@@ -122,17 +123,39 @@ function DayOfYear({ value, disabled, onChange }: AnswerProps<string>) {
   );
 }
 
-function Choices({ field, value, disabled, onChange }: AnswerProps<readonly string[]>) {
+/** So many choices stand side by side; more are found by typing. */
+const SIDE_BY_SIDE = 12;
+
+function Choices({ field, value = [], disabled, onChange }: AnswerProps<readonly string[]>) {
+  const { counts, want } = useOffered(field);
+  // One that is gone is still asked for where somebody may have it.
+  const all = (field.choices ?? []).filter(
+    ({ key, label, isGone }) => !isGone || value.includes(key) || counts.has(label),
+  );
+  const put = (next: string[]): void => onChange(next.length === 0 ? undefined : next);
+  if (all.length > SIDE_BY_SIDE)
+    return (
+      <MultiSelect
+        variant="line"
+        aria-label="Choices"
+        searchable
+        disabled={disabled}
+        data={all.map(({ key, label }) => ({ value: key, label }))}
+        renderOption={({ option }) => (
+          <Offered label={option.label} count={counts.get(option.label)} />
+        )}
+        value={[...value]}
+        onFocus={want}
+        onChange={put}
+      />
+    );
   return (
-    <Chip.Group
-      multiple
-      value={[...(value ?? [])]}
-      onChange={(next) => onChange(next.length === 0 ? undefined : next)}
-    >
-      <Group gap={6}>
-        {field.choices?.map(({ key, label }) => (
+    <Chip.Group multiple value={[...value]} onChange={put}>
+      <Group gap={6} role="group" aria-label="Choices" onFocus={want} onMouseEnter={want}>
+        {all.map(({ key, label }) => (
           <Chip key={key} value={key} size="xs" radius={3} variant="light" disabled={disabled}>
             {label}
+            {counts.has(label) && <Small> {count(counts.get(label) ?? 0)}</Small>}
           </Chip>
         ))}
       </Group>

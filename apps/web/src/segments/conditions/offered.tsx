@@ -28,11 +28,24 @@ export function useOffered(field: Field): {
   };
 }
 
+/** A value, and with how many it occurs. */
+export function Offered({
+  label,
+  count: often,
+}: {
+  readonly label: string;
+  readonly count?: number;
+}) {
+  return (
+    <Group justify="space-between" gap="sm" wrap="nowrap" w="100%">
+      <span>{label}</span>
+      <Small>{count(often ?? 0)}</Small>
+    </Group>
+  );
+}
+
 export const offered =
   (counts: ReadonlyMap<string, number>) =>
   ({ option }: { readonly option: { readonly value: string } }) => (
-    <Group justify="space-between" gap="sm" wrap="nowrap" w="100%">
-      <span>{option.value}</span>
-      <Small>{count(counts.get(option.value) ?? 0)}</Small>
-    </Group>
+    <Offered label={option.value} count={counts.get(option.value)} />
   );
