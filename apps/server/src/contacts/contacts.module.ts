@@ -18,6 +18,7 @@ import { FieldsController } from './fields/fields.controller.js';
 import { FieldsService } from './fields/fields.service.js';
 import { FieldUses } from './fields/uses.js';
 import { Things } from './changes/things.js';
+import { Orders } from './people/orders.js';
 import { PeopleSets } from './people/people-sets.js';
 import { PeopleController } from './people/people.controller.js';
 import { PeopleService } from './people/people.service.js';
@@ -48,6 +49,7 @@ const FORGET = 2000;
   ],
   providers: [
     PeopleService,
+    Orders,
     PeopleWriter,
     PeopleSets,
     Ties,

@@ -87,6 +87,16 @@ export async function changeSetById(db: Db, id: ChangeSetId): Promise<ChangeSet 
   return row;
 }
 
+/** Another text after every change of people's data, also in the middle of a long one. */
+export async function lastChange(db: Db): Promise<string> {
+  const { rows } = await execute<{ state: string }>(
+    db,
+    sql`select concat_ws(' ', (select max(id) from ${changeSets}), (select count from ${changeSets} order by id desc limit 1),
+      (select sum(count) from ${changeSets} where finished_at is null)) as state`,
+  );
+  return rows[0]?.state ?? '';
+}
+
 export async function lockChangeSet(db: Db, id: ChangeSetId): Promise<ChangeSet | undefined> {
   const [row] = await db.select().from(changeSets).where(eq(changeSets.id, id)).for('update');
   return row;

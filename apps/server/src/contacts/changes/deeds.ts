@@ -16,7 +16,7 @@ import { CLOCK } from '../../platform/time.js';
 import { allOf, hasOwn, living } from '../people/people.store.js';
 import { isFree, lockContacts, type LockedContact } from '../people/person.store.js';
 import { setField } from '../people/sets.store.js';
-import { valueOf } from '../people/values.js';
+import { claimsOf, valueOf } from '../people/values.js';
 import { PeopleWriter, type Writing } from '../people/writer.js';
 import { keysAfter, type StretchDone } from './changes.store.js';
 import type { Retyped } from './changes.table.js';
@@ -39,7 +39,15 @@ const doings: { readonly [K in Exclude<DeedName, 'field'>]: Doing<K> } = {
     ),
   pool: async (writing, rows, { pool }, { tx, isFree }) => {
     const free: LockedContact[] = [];
-    for (const row of rows) if (await isFree(tx, row, pool)) free.push(row);
+    const claimed = new Set<string>();
+    for (const row of rows) {
+      // Two who come from different pools may have the same address: the first of them moves.
+      const { addressKeys, externalKey } = claimsOf(row);
+      const claims = [...addressKeys, ...(externalKey === undefined ? [] : [`#${externalKey}`])];
+      if (claims.some((claim) => claimed.has(claim)) || !(await isFree(tx, row, pool))) continue;
+      for (const claim of claims) claimed.add(claim);
+      free.push(row);
+    }
     await writing.change(free.map((row) => ({ row, values: { pool: String(pool) } })));
   },
   delete: (writing, rows) => writing.remove(rows),

@@ -476,6 +476,15 @@ describe('how people are reached', () => {
     expect((await person(other)).pool).toBe('nursery');
     await server.call('POST', `/api/changes/${Number(moved.id)}/undo`);
     expect((await person(other)).pool).toBe('house');
+    // Of two from different pools with one address, one moves to a third.
+    const third = (
+      await execute<{ id: number }>(
+        server.database.db,
+        sql`insert into pools (name, kind) values ('fair', 'prospects') returning id`,
+      )
+    ).rows[0]?.id;
+    expect((await move([one, twin], third ?? 0)).body).toMatchObject({ count: 1, leftAlone: 1 });
+    expect((await move([one], nursery)).body).toMatchObject({ count: 1 });
     expect((await move([one], 999)).status).toBe(422);
     expect((await move([one], house)).body).toMatchObject({ count: 0, leftAlone: 1 });
   });

@@ -34,6 +34,7 @@ import { refuse } from '../contacts.refusals.js';
 import { VocabularyService } from '../vocabulary/vocabulary.service.js';
 import { housePool } from '../vocabulary/vocabulary.store.js';
 import { orderOf, valuesOf } from './columns.store.js';
+import { Orders } from './orders.js';
 import { PeopleSets } from './people-sets.js';
 import * as people from './people.store.js';
 import * as store from './person.store.js';
@@ -54,6 +55,7 @@ export class PeopleService {
     private readonly sets: PeopleSets,
     private readonly vocabulary: VocabularyService,
     private readonly writer: PeopleWriter,
+    private readonly orders: Orders,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
@@ -65,13 +67,15 @@ export class PeopleService {
     const { seen, pool } = await this.sets.resolve(query, viewer);
     const fields = await this.vocabulary.fields();
     const today = await this.vocabulary.today();
-    return people.page(this.db, seen, query.limit ?? 50, {
-      from: query.from,
-      pool,
-      order: orderOf(parseSort(query.sort ?? '') ?? [], fields, today),
-      values:
-        query.columns === undefined ? undefined : valuesOf(query.columns.split(','), fields, today),
-    });
+    const { from = 0, limit = 50 } = query;
+    const order = orderOf(parseSort(query.sort ?? '') ?? [], fields, today);
+    const values =
+      query.columns === undefined ? undefined : valuesOf(query.columns.split(','), fields, today);
+    // The first page needs nobody's place; by name alone, an index has them.
+    if (from === 0 || (!order && query.filter === undefined))
+      return people.page(this.db, seen, limit, { from, pool, order, values });
+    const ids = await this.orders.of(seen, order ?? people.byNameAndKey);
+    return people.linesInOrder(this.db, seen, ids.slice(from, from + limit), values);
   }
 
   async summary(

@@ -128,7 +128,7 @@ interface Paging {
   readonly pool?: PoolId;
 }
 
-const byNameAndKey = sql`order by c.search_key, c.id`;
+export const byNameAndKey = sql`order by c.search_key, c.id`;
 
 /** A page found by looking through the people in their order, or undefined when a stretch of them can't fill one. */
 async function nearPage(
@@ -351,6 +351,22 @@ export async function linesOf(
   const { rows } = await execute<PersonLine>(
     db,
     sql`select ${columns(values)} from ${contacts} c where ${theseOnes(ids)} and ${living} order by c.search_key, c.id`,
+  );
+  return rows;
+}
+
+/** The lines of those of some keys who are among some people, in the order of the keys. */
+export async function linesInOrder(
+  db: Db,
+  people: SQL,
+  ids: readonly ContactId[],
+  values?: SQL,
+): Promise<PersonLine[]> {
+  if (ids.length === 0) return [];
+  const { rows } = await execute<PersonLine>(
+    db,
+    sql`select ${columns(values)} from unnest(${sql.param(ids)}::int[]) with ordinality asked(id, place) join ${contacts} c on c.id = asked.id
+      where ${people} order by asked.place`,
   );
   return rows;
 }

@@ -327,3 +327,34 @@ it('says how many of an import were deleted since, when it was taken back', asyn
   expect(await summary(`import.${id}.changed`)).toMatchObject({ total: 1, deleted: 0 });
   expect((await server.call('GET', '/api/people/summary')).body).toMatchObject({ deleted: 0 });
 });
+
+it('pages further down a sorted list are of its order now, whoever changed, came and went', async () => {
+  for (const town of ['a', 'b', 'c', 'd'])
+    await add({ given_name: 'Sorted', family_name: town, town: `Ordertown ${town}` });
+  const further = async (query = 'sort=town'): Promise<string[]> => {
+    const { body } = await server.call('GET', `/api/people?q=sorted&columns=town&from=1&${query}`);
+    return (body.rows as { familyName: string }[]).map(({ familyName }) => familyName);
+  };
+  expect(await further()).toEqual(['b', 'c', 'd']);
+  expect(await further('sort=-town')).toEqual(['c', 'b', 'a']);
+  const { body } = await server.call('GET', '/api/people?q=sorted&sort=town&limit=1');
+  const [first] = body.rows as { id: number; version: number }[];
+  await server.call('PATCH', `/api/people/${first?.id ?? 0}`, {
+    version: first?.version,
+    values: { town: 'Ordertown z' },
+  });
+  expect(await further()).toEqual(['c', 'd', 'a']);
+  await server.call('POST', '/api/deeds', {
+    people: { q: 'sorted d' },
+    deed: { kind: 'delete' },
+  });
+  expect(await further()).toEqual(['c', 'a']);
+  await add({ given_name: 'Sorted', family_name: 'n', town: 'Ordertown n' });
+  expect(await further()).toEqual(['c', 'n', 'a']);
+});
+
+it('of two who add the same person at once, one is told that they are there', async () => {
+  const values = { address: 'at.once@example.com', external_number: 'once' };
+  const replies = await Promise.all([add(values), add(values), add({ ...values, address: 'b.once@example.com' })]);
+  expect(replies.map(({ status }) => status).sort()).toEqual([201, 422, 422]);
+});
