@@ -46,7 +46,7 @@ test('arranges a table: columns shown, moved, kept in sight, and so it stays', a
   const before = (await heads()).filter(Boolean);
   expect(before).toEqual(['name', 'address', 'town', 'tags', 'last response']);
   await page.getByRole('button', { name: 'Arrange the columns' }).click();
-  await page.getByRole('checkbox', { name: 'address' }).uncheck();
+  await page.getByRole('checkbox', { name: 'address', exact: true }).uncheck();
   await page.getByRole('button', { name: 'Move last response forward' }).click();
   await page.getByRole('button', { name: 'Keep town in sight' }).click();
   await page.keyboard.press('Escape');

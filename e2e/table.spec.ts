@@ -90,6 +90,7 @@ test('chosen people stay chosen while one searches, and are written to', async (
   await expect(chips(page)).toContainText('2');
   await search.fill('ashcombe');
   await expect(chips(page)).toContainText('2 of them out of sight');
+  await expect(people(page).locator('tbody a').first()).toContainText('Ashcombe');
   await people(page).getByRole('checkbox').nth(1).check();
   await expect(chips(page)).toContainText('3');
   await page.getByRole('button', { name: 'Write to them' }).click();
