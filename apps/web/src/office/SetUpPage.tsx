@@ -9,7 +9,13 @@ import { Entry } from './Entry';
 import { useSetUpMutation } from './office.api';
 import classes from './office.module.css';
 
-export const timeZones = (): string[] => Intl.supportedValuesOf('timeZone');
+/** The browser’s own is among them, also where it has none that is listed. */
+export const timeZones = (): string[] => [
+  ...new Set([
+    ...Intl.supportedValuesOf('timeZone'),
+    Intl.DateTimeFormat().resolvedOptions().timeZone,
+  ]),
+];
 
 interface Values extends Record<string, string> {
   code: string;

@@ -39,7 +39,7 @@ export const choicesWays = {
     operand: 'choices',
     compile: (asked, keys) => have(asked, '&&', keys),
     holds: hasAny,
-    words: (keys, field) => `has ${labels(field, keys)}`,
+    words: (keys, field) => `include ${labels(field, keys)}`,
   }),
   'has all of': way({
     operand: 'choices',
@@ -48,14 +48,14 @@ export const choicesWays = {
       const own = splitKeys(String(actual));
       return keys.every((key) => own.includes(key));
     },
-    words: (keys, field) => `has ${labels(field, keys, ' and ')}`,
+    words: (keys, field) => `include ${labels(field, keys, ' and ')}`,
   }),
   'has none of': way({
     operand: 'choices',
     empty: true,
     compile: (asked, keys) => ['not (', ...have(asked, '&&', keys), ')'],
     holds: (actual, keys) => !hasAny(actual, keys),
-    words: (keys, field) => `has not ${labels(field, keys)}`,
+    words: (keys, field) => `do not include ${labels(field, keys)}`,
   }),
   'is empty': isEmpty,
   'is filled': isFilled,
