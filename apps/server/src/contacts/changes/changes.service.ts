@@ -26,6 +26,7 @@ import { PeopleSets } from '../people/people-sets.js';
 import * as people from '../people/people.store.js';
 import { isFree, lockContacts, lockDeleted, type LockedContact } from '../people/person.store.js';
 import { Ties } from '../people/ties.js';
+import { isSetBack, setFieldBack } from '../people/sets.store.js';
 import { valueOf } from '../people/values.js';
 import { PeopleWriter, type Edit } from '../people/writer.js';
 import { VocabularyService } from '../vocabulary/vocabulary.service.js';
@@ -242,7 +243,26 @@ export class ChangesService implements OnModuleInit {
         changes.tagStretch(tx, id, chosen, todo.tag, todo.put, idOf(cursor), size);
     }
     if (undoes === null) return () => Promise.resolve(undefined);
-    if ((await this.rootOf(db, undoes))?.kind === 'tagging')
+    const root = await this.rootOf(db, undoes);
+    if (root?.todo && 'deed' in root.todo && root.todo.deed.kind === 'field') {
+      const field = (await this.vocabulary.fields()).get(root.todo.deed.field);
+      // Keys of texts are computed person by person, and who gets whom is asked of each.
+      if (field && isSetBack(field))
+        return (tx, { id, cursor }, size) =>
+          setFieldBack(
+            tx,
+            {
+              set: id,
+              people: people.scope(viewer),
+              after: idOf(cursor),
+              size,
+              now: this.clock.now(),
+            },
+            undoes,
+            field,
+          );
+    }
+    if (root?.kind === 'tagging')
       return (tx, { id, cursor }, size) =>
         changes.untagStretch(tx, undoes, id, people.scope(viewer), idOf(cursor), size);
     const fields = await this.vocabulary.fields();
@@ -367,11 +387,19 @@ export class ChangesService implements OnModuleInit {
     // Nobody gives people to an owner whose people they don't see.
     if (ownerId !== undefined && ownerId !== viewer.userId && !seesEverybody(viewer.role))
       return undefined;
-    if (columns && !(await isFree(tx, { ...row, ...columns }, columns.poolId ?? row.poolId)))
+    // What is nobody else's is looked up only where it changes.
+    if (
+      columns &&
+      claiming.some((column) => column in columns) &&
+      !(await isFree(tx, { ...row, ...columns }, columns.poolId ?? row.poolId))
+    )
       return undefined;
     return { row, values, put: tagsWhere(was, true), take: tagsWhere(was, false) };
   }
 }
+
+/** Columns of which a value is one person's of a pool. */
+const claiming = ['poolId', 'addressKey', 'moreKeys', 'externalNumber'] as const;
 
 /** The tags that somebody had, or had not. */
 const tagsWhere = (remembered: Readonly<Record<string, unknown>>, has: boolean): TagId[] =>

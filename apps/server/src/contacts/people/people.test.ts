@@ -355,6 +355,10 @@ it('pages further down a sorted list are of its order now, whoever changed, came
 
 it('of two who add the same person at once, one is told that they are there', async () => {
   const values = { address: 'at.once@example.com', external_number: 'once' };
-  const replies = await Promise.all([add(values), add(values), add({ ...values, address: 'b.once@example.com' })]);
+  const replies = await Promise.all([
+    add(values),
+    add(values),
+    add({ ...values, address: 'b.once@example.com' }),
+  ]);
   expect(replies.map(({ status }) => status).sort()).toEqual([201, 422, 422]);
 });

@@ -86,3 +86,43 @@ export async function setField(
   const [row] = rows;
   return row && row.last !== null ? { changed: row.changed, last: row.last } : undefined;
 }
+
+/** Whether the undoing of a field set for many can be done in one statement a stretch. */
+export const isSetBack = (field: Field): boolean => !isText(field) && field.key !== 'owner';
+
+/**
+ * Takes back one stretch of a field that was set for many. Whoever has another value since, and whoever is not among
+ * `people`, is left alone and counted. Undefined at the end.
+ */
+export async function setFieldBack(
+  db: Db,
+  { set, people, after, size, now }: FieldStretch,
+  undoes: ChangeSetId,
+  field: Field,
+): Promise<{ changed: number; leftAlone: number; last: ContactId } | undefined> {
+  const { key } = field;
+  const { read } = keptOf(field, null);
+  const write = isBuiltIn(key)
+    ? sql`${sql.raw(key)} = k.was #>> '{}'`
+    : sql`fields = case when k.was is null then c.fields - ${key}::text else c.fields || jsonb_build_object(${key}::text, k.was) end`;
+  const [happened] = happeningsOf({ [key]: null }, { [key]: true });
+  const { rows } = await execute<{ changed: number; items: number; last: ContactId | null }>(
+    db,
+    sql`
+    with stretch as materialized (select contact_id, nullif(before -> ${key}::text, 'null') as was, nullif(after -> ${key}::text, 'null') as had
+      from ${changeItems} where set_id = ${undoes} and contact_id > ${after} order by contact_id limit ${size}),
+    kept as materialized (select c.id, s.was, s.had from stretch s join ${contacts} c on c.id = s.contact_id
+      where c.deleted_at is null and ${people} and nullif(${read}, 'null') is not distinct from s.had for update of c),
+    changed as (update ${contacts} c set ${write}, version = c.version + 1, updated_at = ${now}
+      from kept k where c.id = k.id returning c.id, k.was, k.had),
+    items as (insert into ${changeItems} (set_id, contact_id, before, after)
+      select ${set}::int, id, jsonb_build_object(${key}::text, had), jsonb_build_object(${key}::text, was) from changed),
+    happened as (insert into ${happenings} (set_id, contact_id, kind, which)
+      select ${set}::int, id, ${happened?.kind ?? 'changed'}, ${happened?.which ?? ''} from changed)
+    select (select count(*) from changed) as changed, (select count(*) from stretch) as items, (select max(contact_id) from stretch) as last`,
+  );
+  const [row] = rows;
+  return row && row.last !== null
+    ? { changed: row.changed, leftAlone: row.items - row.changed, last: row.last }
+    : undefined;
+}
