@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { useContractForm } from '../api/form';
 import { Note } from '../ui/states';
 import { Soft } from '../ui/text';
-import { countries } from './countries';
+import { CountrySelect } from './CountrySelect';
 import { LANGUAGES } from './languages';
 import { useChangeOfficeMutation } from './office.api';
 import { useOffice } from './OfficeContext';
@@ -91,17 +91,10 @@ function Identity({ form }: { readonly form: Form }) {
         data={timeZones()}
         {...form.getInputProps('timeZone')}
       />
-      <Select
-        mt="sm"
-        label="Country"
-        description="Telephone numbers are written as it does."
-        searchable
-        clearable
-        limit={40}
-        data={countries()}
-        {...form.getInputProps('country')}
-        value={form.values.country === '' ? null : form.values.country}
-        onChange={(country: string | null) => form.setFieldValue('country', country ?? '')}
+      <CountrySelect
+        value={form.values.country}
+        error={form.errors['country']}
+        onChange={(country) => form.setFieldValue('country', country)}
       />
       <Select
         mt="sm"

@@ -4,7 +4,8 @@ import { SetUpRequest } from '@palabra/contract/office';
 import { useContractForm, type ContractForm } from '../api/form';
 import { Note } from '../ui/states';
 import { Soft } from '../ui/text';
-import { countries, countryOf } from './countries';
+import { countryOf } from './countries';
+import { CountrySelect } from './CountrySelect';
 import { Entry } from './Entry';
 import { useSetUpMutation } from './office.api';
 import classes from './office.module.css';
@@ -100,17 +101,10 @@ function OfficeFields({ form }: { readonly form: ContractForm<Values> }) {
         data={timeZones()}
         {...form.getInputProps('timeZone')}
       />
-      <Select
-        mt="sm"
-        label="Country"
-        description="Telephone numbers are written as it does."
-        searchable
-        clearable
-        limit={40}
-        data={countries()}
-        {...form.getInputProps('country')}
-        value={form.values.country === '' ? null : form.values.country}
-        onChange={(country: string | null) => form.setFieldValue('country', country ?? '')}
+      <CountrySelect
+        value={form.values.country}
+        error={form.errors['country']}
+        onChange={(country) => form.setFieldValue('country', country)}
       />
     </Fieldset>
   );

@@ -151,9 +151,8 @@ class SinceRequest {
   @IsIn(sinceUnits, { message: 'It is counted in years or days.' }) unit!: SinceUnit;
 }
 
-/** What a field is made of, apart from its name. */
-export class FieldKindRequest {
-  @IsIn(madeTypes, { message: 'This kind of field is not made.' }) type!: FieldType;
+/** What belongs to the kind of a field. */
+class FieldPartsRequest {
   /** In their order. */
   @IsOptional()
   @IsArray()
@@ -169,12 +168,17 @@ export class FieldKindRequest {
   @IsOptional() @IsObject() @ValidateNested() @Type(() => SinceRequest) since?: SinceRequest;
 }
 
+/** What a field is made of, apart from its name. */
+export class FieldKindRequest extends FieldPartsRequest {
+  @IsIn(madeTypes, { message: 'This kind of field is not made.' }) type!: FieldType;
+}
+
 export class OwnFieldRequest extends FieldKindRequest {
   @IsString() @Length(1, 60, { message: 'A field needs a name of 1 to 60 signs.' }) label!: string;
 }
 
 /** What the office says of a field; its type is changed apart. */
-export class FieldRequest {
+export class FieldRequest extends FieldPartsRequest {
   @IsInt() version!: number;
   @IsString() @Length(1, 60, { message: 'A field needs a name of 1 to 60 signs.' }) label!: string;
   @IsString() @MaxLength(200, { message: 'The help is at most 200 signs.' }) help!: string;
@@ -182,18 +186,6 @@ export class FieldRequest {
   @IsBoolean() isRequired!: boolean;
   /** What somebody new has in it, as it is typed; empty for none. */
   @IsString() @MaxLength(FIELD_LIMITS.text) standard!: string;
-  @IsOptional()
-  @IsArray()
-  @ArrayMaxSize(FIELD_LIMITS.choices, {
-    message: `A field has at most ${FIELD_LIMITS.choices} choices.`,
-  })
-  @ValidateNested({ each: true })
-  @Type(() => ChoiceRequest)
-  choices?: ChoiceRequest[];
-  @IsOptional()
-  @Matches(/^[A-Z]{3}$/, { message: 'A currency is three letters, such as EUR.' })
-  currency?: string;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => SinceRequest) since?: SinceRequest;
 }
 
 export class FieldTypeRequest extends FieldKindRequest {

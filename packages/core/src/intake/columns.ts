@@ -89,7 +89,10 @@ const synonyms: Record<string, readonly string[]> = {
   region: ['region', 'county', 'state', 'province', 'district'],
   postcode: ['postcode', 'zip', 'zip code', 'post code', 'postal code', 'plz'],
   country: ['country', 'land', 'pays'],
-  stage: ['stage', 'status'],
+  street: ['street', 'street address', 'address line 1', 'address 1', 'strasse', 'rue', 'calle'],
+  phone: ['phone', 'phone number', 'telephone', 'telephone number', 'tel', 'telefon', 'mobile'],
+  position: ['position', 'job title', 'role', 'function'],
+  more_addresses: ['further addresses', 'other addresses', 'second email', 'email 2', 'e-mail 2'],
 };
 
 export type Target = { readonly to: 'field'; readonly field: string } | { readonly to: 'nothing' };

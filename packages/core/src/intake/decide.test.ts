@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import {
   parseAddress,
   permissionValues,
+  type ContactId,
   type FieldValue,
   type PermissionTerms,
 } from '../contacts/index.js';
@@ -183,5 +184,56 @@ describe('what rows do', () => {
             if (person) expect(person.value(key)).not.toBe(value);
       }),
     );
+  });
+});
+
+describe('what is one person’s', () => {
+  const people = new Map([
+    ['ada@example.com', aPerson(1)],
+    ['ada@example.org', aPerson(1)],
+    ['bo@example.com', aPerson(2)],
+  ]);
+  const numbers = new Map([['m-1', idOf<ContactId>(1)]]);
+  const decide = (rows: readonly ReadRow[], more: Partial<Terms> = {}) =>
+    outcomesOf(decideRows(rows, people, terms(unknown, { numbers, ...more })));
+
+  it('a further address or an external number of somebody else refuses the row', () => {
+    expect(
+      decide([
+        aRow(1, 'cy', { more_addresses: 'ada@example.org' }),
+        aRow(2, 'cy', { external_number: 'M-1' }),
+        aRow(3, 'ada', { external_number: 'M-1', more_addresses: 'ada@example.org' }),
+        aRow(4, 'bo', { more_addresses: 'new@example.com', external_number: 'M-2' }),
+        aRow(5, 'new', { external_number: 'm-2' }),
+        aRow(6, 'dee', { external_number: 'm-2' }),
+      ]),
+    ).toEqual([
+      [1, 'refused'],
+      [2, 'refused'],
+      [3, 'changed'],
+      [4, 'changed'],
+      // Whoever has that address by an earlier row is the same person.
+      [5, 'again'],
+      [6, 'refused'],
+    ]);
+  });
+
+  it('somebody new has what is standard, and does not come without what is required', () => {
+    const required = [
+      { key: 'own_1', label: 'size', type: 'text' as const, isRequired: true as const },
+    ];
+    const standard = { stage: 'c1' };
+    expect(decide([aRow(1, 'cy'), aRow(2, 'ada')], { required })).toEqual([
+      [1, 'refused'],
+      [2, 'unchanged'],
+    ]);
+    const {
+      people: [cy],
+    } = decideRows(
+      [aRow(1, 'cy', { own_1: 'x' }), aRow(2, 'cy', { stage: 'c2' })],
+      people,
+      terms(unknown, { required, standard }),
+    );
+    expect(cy?.values).toMatchObject({ own_1: 'x', stage: 'c2' });
   });
 });

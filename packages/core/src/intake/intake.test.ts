@@ -44,6 +44,7 @@ describe('columns', () => {
     [['EMAIL_ADDRESS', 'SURNAME'], to('address', 'family_name')],
     [['favourite plant', 'mail', 'shoe size'], to('own_1', 'address', null)],
     [['email', 'e-mail'], to('address', null)],
+    [['mail', 'Email 2', 'Tel', 'Job title'], to('address', 'more_addresses', 'phone', 'position')],
   ])('%j', (headers, expected) => expect(recogniseColumns(headers, fields)).toEqual(expected));
 
   it('finds the address by what the cells hold', () => {
@@ -65,6 +66,19 @@ describe('a row', () => {
         address: { address: 'Ada@Example.com', key: 'ada@example.com' },
         values: { given_name: 'Ada' },
       },
+    });
+  });
+  it('may have several further addresses, also one under another', () => {
+    const further = to('address', 'more_addresses');
+    expect(
+      readRow(['a@example.com', 'b@example.com\nc@example.com'], further, byKey),
+    ).toMatchObject({
+      ok: true,
+      value: { values: { more_addresses: 'b@example.com\nc@example.com' } },
+    });
+    expect(readRow(['a@example.com', 'b@example.com; nobody'], further, byKey)).toEqual({
+      ok: false,
+      error: expect.stringContaining('further addresses has “nobody”'),
     });
   });
   it('may be short, or have empty cells too many', () => {

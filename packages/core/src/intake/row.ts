@@ -29,9 +29,9 @@ export function readRow(
   ) {
     return fail(`the row has ${cells.length} cells, the header ${targets.length}`);
   }
-  // Notes may have lines and addresses in them; names and towns don't.
+  // Notes and further addresses may have lines and addresses in them; names and towns don't.
   const isOneLine = (target: Target | undefined): boolean =>
-    target?.to === 'field' && isBuiltIn(target.field);
+    target?.to === 'field' && isBuiltIn(target.field) && target.field !== 'more_addresses';
   if (cells.some((cell, at) => isOneLine(targets[at]) && /[\r\n]/.test(cell) && cell.includes('@')))
     return fail(
       'a cell holds a line break and an address: a quotation mark in this row or above it is not closed',

@@ -1,6 +1,6 @@
 // What the office says of a field: read, checked against the other fields, and changed to another type.
 import { fail, ok, type Result } from '../../kernel/index.js';
-import { isBuiltIn } from './built-in.js';
+import { builtInFields, isBuiltIn } from './built-in.js';
 import { offered } from './choices.js';
 import { FIELD_LIMITS, type Choice, type Field, type FieldType, type FieldValue } from './field.js';
 import { formatFieldValue, madeTypes } from './index.js';
@@ -61,8 +61,8 @@ export function fieldProblem(field: Field, others: readonly Field[]): FieldProbl
     return { at: 'label', why: 'A field needs a name of 1 to 60 signs.' };
   if (others.some((one) => searchKey(one.label) === searchKey(label)))
     return { at: 'label', why: `There is a field “${label}” already.` };
-  if (isOwn && !madeTypes.includes(type))
-    return { at: 'type', why: 'This kind of field is not made.' };
+  if (isOwn ? !madeTypes.includes(type) : type !== builtInType(key))
+    return { at: 'type', why: 'A field can’t be of this kind.' };
   if (type === 'money' && !isCurrency(currency ?? ''))
     return { at: 'currency', why: 'An amount needs a currency, such as EUR.' };
   if (type === 'computed') {
@@ -78,6 +78,9 @@ export function fieldProblem(field: Field, others: readonly Field[]): FieldProbl
     ? { at: 'standard', why: `What somebody new has: ${value.error}.` }
     : undefined;
 }
+
+const builtInType = (key: string): FieldType | undefined =>
+  builtInFields({ owners: [] }).find((one) => one.key === key)?.type;
 
 function isCurrency(code: string): boolean {
   return /^[A-Z]{3}$/.test(code) && Intl.supportedValuesOf('currency').includes(code);

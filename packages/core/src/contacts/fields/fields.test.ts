@@ -245,6 +245,8 @@ describe('a field described', () => {
     ['text', {}, undefined],
     ['text', { label: ' BÓRN' }, 'label'],
     ['phone', {}, 'type'],
+    ['text', { key: 'stage' }, 'type'],
+    ['choice', { key: 'stage', choices: [] }, undefined],
     ['money', { currency: 'XYZ' }, 'currency'],
     ['money', {}, undefined],
     ['computed', {}, 'since'],
