@@ -15,6 +15,7 @@ import { tellChange } from './changes';
 import { useChangeContactMutation, useVocabularyQuery } from './contacts.api';
 import { FieldInPlace } from './fields/FieldInPlace';
 import { FurtherAddresses } from './fields/FurtherAddresses';
+import classes from './contacts.module.css';
 import { NewField } from './NewField';
 
 type Texts = Readonly<Record<string, string>>;
@@ -82,7 +83,11 @@ export function PersonFacts({ person }: { readonly person: PersonReply }) {
         </Fact>
       </Facts>
       {parts.map(({ group, fields }) => (
-        <section key={group} aria-label={group === '' ? undefined : group}>
+        <section
+          key={group}
+          className={group === '' ? undefined : classes.group}
+          aria-label={group === '' ? undefined : group}
+        >
           {group !== '' && <Small fw={700}>{group}</Small>}
           <Facts>
             {fields.map((field) => (
