@@ -61,6 +61,14 @@ const places: readonly {
     ],
   },
   {
+    path: /^\/settings\/fields$/,
+    title: 'Fields',
+    lines: [
+      { keys: 'Alt ↑ ↓', does: 'move the field, or the choice, one is in' },
+      { keys: 'Enter', does: 'in a choice: another one below' },
+    ],
+  },
+  {
     path: /^\/letters\/\d+$/,
     title: 'A letter',
     lines: [
