@@ -52,3 +52,7 @@ UPDATE change_items i SET after = jsonb_set(i.after, ARRAY[n.field], to_jsonb(n.
 UPDATE contacts SET keys = jsonb_set(keys, '{phone}', to_jsonb(regexp_replace(phone, '\D', '', 'g'))) WHERE phone IS NOT NULL;
 --> statement-breakpoint
 UPDATE own_fields SET position = id WHERE built_in IS NULL;
+--> statement-breakpoint
+-- Whoever answered a letter was in contact then.
+UPDATE contacts c SET last_contact_at = d.at FROM (
+  SELECT contact_id, max(replied_at) AS at FROM deliveries WHERE replied_at IS NOT NULL GROUP BY contact_id) d WHERE d.contact_id = c.id;
