@@ -30,36 +30,6 @@ export const permissionValues = ({
 /** How well somebody is known to the office, given by hand. */
 export const closenesses = ['close', 'known', 'distant'] as const;
 
-export const builtInKeys = [
-  'given_name',
-  'family_name',
-  'address',
-  'position',
-  'street',
-  'postcode',
-  'town',
-  'region',
-  'country',
-  'phone',
-  'more_phones',
-  'more_addresses',
-  'external_number',
-  'stage',
-  'source',
-  'closeness',
-  'owner',
-  'permission',
-  'came_in',
-  'changed',
-  'last_letter',
-  'last_response',
-  'last_contact',
-] as const;
-export type BuiltInKey = (typeof builtInKeys)[number];
-
-export const isBuiltIn = (key: string): key is BuiltInKey =>
-  (builtInKeys as readonly string[]).includes(key);
-
 /** Built-in fields that people fill by hand or by import, beside the address. */
 export const filledKeys = [
   'given_name',
@@ -92,6 +62,12 @@ export const moments = [
   'last_contact',
 ] as const;
 export type MomentKey = (typeof moments)[number];
+export const builtInKeys = ['address', ...filledKeys, 'owner', 'permission', ...moments] as const;
+export type BuiltInKey = (typeof builtInKeys)[number];
+
+export const isBuiltIn = (key: string): key is BuiltInKey =>
+  (builtInKeys as readonly string[]).includes(key);
+
 export const isMoment = (key: string): key is MomentKey =>
   (moments as readonly string[]).includes(key);
 
