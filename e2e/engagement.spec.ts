@@ -189,7 +189,7 @@ test('an import is taken back from the activity log, and what changed since is n
   const undoing = page
     .getByRole('listitem')
     .filter({ hasText: `Took back: imported “undo ${run}.csv”` });
-  await expect(undoing).toContainText('1 person had changed again since and was left alone.');
+  await expect(undoing).toContainText('1 person was left as they are: changed again since.');
   await undoing.getByRole('link', { name: '1 person' }).last().click();
   await expect(page.getByRole('link', { name: `Undo${run}, Two` })).toBeVisible();
   await page.goto('/intake');

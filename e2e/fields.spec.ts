@@ -184,3 +184,50 @@ test('a member arranges, narrows and changes only the own people', async ({ page
   await page.getByRole('button', { name: 'membership', exact: true }).click();
   await expect(margin(page)).toContainText('A coordinator changes fields.');
 });
+
+test('people are shared with a colleague, who works on them as on their own', async ({
+  page,
+  browser,
+}) => {
+  const surname = `Shared ${run}`;
+  await signIn(page);
+  const ids: number[] = [];
+  for (const given_name of ['Abel', 'Bela'])
+    ids.push(await newPerson(page, { given_name, family_name: surname }));
+  await page.goto(`/contacts?q=${surname}`);
+  await people(page).getByRole('checkbox').nth(1).check();
+  await people(page).getByRole('checkbox').nth(2).check();
+  await page.getByRole('button', { name: 'Set a field' }).click();
+  await pick(page, 'Field', 'shared with');
+  await pick(page, 'Colleague', 'Aurelie Finch');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Share 2 people' }).click();
+  await expect(page.getByText('Shared with Aurelie Finch: 2 people.')).toBeVisible();
+
+  const theirs = await (await browser.newContext()).newPage();
+  await signIn(theirs, 'member');
+  await theirs.goto(`/contacts?q=${surname}`);
+  await expect(people(theirs).locator('tbody tr')).toHaveCount(2);
+  await people(theirs).getByRole('checkbox').nth(1).check();
+  await theirs.getByRole('button', { name: 'Delete 1 person' }).click();
+  await expect(
+    theirs.getByText('was left as they are: only their owner or a coordinator does this.'),
+  ).toBeVisible();
+  await theirs.goto(`/contacts/${ids[0] ?? 0}`);
+  await expect(margin(theirs).getByText('Aurelie Finch')).toBeVisible();
+  await margin(theirs)
+    .getByRole('button', { name: /^town: / })
+    .click();
+  await theirs.keyboard.type('Tarn');
+  await theirs.keyboard.press('Enter');
+  await expect(margin(theirs).getByRole('button', { name: 'town: Tarn. Edit' })).toBeVisible();
+
+  await page.goto(`/contacts/${ids[0] ?? 0}`);
+  await expect(margin(page).getByRole('button', { name: 'town: Tarn. Edit' })).toBeVisible();
+  await margin(page).getByRole('combobox', { name: 'Shared with' }).click();
+  await page.keyboard.press('Backspace');
+  await expect(page.getByText('Changed shared with: Abel')).toBeVisible();
+  await theirs.reload();
+  await expect(theirs.getByRole('heading', { name: 'There is nothing here' })).toBeVisible();
+  await theirs.context().close();
+});

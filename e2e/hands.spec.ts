@@ -21,6 +21,7 @@ const screens = [
   '/results/returned',
   '/intake',
   '/intake/1',
+  '/contacts/tags?tag=9',
   '/activity',
   '/settings',
 ];

@@ -93,6 +93,11 @@ try {
   await open('/settings/fields?field=stage');
   await shot('fields');
 
+  await open('/contacts/tags');
+  await page.getByRole('button', { name: 'workshops list', exact: true }).click();
+  await page.getByRole('table', { name: 'Who has “workshops list” alone' }).waitFor();
+  await shot('tags');
+
   await open('/segments/3');
   await page.getByRole('button', { name: 'Ask about a person' }).click();
   await page.getByRole('textbox', { name: 'Ask about a person' }).fill('abel abelard');
@@ -102,8 +107,6 @@ try {
     .click();
   await shot('segment');
 
-  await open('/letters');
-  await shot('letters');
   await open('/letters/28');
   await page.locator('[id^="block-"][role="group"]').nth(1).click();
   await shot('letter');

@@ -182,6 +182,10 @@ async function clicks(server: RunningServer, rounds: number): Promise<[string, T
   );
   await add('who of everybody may be mailed', count, () => get('/api/people/summary'));
   await add('tags among everybody', count, () => get('/api/people/tags'));
+  await add('all tags, with their people and what names them', count, () => get('/api/tags'));
+  await add('who has an automatic tag', count, (round) =>
+    get(`/api/people/summary?of=tag.${900_000_001 + (round % 5)}`),
+  );
   await add('a person', 'p95 ≤ 150 ms', (round) => get(`/api/people/${100 + round * 37}`));
   await add('a person’s timeline', 'p95 ≤ 150 ms', (round) =>
     get(`/api/people/${100 + round * 37}/timeline`),

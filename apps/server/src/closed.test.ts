@@ -57,6 +57,23 @@ const lists: readonly Closed[] = [
     missedAt: ['apps/server/src/contacts/export/formats.ts', 'packages/core/src/contacts/vcard.ts'],
   },
   {
+    list: 'automatic tags',
+    file: 'packages/core/src/contacts/automatic.ts',
+    add: [
+      '  left: { id: 900_000_001',
+      "  fixtureTag: { id: 900_000_099, purpose: '' },\n  left: { id: 900_000_001",
+    ],
+    fixture: 'fixtureTag',
+    missedAt: ['apps/server/src/contacts/people/automatic.store.ts'],
+  },
+  {
+    list: 'what names a tag',
+    file: 'packages/contract/src/contacts/index.ts',
+    add: ["tagUseKinds = ['segment',", "tagUseKinds = ['fixtureUse', 'segment',"],
+    fixture: 'fixtureUse',
+    missedAt: ['apps/web/src/contacts/tags/words.ts'],
+  },
+  {
     list: 'facts about a person',
     file: 'packages/core/src/segments/conditions/kind.ts',
     add: [

@@ -9,6 +9,7 @@ import {
   editable,
   nobodyYet,
   stops,
+  whoWithoutTag,
   tallyOf,
   whoKey,
   type CampaignOrder,
@@ -32,6 +33,7 @@ import {
   type PeopleSet,
   PeopleSets,
   tagById,
+  TagUses,
   Things,
   topicById,
 } from '../contacts/index.js';
@@ -42,6 +44,7 @@ import { Jobs } from '../platform/jobs.js';
 import { conflict, notFound } from '../platform/refusals.js';
 import { DAY } from '../platform/throttle.store.js';
 import { CLOCK } from '../platform/time.js';
+import { rewriteTrees, writeTreeBack } from '../platform/trees.store.js';
 import { segmentById, SegmentsService } from '../segments/index.js';
 import { refuse } from './campaigns.refusals.js';
 import { ChosenService } from './chosen.service.js';
@@ -67,6 +70,7 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
     private readonly database: Database,
     private readonly sets: PeopleSets,
     private readonly things: Things,
+    private readonly tagUses: TagUses,
     private readonly segments: SegmentsService,
     private readonly chosen: ChosenService,
     private readonly letters: LettersService,
@@ -87,6 +91,13 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
 
   onModuleInit(): void {
     this.things.register('campaign', (tx, id, at) => store.deleteDraft(tx, idOf(id), at));
+    const now = (): Date => this.clock.now();
+    this.tagUses.register('campaign', {
+      all: (db) => store.tagsOnSheets(db),
+      without: (tx, tag, into) =>
+        rewriteTrees<Who>(tx, store.draftTrees, (who) => whoWithoutTag(who, tag, into), now()),
+      back: (tx, rewritten) => writeTreeBack(tx, store.draftTrees, rewritten, now()),
+    });
     this.sets.register<CampaignId>('campaign', 'of the office', ({ id, part }) =>
       this.people(id, part),
     );

@@ -3,6 +3,7 @@ import { editable, isOver, noneHeldBack } from '@palabra/core/campaigns';
 import { and, eq, gt, inArray, isNull, ne, sql, type SQL } from 'drizzle-orm';
 import type { PgUpdateSetSource } from 'drizzle-orm/pg-core';
 import { execute, type Db } from '../platform/database.js';
+import type { Trees } from '../platform/trees.store.js';
 import { campaigns } from './campaigns.table.js';
 import { isIn, mayTake } from './status.store.js';
 import { letters } from '../letters/letters.table.js';
@@ -234,6 +235,26 @@ export const usesOfSegments = (db: Db, ids: readonly SegmentId[]): Promise<Map<n
       cross join lateral jsonb_array_elements((k.who -> 'to') || (k.who -> 'notTo')) r
       where k.deleted_at is null and r ->> 'kind' = 'segment' and (r ->> 'id')::int = any(${sql.param([...ids])}::int[])`,
   );
+
+/** Which tags stand on the sheets of campaigns that did not go out yet. */
+export async function tagsOnSheets(
+  db: Db,
+): Promise<{ tag: number; id: number; name: string; waits: boolean }[]> {
+  const { rows } = await execute<{ tag: number; id: number; name: string; waits: boolean }>(
+    db,
+    sql`select distinct (r ->> 'id')::int as tag, k.id, k.name, k.status <> 'draft' as waits from ${campaigns} k
+      cross join lateral jsonb_array_elements((k.who -> 'to') || (k.who -> 'notTo')) r
+      where k.deleted_at is null and k.fixed_at is null and r ->> 'kind' = 'tag' order by k.id`,
+  );
+  return rows;
+}
+
+/** Sheets that are still written. */
+export const draftTrees: Trees = {
+  table: campaigns,
+  tree: campaigns.who,
+  among: sql`deleted_at is null and status = 'draft'`,
+};
 
 /** Other campaigns whose letters of this kind went out since. */
 export async function sentLetterSince(

@@ -7,7 +7,8 @@ import { execute, type Db } from '../platform/database.js';
 import { offices } from '../office/office.table.js';
 import { doNotMail, droppedTopics } from '../contacts/standing/standing.table.js';
 import { pools } from '../contacts/vocabulary/vocabulary.table.js';
-import { contactTags, contacts } from '../contacts/people/people.table.js';
+import { tagged } from '../contacts/index.js';
+import { contacts } from '../contacts/people/people.table.js';
 
 /** “Who”, bound: conditions on `contacts c`. */
 export interface BoundWho {
@@ -21,7 +22,7 @@ export interface BoundWho {
 
 /** A tag on a campaign's sheet means the office's own people who have it. */
 export const taggedInHouse = (tagId: TagId): SQL =>
-  sql`c.pool_id = (select id from ${pools} where kind = 'house') and c.id in (select contact_id from ${contactTags} where tag_id = ${tagId})`;
+  sql`c.pool_id = (select id from ${pools} where kind = 'house') and ${tagged(tagId)}`;
 
 export const anyOf = (conditions: readonly SQL[]): SQL =>
   conditions.length === 0

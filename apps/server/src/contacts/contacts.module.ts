@@ -1,6 +1,6 @@
-import type { ChangeSetId, TagId } from '@palabra/core/contacts';
+import { whyLeft, type ChangeSetId, type TagId } from '@palabra/core/contacts';
 import { Inject, Module, type OnModuleInit } from '@nestjs/common';
-import type { Clock } from '@palabra/core/kernel';
+import { idOf, type Clock } from '@palabra/core/kernel';
 import { seesEverybody } from '@palabra/core/office';
 import { OfficeModule, OfficeService } from '../office/index.js';
 import { Database } from '../platform/database.js';
@@ -17,12 +17,16 @@ import { DeedWork } from './changes/deeds.js';
 import { FieldsController } from './fields/fields.controller.js';
 import { FieldsService } from './fields/fields.service.js';
 import { FieldUses } from './fields/uses.js';
+import { TagsController } from './tags/tags.controller.js';
+import { TagsService } from './tags/tags.service.js';
+import { TagUses } from './tags/uses.js';
 import { Things } from './changes/things.js';
 import { Orders } from './people/orders.js';
 import { PeopleSets } from './people/people-sets.js';
 import { PeopleController } from './people/people.controller.js';
 import { PeopleService } from './people/people.service.js';
-import { refusedOften, tagged } from './people/people.store.js';
+import { allOf, inPool, notIn, refusedOften, tagged } from './people/people.store.js';
+import { owned } from './people/scope.store.js';
 import { Ties } from './people/ties.js';
 import { Timeline } from './people/timeline.js';
 import { PeopleWriter } from './people/writer.js';
@@ -42,6 +46,7 @@ const FORGET = 2000;
     BinController,
     ExportController,
     FieldsController,
+    TagsController,
     PeopleController,
     VocabularyController,
     StandingController,
@@ -58,6 +63,8 @@ const FORGET = 2000;
     DeedWork,
     FieldsService,
     FieldUses,
+    TagUses,
+    TagsService,
     BinService,
     ExportService,
     ChangesService,
@@ -72,6 +79,7 @@ const FORGET = 2000;
     Timeline,
     Things,
     FieldUses,
+    TagUses,
     ChangesService,
     VocabularyService,
   ],
@@ -102,13 +110,19 @@ export class ContactsModule implements OnModuleInit {
       if (set && !seesEverybody(viewer.role) && set.userId !== viewer.userId) return undefined;
       if (!set || part === '')
         return set && { title: set.what, among: changedBy(id), isRecord: true };
-      return part === 'left-alone' && set.undoes !== null
-        ? {
-            title: `left alone, because they changed again: ${set.what}`,
-            among: leftAloneBy(id, set.undoes),
-            isRecord: true,
-          }
-        : undefined;
+      if (set.undoes !== null)
+        return {
+          title: `left alone, because they changed again: ${set.what}`,
+          among: leftAloneBy(id, set.undoes),
+          isRecord: true,
+        };
+      if (!set.todo || !('deed' in set.todo)) return undefined;
+      const { deed, people } = set.todo;
+      const meant = await this.sets.meant(people, viewer);
+      return {
+        title: `left as they are, because ${whyLeft(deed)}: ${set.what}`,
+        among: allOf(meant, deed.kind === 'pool' ? notIn(inPool(deed.pool)) : notIn(owned(viewer))),
+      };
     });
     // `refused.N`: people who were refused at least so often in a row.
     this.sets.register('refused', 'of whoever asks', ({ id: times, part }) =>
@@ -121,9 +135,23 @@ export class ContactsModule implements OnModuleInit {
           : undefined,
       ),
     );
-    this.sets.register<TagId>('tag', 'of whoever asks', async ({ id }) => {
+    // `tag.4`, who has another tag as well (`tag.4.and-7`), or has not (`tag.4.without-7`).
+    this.sets.register<TagId>('tag', 'of whoever asks', async ({ id, part }) => {
       const tag = await tagById(this.database.db, id);
-      return tag && { title: `tagged “${tag.name}”`, among: tagged(id) };
+      if (!tag) return undefined;
+      if (part === '') return { title: `tagged “${tag.name}”`, among: tagged(id) };
+      const [, how, which] = /^(and|without)-([1-9]\d{0,8})$/.exec(part) ?? [];
+      const other = how ? await tagById(this.database.db, idOf(Number(which))) : undefined;
+      if (!other) return undefined;
+      return how === 'and'
+        ? {
+            title: `tagged “${tag.name}” and “${other.name}”`,
+            among: allOf(tagged(id), tagged(other.id)),
+          }
+        : {
+            title: `tagged “${tag.name}”, not “${other.name}”`,
+            among: allOf(tagged(id), notIn(tagged(other.id))),
+          };
     });
   }
 }

@@ -36,6 +36,10 @@ export const refuse = refusalsOf('contacts', {
     status: 403,
     words: 'Only a coordinator gives people to another owner.',
   },
+  'not-yours-to-say': {
+    status: 403,
+    words: 'Only their owner or a coordinator says whose somebody is, and who sees them.',
+  },
   'not-yours-to-move': { status: 403, words: 'Only a coordinator moves people to another pool.' },
   'has-no-address': { status: 422, words: 'This person has no address.' },
   'colleague-put-there': {
@@ -59,6 +63,16 @@ export const refuse = refusalsOf('contacts', {
     status: 422,
     words: (name: string) => `There is a tag “${name}” already, which reads the same.`,
   },
+  'same-tag': {
+    status: 422,
+    words: 'That is the same tag. Choose another one to merge it into.',
+    at: 'into',
+  },
+  'tag-is-waited-for': {
+    status: 422,
+    words: (campaign: string) =>
+      `The campaign “${campaign}” waits to go out and goes by this tag. Take the tag out of its sheet, or wait until it is sent.`,
+  },
   'topic-exists': {
     status: 422,
     words: (name: string) => `There is a topic “${name}” already.`,
@@ -69,6 +83,11 @@ export const refuse = refusalsOf('contacts', {
     status: 422,
     words: (label: string) => `There is a field “${label}” already.`,
     at: 'label',
+  },
+  'field-name-taken': {
+    status: 422,
+    words: (label: string) =>
+      `There is another field “${label}” by now. Rename that one, then bring this one back.`,
   },
   'bad-field': { status: 422, words: (why: string) => why },
   'many-fields': {
@@ -105,5 +124,8 @@ export const refuse = refusalsOf('contacts', {
     words: 'This changed nobody: there is nothing to take back.',
   },
   'taken-back-already': { status: 422, words: 'This change was taken back already.' },
-  'done-already': { status: 422, words: 'This change is done already.' },
+  'done-already': {
+    status: 422,
+    words: 'This change is done already, or goes on to its end; take it back then.',
+  },
 });

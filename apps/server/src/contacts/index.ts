@@ -8,6 +8,7 @@ export {
 export { Things } from './changes/things.js';
 export { ChangesService } from './changes/changes.service.js';
 export { allFields } from './fields/fields.store.js';
+export { TagUses } from './tags/uses.js';
 export { FieldUses } from './fields/uses.js';
 export { PeopleSets, type PeopleSet } from './people/people-sets.js';
 export { PeopleService } from './people/people.service.js';
@@ -27,13 +28,15 @@ export {
   nobody,
   notIn,
   page as peoplePage,
-  scope,
   siftStretch,
   standing,
+  tagged,
   theseOnes,
   type Cursor as PeopleCursor,
   type PartCounts,
 } from './people/people.store.js';
+export { automaticallyTagged, automaticTagIds } from './people/automatic.store.js';
+export { owned, owns, scope, sees } from './people/scope.store.js';
 export { ownValue, sinceDay } from './people/columns.store.js';
 export { personRow } from './people/people.view.js';
 export {

@@ -16,6 +16,7 @@ import { hashPassword } from '../platform/sign-in/sign-in.js';
 import { Loader } from './copy.js';
 import { newsletter, promotion } from './letters.js';
 import { addFields, known, ownKeys, stageKey } from './fields.js';
+import { addTagHistory } from './tags.js';
 import { Random } from './random.js';
 import * as words from './words.js';
 
@@ -110,6 +111,7 @@ class World {
     for (const table of [
       'contacts',
       'contact_tags',
+      'happenings',
       'deliveries',
       'held_back',
       'events',
@@ -159,11 +161,11 @@ class World {
       this.pools.push(
         await this.id('insert into pools (name, kind) values ($1, $2)', [name, kind]),
       );
-    for (const { name, colour } of words.tags)
+    for (const { name, colour, purpose } of [...words.tags, { ...words.strayTag, purpose: '' }])
       this.tagIds.push(
         await this.id(
-          'insert into tags (name, name_key, colour, created_at) values ($1, $2, $3, $4)',
-          [name, tagKey(name), colour, started],
+          'insert into tags (name, name_key, colour, purpose, created_at) values ($1, $2, $3, $4, $5)',
+          [name, tagKey(name), colour, purpose, started],
         ),
       );
     for (const { name, description } of words.topics)
@@ -284,6 +286,7 @@ class World {
       words.tags.forEach(({ share }, at) => {
         if (poolAt === 0 && random.chance(share)) own.add(this.tagIds[at] ?? 0);
       });
+      if (poolAt === 0 && id % words.strayTag.every === 0) own.add(this.tagIds.at(-1) ?? 0);
       for (const tag of own) await tags.add(id, tag);
       const keen = random.chance(0.18) ? 0.02 : Math.min(0.95, random.next() ** 1.3);
       this.someones.push({
@@ -868,6 +871,15 @@ class World {
     const tagged = this.someones
       .filter((one) => one.tags.has(workshop) && !this.outOfHouse.has(one.id))
       .slice(0, 64);
+    const told = new Set(tagged.map(({ id }) => id));
+    await addTagHistory(
+      this.client,
+      this.someones,
+      [...words.tags, words.strayTag].map(({ name }, at) => ({ id: this.tagIds[at] ?? 0, name })),
+      this.userIds.slice(0, 3),
+      this.now,
+      (person, tag_) => tag_ === workshop && told.has(person),
+    );
     await this.addChangeSet(
       'tagging',
       'tagged “workshop list”',

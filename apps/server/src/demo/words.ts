@@ -90,15 +90,23 @@ export const domains = [
 ];
 
 export const tags = [
-  { name: 'plant sale guest', colour: 'moss', share: 0.28 },
-  { name: 'family', colour: 'iris', share: 0.2 },
-  { name: 'donor', colour: 'lagoon', share: 0.09 },
-  { name: 'school', colour: 'ochre', share: 0.05 },
-  { name: 'volunteer', colour: 'clay', share: 0.04 },
-  { name: 'workshop list', colour: 'plum', share: 0.15 },
-  { name: 'press', colour: 'slate', share: 0.006 },
-  { name: 'glasshouse friend', colour: 'sky', share: 0.07 },
+  { name: 'plant sale guest', colour: 'moss', share: 0.28, purpose: 'Bought at a sale' },
+  { name: 'family', colour: 'iris', share: 0.2, purpose: 'Comes with children' },
+  { name: 'donor', colour: 'lagoon', share: 0.09, purpose: 'Gave at least once' },
+  { name: 'school', colour: 'ochre', share: 0.05, purpose: 'Books for a class' },
+  { name: 'volunteer', colour: 'clay', share: 0.04, purpose: 'Helps in the garden' },
+  {
+    name: 'workshop list',
+    colour: 'plum',
+    share: 0.15,
+    purpose: 'Wants to hear of workshops first',
+  },
+  { name: 'press', colour: 'slate', share: 0.006, purpose: 'Writes about us' },
+  { name: 'glasshouse friend', colour: 'sky', share: 0.07, purpose: 'Gave for the roof' },
 ] as const;
+
+/** Came with somebody’s list, beside the one that there was. */
+export const strayTag = { name: 'workshops list', colour: 'plum', every: 263 } as const;
 
 export const stages = ['visitor', 'member', 'lapsed member', 'donor', 'school booker'] as const;
 export const likes = [

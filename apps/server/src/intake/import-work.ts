@@ -13,7 +13,6 @@ import {
   type ImportId,
 } from '@palabra/core/intake';
 import type { Clock } from '@palabra/core/kernel';
-import { seesEverybody } from '@palabra/core/office';
 import {
   finishChangeSet,
   learnAddresses,
@@ -21,6 +20,7 @@ import {
   holdersOfNumbers,
   lockByAddress,
   PeopleWriter,
+  sees,
   standardValues,
   valueOf,
   VocabularyService,
@@ -192,7 +192,7 @@ export class ImportWork implements OnModuleInit {
     there: readonly LockedContact[],
   ): Promise<Map<string, KnownPerson>> {
     const importer = there.length === 0 ? undefined : await userById(tx, current.userId);
-    const maySeeAll = importer !== undefined && seesEverybody(importer.role);
+    const viewer = importer && { userId: importer.id, role: importer.role };
     const earlier = await store.outcomesSoFar(
       tx,
       current.id,
@@ -203,7 +203,7 @@ export class ImportWork implements OnModuleInit {
         const person: KnownPerson = {
           id: row.id,
           permission: row.permission,
-          isElsewhere: !maySeeAll && row.ownerId !== current.userId,
+          isElsewhere: !viewer || !sees(viewer, row),
           earlier: earlier.get(row.id),
           value: (field) => valueOf(row, field),
         };

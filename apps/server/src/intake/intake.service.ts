@@ -1,7 +1,13 @@
 // Imports: a file is read, its columns are matched, its rows go in a chunk at a time and can be taken back.
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import type { ReadingRequest, StartImportRequest, TakingBackReply } from '@palabra/contract/intake';
-import { oneLine, type Field, type ChangeSetId, type TagId } from '@palabra/core/contacts';
+import {
+  isBelonging,
+  oneLine,
+  type Field,
+  type ChangeSetId,
+  type TagId,
+} from '@palabra/core/contacts';
 import { recogniseColumns, type ImportId } from '@palabra/core/intake';
 import { idOf, type Clock } from '@palabra/core/kernel';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
@@ -272,4 +278,4 @@ export class IntakeService implements OnModuleInit {
 
 /** Fields a column can fill. */
 export const importable = (fields: readonly Field[]): Field[] =>
-  fields.filter(({ key, isFact }) => !isFact && key !== 'owner' && key !== 'permission');
+  fields.filter(({ key, isFact }) => !isFact && !isBelonging(key) && key !== 'permission');

@@ -5,6 +5,7 @@ import type { FactName, Facts, Person, RuleContext } from '@palabra/core/segment
 import { sql } from 'drizzle-orm';
 import { changeSets, happenings } from '../contacts/changes/changes.table.js';
 import {
+  automaticTagIds,
   type ContactRow,
   contactTagIds,
   doNotMailEntry,
@@ -27,7 +28,8 @@ const loaders: {
         ]),
       ),
     ),
-  tags: async (db, row) => new Set(await contactTagIds(db, row.id)),
+  tags: async (db, { id }) =>
+    new Set([...(await contactTagIds(db, id)), ...(await automaticTagIds(db, id))]),
   tagPutOn: async (db, { id }, { timeZone }) => {
     const { rows } = await execute<{ tag_id: number; at: Date }>(
       db,

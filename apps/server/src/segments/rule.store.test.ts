@@ -1,5 +1,6 @@
 // A rule as SQL and as a predicate find the same people, whatever the rule and whoever they are.
 import {
+  automaticTags,
   doNotMailReasons,
   standings,
   type ContactId,
@@ -134,6 +135,7 @@ beforeAll(async () => {
           external_number: at % 4 === 0 ? `M-${at}` : null,
           address: at % 6 === 0 ? null : `p${at}.x@${at % 2 ? 'Example.com' : 'example.org'}`,
           closeness: pick(['close', 'known'], 4),
+          shared_with: pick(['1', '1,2', '2'], 5),
           permission: pick(['asked', 'customer', 'unknown'], 100) ?? 'unknown',
           own_3: text(6),
           own_4: pick([0, 1, 2.5, -3, 1e9], 5),
@@ -201,6 +203,7 @@ const anyField = fc.constantFrom(
   'address',
   'permission',
   'owner',
+  'shared_with',
   'came_in',
   ...Array.from({ length: 13 }, (_, at) => `own_${at + 3}`),
   'phone',
@@ -279,7 +282,7 @@ const field: fc.Arbitrary<ConditionOf<'field'>> = fc
 const tag: fc.Arbitrary<ConditionOf<'tag'>> = fc
   .record({
     op: fc.constantFrom(...tagOperators),
-    tags: fc.subarray([1, 2, 3]),
+    tags: fc.subarray([1, 2, 3, ...automaticTags.map(({ id }) => Number(id))], { maxLength: 4 }),
     within: fc.option(someSpan, { nil: undefined }),
   })
   .map(({ op, tags, within }) => ({ kind: 'tag', op, tags, ...(within ? { within } : {}) }));

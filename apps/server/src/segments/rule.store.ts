@@ -3,7 +3,7 @@ import type { MomentKey } from '@palabra/core/contacts';
 import type { Fragment, Piece, Reference } from '@palabra/core/segments';
 import { sql, type SQL } from 'drizzle-orm';
 import { changeSets, happenings } from '../contacts/changes/changes.table.js';
-import { ownValue, sinceDay, standing } from '../contacts/index.js';
+import { automaticallyTagged, ownValue, sinceDay, standing } from '../contacts/index.js';
 import { contactTags } from '../contacts/people/people.table.js';
 import { doNotMail, droppedTopics } from '../contacts/standing/standing.table.js';
 
@@ -44,6 +44,8 @@ function bindReference(ref: Reference, timeZone: string, within: Stretch | undef
       switch (ref.field) {
         case 'owner':
           return sql`c.owner_id::text`;
+        case 'shared_with':
+          return sql`c.shared_with`;
         case 'permission':
           return sql`c.permission`;
         case 'closeness':
@@ -76,6 +78,8 @@ function bindReference(ref: Reference, timeZone: string, within: Stretch | undef
       return within
         ? sql`(select contact_id, tag_id from ${contactTags} where contact_id > ${within.after} and contact_id <= ${within.upTo}) tagged_within`
         : sql`contact_tags`;
+    case 'automatic tag':
+      return automaticallyTagged[ref.tag];
     case 'tag put on':
       return sql`(select h.contact_id, h.which::int as tag_id, s.at from ${changeSets} s join ${happenings} h on h.set_id = s.id
         where h.kind = 'tag put on' ${within ? sql`and h.contact_id > ${within.after} and h.contact_id <= ${within.upTo}` : sql``}) put_on`;

@@ -27,6 +27,7 @@ import {
   type Condition,
   type Fragment,
   type Group,
+  withoutTag,
   type Rule,
   type RuleContext,
   type RuleNode,
@@ -44,6 +45,7 @@ import {
   countParts,
   countPeople,
   FieldUses,
+  TagUses,
   firstPeople,
   inPool,
   lastKey,
@@ -64,6 +66,7 @@ import { Database, type Db } from '../platform/database.js';
 import { conflict, notFound } from '../platform/refusals.js';
 import { Foreground, Stride } from '../platform/stride.js';
 import { CLOCK } from '../platform/time.js';
+import { rewriteTrees, writeTreeBack } from '../platform/trees.store.js';
 import { loadPerson } from './facts.store.js';
 import { bindRule, type Stretch } from './rule.store.js';
 import * as store from './segments.store.js';
@@ -95,6 +98,7 @@ export class SegmentsService implements OnModuleInit {
     private readonly sets: PeopleSets,
     private readonly things: Things,
     private readonly fieldUses: FieldUses,
+    private readonly tagUses: TagUses,
     private readonly foreground: Foreground,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
@@ -105,6 +109,19 @@ export class SegmentsService implements OnModuleInit {
     this.fieldUses.register('view', (key, { userId }) =>
       store.viewsShowing(this.database.db, key, userId),
     );
+    const now = (): Date => this.clock.now();
+    this.tagUses.register('segment', {
+      all: (db) => store.tagsOfSegments(db),
+      without: (tx, tag, into) =>
+        store.rewriteSegments(tx, (rule) => withoutTag(rule, tag, into), now()),
+      back: (tx, rewritten) => writeTreeBack(tx, store.segmentTrees, rewritten, now()),
+    });
+    this.tagUses.register('view', {
+      all: (db, { userId }) => store.tagsOfViews(db, userId),
+      without: (tx, tag, into) =>
+        rewriteTrees<Rule>(tx, store.viewTrees, (rule) => withoutTag(rule, tag, into), now()),
+      back: (tx, rewritten) => writeTreeBack(tx, store.viewTrees, rewritten, now()),
+    });
     // `segment.4`, what is left after its first parts (`segment.4.upto-2`), or one condition alone (`segment.4.only-1-0`).
     this.sets.register<SegmentId>('segment', 'of the office', async ({ id, part }) => {
       const segment = await store.segmentById(this.database.db, id);

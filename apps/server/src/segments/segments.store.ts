@@ -4,8 +4,8 @@ import type { Rule, SegmentId } from '@palabra/core/segments';
 import { and, eq, isNull, or, sql } from 'drizzle-orm';
 import type { Use } from '@palabra/contract/wire';
 import { pools } from '../contacts/vocabulary/vocabulary.table.js';
-import type { Db } from '../platform/database.js';
-import { mentions } from '../platform/trees.store.js';
+import { execute, type Db } from '../platform/database.js';
+import { mentions, rewriteTrees, type Rewritten, type Trees } from '../platform/trees.store.js';
 import { segments, segmentVersions, views } from './segments.table.js';
 
 export type Segment = typeof segments.$inferSelect;
@@ -69,6 +69,59 @@ export async function changeSegment(
       .values({ segmentId: id, version, rule: before.rule, at: now, userId });
   }
   return row;
+}
+
+export const segmentTrees: Trees = {
+  table: segments,
+  tree: segments.rule,
+  among: sql`deleted_at is null`,
+};
+export const viewTrees: Trees = { table: views, tree: views.rule, among: sql`deleted_at is null` };
+
+/** Changes rules where `change` gives another one, and keeps the ones before. */
+export async function rewriteSegments(
+  db: Db,
+  change: (rule: Rule) => Rule,
+  now: Date,
+): Promise<readonly Rewritten[]> {
+  const written = await rewriteTrees(db, segmentTrees, change, now);
+  for (const { thingId, before } of written)
+    await execute(
+      db,
+      sql`insert into ${segmentVersions} (segment_id, version, rule, at)
+        select id, version - 1, ${JSON.stringify(before)}::jsonb, ${now} from ${segments} where id = ${thingId} on conflict do nothing`,
+    );
+  return written;
+}
+
+/** The tags that a rule `r` names, each once. */
+const tagsNamed = sql`(select distinct (t #>> '{}')::int as tag from jsonb_path_query(r, 'lax $.** ? (@.kind == "tag").tags[*]') t)`;
+
+export interface NamedTagRow extends Record<string, unknown> {
+  readonly tag: number;
+  readonly id: number;
+  readonly name: string;
+  readonly waits: boolean;
+}
+
+export async function tagsOfSegments(db: Db): Promise<NamedTagRow[]> {
+  const { rows } = await execute<NamedTagRow>(
+    db,
+    sql`select t.tag, s.id, s.name, false as waits from (select id, name, rule as r from ${segments} where deleted_at is null) s
+      cross join lateral ${tagsNamed} t order by s.id`,
+  );
+  return rows;
+}
+
+/** What a colleague has for themselves is not named. */
+export async function tagsOfViews(db: Db, userId: UserId): Promise<NamedTagRow[]> {
+  const { rows } = await execute<NamedTagRow>(
+    db,
+    sql`select t.tag, v.id, case when v.own then v.name else 'a colleague’s view' end as name, false as waits
+      from (select id, name, rule as r, owner_id = ${userId} or shared_with_all as own from ${views} where deleted_at is null and rule is not null) v
+      cross join lateral ${tagsNamed} t order by v.id`,
+  );
+  return rows;
 }
 
 /** Segments whose rule names a field. */

@@ -47,8 +47,11 @@ export async function aWorld(db: Db): Promise<TestWorld> {
     );
   const house = (await addPool(db, 'house', 'house')).id;
   const partner = (await addPool(db, 'nursery', 'partner')).id;
-  for (const name of ['guest', 'family', 'school']) await addTag(db, name, 'moss', NOW);
-  const tags = (await allTags(db)).map(({ id }) => id).sort((a, b) => a - b);
+  for (const name of ['guest', 'family', 'school']) await addTag(db, { name, colour: 'moss' }, NOW);
+  const tags = (await allTags(db))
+    .filter(({ kind }) => kind === 'office')
+    .map(({ id }) => id)
+    .sort((a, b) => a - b);
   return {
     house,
     partner,

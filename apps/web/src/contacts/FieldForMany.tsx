@@ -15,6 +15,7 @@ import { FieldInput } from './fields/FieldInput';
 
 const PERMISSION = 'permission';
 const POOL = 'pool';
+const SHARED = 'shared with';
 
 interface FieldForManyProps {
   readonly size: number;
@@ -37,13 +38,15 @@ export function FieldForMany({ size, onClose, onSet }: FieldForManyProps) {
           data-autofocus
           data={[
             ...fields.map((one) => ({ value: one.key, label: one.label })),
-            { value: PERMISSION, label: 'permission' },
-            ...(user.role === 'coordinator' ? [{ value: POOL, label: 'pool' }] : []),
+            { value: PERMISSION, label: PERMISSION },
+            { value: SHARED, label: SHARED },
+            ...(user.role === 'coordinator' ? [{ value: POOL, label: POOL }] : []),
           ]}
           value={key}
           onChange={setKey}
         />
         {field && <Value key={field.key} field={field} size={size} onSet={onSet} />}
+        {key === SHARED && <Sharing size={size} onSet={onSet} />}
         {key === POOL && <Pool size={size} onSet={onSet} />}
         {key === PERMISSION && <Permission size={size} onSet={onSet} />}
         {key === null && <Soft>What it replaces can be taken back for thirty days.</Soft>}
@@ -98,6 +101,42 @@ function Pool({ size, onSet }: { readonly size: number; readonly onSet: (deed: o
           onClick={() => onSet({ kind: 'pool', pool: Number(pool) })}
         >
           Move {people(size)}
+        </Button>
+      </Group>
+    </>
+  );
+}
+
+function Sharing({
+  size,
+  onSet,
+}: {
+  readonly size: number;
+  readonly onSet: (deed: object) => void;
+}) {
+  const { user } = useOffice();
+  const owners = useVocabularyQuery().data?.owners ?? [];
+  const [colleague, setColleague] = useState<string | null>(null);
+  const share = (put: boolean): void => onSet({ kind: 'share', colleague, put });
+  return (
+    <>
+      <Select
+        label="Colleague"
+        description="They see these people and work with them as with their own. Whose people are, and who sees them, stays with the owner."
+        searchable
+        selectFirstOptionOnChange
+        data={owners
+          .filter(({ key }) => key !== String(user.id))
+          .map(({ key, label }) => ({ value: key, label }))}
+        value={colleague}
+        onChange={setColleague}
+      />
+      <Group>
+        <Button disabled={colleague === null} onClick={() => share(true)}>
+          Share {people(size)}
+        </Button>
+        <Button variant="default" disabled={colleague === null} onClick={() => share(false)}>
+          Share them no longer
         </Button>
       </Group>
     </>

@@ -30,6 +30,7 @@ export function Narrowing({
         <span>
           who have the tag{' '}
           <Flag
+            kind={tag.kind}
             name={tag.name}
             colour={tag.colour}
             onTakeOff={() => onChange({ tag: undefined })}

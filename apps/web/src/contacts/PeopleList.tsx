@@ -136,7 +136,7 @@ function useWasIn(filter: Filter, chosen: Chosen, rows: readonly PersonRow[]) {
   return (id: number): boolean => other !== undefined && found.has(id);
 }
 
-const notInCell: ReadonlySet<string> = new Set(['permission', 'owner']);
+const notInCell: ReadonlySet<string> = new Set(['permission', 'owner', 'shared_with']);
 
 /** How each field is changed in its cell; the same between renders. */
 function useCellEdits(

@@ -4,7 +4,7 @@ import { formatFieldValue, type Field } from '@palabra/core/contacts';
 import { useState } from 'react';
 import { useDraft } from '../api/drafts';
 import { useMay, useOffice } from '../office';
-import { Group } from '@mantine/core';
+import { Group, MultiSelect } from '@mantine/core';
 import { InPlace } from '../ui/InPlace';
 import { MarginPart } from '../ui/Page';
 import { Pick } from '../ui/Pick';
@@ -14,6 +14,7 @@ import { Act, Small } from '../ui/text';
 import { tellChange } from './changes';
 import { useChangeContactMutation, useVocabularyQuery } from './contacts.api';
 import { FieldInPlace } from './fields/FieldInPlace';
+import { joinLabels, splitLabels } from './fields/FieldInput';
 import { FurtherAddresses } from './fields/FurtherAddresses';
 import classes from './contacts.module.css';
 import { NewField } from './NewField';
@@ -26,6 +27,7 @@ interface Theirs {
 
 const textsOf = (person: PersonReply): Texts => ({
   owner: String(person.owner.id),
+  shared_with: person.sharedWith.join(', '),
   ...Object.fromEntries(
     person.fields.map(({ field, value }) => [field.key, formatFieldValue(field, value)]),
   ),
@@ -81,6 +83,12 @@ export function PersonFacts({ person }: { readonly person: PersonReply }) {
             <InPlace value={person.owner.name} label="Owner" disabled onSave={() => undefined} />
           )}
         </Fact>
+        <SharedWith
+          person={person}
+          keys={draft.value['shared_with'] ?? ''}
+          disabled={!may || !person.isOwn}
+          onChange={(keys) => void put('shared_with', keys)}
+        />
       </Facts>
       {parts.map(({ group, fields }) => (
         <section
@@ -116,6 +124,41 @@ export function PersonFacts({ person }: { readonly person: PersonReply }) {
         {may && <NewField onMade={() => setAll(true)} />}
       </Group>
     </MarginPart>
+  );
+}
+
+/** Colleagues who see them as well, for the owner to say. */
+function SharedWith({
+  person,
+  keys,
+  disabled,
+  onChange,
+}: {
+  readonly person: PersonReply;
+  /** Of accounts, with commas between. */
+  readonly keys: string;
+  readonly disabled: boolean;
+  readonly onChange: (keys: string) => void;
+}) {
+  const owners = useVocabularyQuery().data?.owners ?? [];
+  const chosen = splitLabels(keys);
+  const names = owners.filter(({ key }) => chosen.includes(key)).map(({ label }) => label);
+  if (disabled) return names.length > 0 ? <Fact name="shared with">{names.join(', ')}</Fact> : null;
+  return (
+    <Fact name="shared with">
+      <MultiSelect
+        variant="line"
+        aria-label="Shared with"
+        placeholder={chosen.length === 0 ? 'nobody' : undefined}
+        searchable
+        hidePickedOptions
+        data={owners
+          .filter(({ key }) => key !== String(person.owner.id) || chosen.includes(key))
+          .map(({ key, label }) => ({ value: key, label }))}
+        value={chosen}
+        onChange={(next) => onChange(joinLabels(next))}
+      />
+    </Fact>
   );
 }
 

@@ -36,6 +36,8 @@ export function PersonTags({
               key={tag}
               name={known.name}
               colour={known.colour}
+              kind={known.kind}
+              purpose={known.purpose}
               onTakeOff={may && known.kind === 'office' ? () => void change(tag, false) : undefined}
             />
           )

@@ -1,12 +1,11 @@
 // Finds a tag by typing, or makes a new one with a colour on the way.
-import { ColorSwatch, Group } from '@mantine/core';
-import { IconCheck } from '@tabler/icons-react';
-import { tagColours, tagKey, type TagColour } from '@palabra/core/contacts';
+import { tagKey, type TagColour } from '@palabra/core/contacts';
 import { useState, type ReactNode } from 'react';
 import { command } from '../ui/command';
 import { Finder } from '../ui/Finder';
 import { count } from '../ui/numbers';
 import { Flag } from './Flag';
+import { Colours } from './tags/Colours';
 import { useAddTagMutation, useVocabularyQuery } from './contacts.api';
 
 interface TagPickerProps {
@@ -14,11 +13,23 @@ interface TagPickerProps {
   /** Only these tags, with how many have each; without it every tag, and new ones can be made. */
   readonly among?: readonly { readonly id: number; readonly count?: number }[];
   readonly leaveOut?: readonly number[];
+  /** Those, too, that nobody puts on by hand. */
+  readonly withAutomatic?: boolean;
+  /** No new ones are made here. */
+  readonly isFixed?: boolean;
   readonly disabled?: boolean;
   readonly onPick: (tag: number) => void;
 }
 
-export function TagPicker({ label, among, leaveOut = [], disabled, onPick }: TagPickerProps) {
+export function TagPicker({
+  label,
+  among,
+  leaveOut = [],
+  withAutomatic = among !== undefined,
+  isFixed = among !== undefined,
+  disabled,
+  onPick,
+}: TagPickerProps) {
   const [colour, setColour] = useState<TagColour>('iris');
   const { data } = useVocabularyQuery();
   const [addTag] = useAddTagMutation();
@@ -31,23 +42,36 @@ export function TagPicker({ label, among, leaveOut = [], disabled, onPick }: Tag
   return (
     <Finder
       words={label}
-      label={among ? 'Find a tag among these people' : 'Find or make a tag'}
-      placeholder={among ? 'find a tag' : 'find or make a tag'}
-      none={among ? 'None of these people has such a tag.' : 'Type a name to make the first tag.'}
+      label={
+        among ? 'Find a tag among these people' : isFixed ? 'Find a tag' : 'Find or make a tag'
+      }
+      placeholder={isFixed ? 'find a tag' : 'find or make a tag'}
+      none={
+        among
+          ? 'None of these people has such a tag.'
+          : isFixed
+            ? 'There is no such tag.'
+            : 'Type a name to make the first tag.'
+      }
       disabled={disabled}
       options={tags
-        .filter(({ id }) => (!among || counts.has(id)) && !leaveOut.includes(id))
+        .filter(
+          ({ id, kind }) =>
+            (!among || counts.has(id)) &&
+            (withAutomatic || kind === 'office') &&
+            !leaveOut.includes(id),
+        )
         .map((tag) => {
           const own = counts.get(tag.id);
           return {
             key: String(tag.id),
             text: tag.name,
-            view: <Flag name={tag.name} colour={tag.colour} />,
+            view: <Flag name={tag.name} colour={tag.colour} kind={tag.kind} />,
             note: own === undefined ? undefined : count(own),
           };
         })}
       make={
-        among
+        isFixed
           ? undefined
           : {
               label: (name) => `Make the tag “${name}”`,
@@ -55,39 +79,10 @@ export function TagPicker({ label, among, leaveOut = [], disabled, onPick }: Tag
               run: (name) => void make(name),
             }
       }
-      below={!among && <Colours value={colour} onChange={setColour} />}
+      below={
+        !isFixed && <Colours label="Colour of a new tag" value={colour} onChange={setColour} />
+      }
       onPick={({ key }) => onPick(Number(key))}
     />
-  );
-}
-
-function Colours({
-  value,
-  onChange,
-}: {
-  readonly value: TagColour;
-  readonly onChange: (colour: TagColour) => void;
-}) {
-  return (
-    <Group gap={6} role="radiogroup" aria-label="Colour of a new tag">
-      {tagColours.map((one) => (
-        <ColorSwatch
-          key={one}
-          component="button"
-          type="button"
-          role="radio"
-          aria-checked={one === value}
-          aria-label={one}
-          title={one}
-          size={24}
-          radius={3}
-          color={`var(--tag-${one})`}
-          withShadow={false}
-          onClick={() => onChange(one)}
-        >
-          {one === value && <IconCheck size={15} color="var(--paper)" aria-hidden />}
-        </ColorSwatch>
-      ))}
-    </Group>
   );
 }

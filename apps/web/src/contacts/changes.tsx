@@ -31,12 +31,12 @@ function Followed({ id, meant }: { readonly id: number; readonly meant?: number 
     const change = await command({ run: () => undo(id).unwrap() });
     if (change) tellChange(change.id);
   };
-  const already = data.isDone && meant !== undefined ? meant - data.count : 0;
+  const already = data.isDone && meant !== undefined ? meant - data.count - data.leftAlone : 0;
   return (
     <>
       <ChangeWords change={data} />
       {already > 0 && ` ${people(already)} needed no change.`}{' '}
-      {!data.isDone && data.kind === 'tagging' && (
+      {data.canStop && (
         <Act onClick={() => void command({ run: () => cancel(id).unwrap() })}>Stop here</Act>
       )}
       {data.canUndo && (
@@ -70,7 +70,7 @@ export function ChangeWords({ change }: { readonly change: ChangeReply }) {
           <Opens to={peoplePath(`change.${change.id}.left-alone`)}>
             {people(change.leftAlone)}
           </Opens>{' '}
-          had changed again since and {change.leftAlone === 1 ? 'was' : 'were'} left alone.
+          {change.leftAlone === 1 ? 'was' : 'were'} left as they are: {change.whyLeft}.
         </>
       )}
     </>

@@ -26,8 +26,12 @@ import type {
   PlaceReply,
   SortedFilter,
   TaggingRequest,
+  TagChangeRequest,
+  TagCourse,
   TagReply,
   TagRequest,
+  TagsReply,
+  TellApartRequest,
   TimelinePage,
   TopicReply,
   TopicRequest,
@@ -174,7 +178,7 @@ export const contactsApi = server.injectEndpoints({
     }),
     undo: build.mutation<ChangeReply, number>({
       query: (id) => ({ url: `/changes/${id}/undo`, method: 'POST' }),
-      invalidatesTags: [...people, 'Import', 'Bin'],
+      invalidatesTags: [...people, 'Import', 'Bin', 'Vocabulary'],
     }),
     handOver: build.mutation<ChangeReply, { from: number; to: number }>({
       query: ({ from, to }) => ({ url: `/owners/${from}/hand-over`, method: 'POST', body: { to } }),
@@ -182,6 +186,31 @@ export const contactsApi = server.injectEndpoints({
     }),
     addTag: build.mutation<TagReply, TagRequest>({
       query: (body) => ({ url: '/tags', method: 'POST', body }),
+      invalidatesTags: ['Vocabulary'],
+    }),
+    tags: build.query<TagsReply, void>({
+      query: () => '/tags',
+      providesTags: ['Vocabulary', 'People', 'Segment', 'Campaign'],
+    }),
+    tagCourses: build.query<TagCourse[], void>({
+      query: () => '/tags/courses',
+      providesTags: ['People'],
+      keepUnusedDataFor: 300,
+    }),
+    changeTag: build.mutation<TagReply & { version: number }, TagChangeRequest & { id: number }>({
+      query: ({ id, ...body }) => ({ url: `/tags/${id}`, method: 'PUT', body }),
+      invalidatesTags: ['Vocabulary'],
+    }),
+    mergeTag: build.mutation<ChangeReply, { id: number; into: number }>({
+      query: ({ id, into }) => ({ url: `/tags/${id}/merge`, method: 'POST', body: { into } }),
+      invalidatesTags: ['Vocabulary', ...people],
+    }),
+    removeTag: build.mutation<ChangeReply, number>({
+      query: (id) => ({ url: `/tags/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Vocabulary', ...people],
+    }),
+    tellApart: build.mutation<null, TellApartRequest>({
+      query: (body) => ({ url: '/tags/apart', method: 'PUT', body }),
       invalidatesTags: ['Vocabulary'],
     }),
     fields: build.query<readonly FieldReply[], void>({
@@ -252,6 +281,12 @@ export const {
   useBringBackMutation,
   useHandOverMutation,
   useAddTagMutation,
+  useTagsQuery,
+  useTagCoursesQuery,
+  useChangeTagMutation,
+  useMergeTagMutation,
+  useRemoveTagMutation,
+  useTellApartMutation,
   useAddFieldMutation,
   useFieldsQuery,
   useChangeFieldMutation,

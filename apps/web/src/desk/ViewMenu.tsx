@@ -67,6 +67,7 @@ export function ViewMenu({ model }: { readonly model: ContactsPlace }) {
             </Menu.Item>
           ))}
           <Menu.Divider />
+          <Menu.Item onClick={() => go('/tags')}>Tags</Menu.Item>
           <Menu.Item onClick={() => go('/bin')}>The bin</Menu.Item>
           <Menu.Item onClick={() => setDialog('new')}>Keep what I see as a new view …</Menu.Item>
           {view && (

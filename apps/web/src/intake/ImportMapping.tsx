@@ -18,7 +18,7 @@ import { useStartImportMutation } from './intake.api';
 import classes from './intake.module.css';
 import { MappingMargin } from './MappingMargin';
 
-const notImported = new Set(['owner', 'permission']);
+const notImported = new Set(['owner', 'shared_with', 'permission']);
 
 export function ImportMapping({ found }: { readonly found: ImportReply }) {
   const may = useMay('change people');

@@ -13,7 +13,7 @@ interface Attrs {
   readonly fallback: string;
 }
 
-const notPersonal = new Set(['owner', 'permission', 'closeness', 'source', 'stage']);
+const notPersonal = new Set(['owner', 'shared_with', 'permission', 'closeness', 'source', 'stage']);
 
 export function FieldTools({ editor }: { readonly editor: Editor }) {
   const { data } = useVocabularyQuery();

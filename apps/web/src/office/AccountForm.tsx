@@ -46,7 +46,7 @@ export function AccountForm({ account, onDone, onMade }: AccountFormProps) {
       <Select
         mt="sm"
         label="Role"
-        description="Coordinators do everything. Managers read. Members see and change their own people."
+        description="Coordinators do everything. Managers read. Members see and change their own people, and those shared with them."
         data={[...roles]}
         {...form.getInputProps('role')}
       />

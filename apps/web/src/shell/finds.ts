@@ -22,6 +22,7 @@ const EACH = 6;
 const places = [
   ['Desk', '/'],
   ['Contacts', '/contacts'],
+  ['Tags', '/contacts/tags'],
   ['Segments', '/segments'],
   ['Letters', '/letters'],
   ['Campaigns', '/campaigns'],

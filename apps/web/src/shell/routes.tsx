@@ -26,6 +26,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('../desk/ContactsPage')).ContactsPage }),
       },
       {
+        path: 'contacts/tags',
+        lazy: async () => ({ Component: (await import('../contacts/tags/TagsPage')).TagsPage }),
+      },
+      {
         path: 'contacts/bin',
         lazy: async () => ({ Component: (await import('../contacts/BinPage')).BinPage }),
       },

@@ -16,6 +16,8 @@ interface ListPageProps<R> {
   readonly sub: string;
   readonly actions?: ReactNode;
   readonly rows: readonly R[] | undefined;
+  /** Of the rows, those that are looked among. */
+  readonly filtered?: readonly R[] | undefined;
   readonly error: unknown;
   readonly again: () => void;
   readonly columns: readonly Column<R>[];
@@ -25,6 +27,7 @@ interface ListPageProps<R> {
   readonly empty: ReactNode;
   /** Beside the search: other ways to narrow. */
   readonly narrow?: ReactNode;
+  readonly margin?: ReactNode;
   /** Under the table. */
   readonly after?: ReactNode;
   readonly children?: ReactNode;
@@ -35,6 +38,7 @@ export function ListPage<R extends { readonly id: number }>({
   sub,
   actions,
   rows,
+  filtered = rows,
   error,
   again,
   columns,
@@ -42,6 +46,7 @@ export function ListPage<R extends { readonly id: number }>({
   textOf,
   empty,
   narrow,
+  margin,
   after,
   children,
 }: ListPageProps<R>) {
@@ -51,13 +56,13 @@ export function ListPage<R extends { readonly id: number }>({
   useHotkeys([['/', () => input.current?.focus()]]);
   const key = searchKey(text);
   const shown = useMemo(() => {
-    if (key === '') return rows;
+    if (key === '') return filtered;
     const words = key.split(' ');
-    return rows?.filter((row) => {
+    return filtered?.filter((row) => {
       const own = searchKey(textOf(row));
       return words.every((word) => own.includes(word));
     });
-  }, [rows, key, textOf]);
+  }, [filtered, key, textOf]);
   /** Stands in the address, so that coming back and a reload find it again. */
   const type = (next: string): void => {
     setText(next);
@@ -72,7 +77,7 @@ export function ListPage<R extends { readonly id: number }>({
     );
   };
   return (
-    <Page title={title} sub={sub} actions={actions}>
+    <Page title={title} sub={sub} actions={actions} margin={margin}>
       {children}
       {error !== undefined && <Wrong error={error} again={again} />}
       {rows === undefined && error === undefined && <Ghost lines={6} />}

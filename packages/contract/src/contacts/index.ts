@@ -13,6 +13,7 @@ import {
   sortText,
   standings,
   tagColours,
+  type AlikeTags,
   type Choice,
   type DoNotMailReason,
   type Field,
@@ -137,6 +138,24 @@ const tagName = (value: unknown) => parseTagName(typeof value === 'string' ? val
 export class TagRequest {
   @Parsed(tagName) name!: string;
   @IsIn(tagColours, { message: 'This colour is not one of the tags’ colours.' }) colour!: TagColour;
+  /** What it is for. */
+  @IsOptional() @IsString() @MaxLength(200) purpose?: string;
+}
+
+export class TagChangeRequest extends TagRequest {
+  @IsInt() version!: number;
+}
+
+export class MergeTagRequest {
+  /** The tag that stays. */
+  @IsInt() @Min(1) @Max(MAX_ID) into!: number;
+}
+
+/** Whether two tags that look alike are two. */
+export class TellApartRequest {
+  @IsInt() @Min(1) @Max(MAX_ID) one!: number;
+  @IsInt() @Min(1) @Max(MAX_ID) other!: number;
+  @IsBoolean() areTwo!: boolean;
 }
 
 class ChoiceRequest {
@@ -260,9 +279,41 @@ export class DoNotMailRequest {
 export interface TagReply {
   readonly id: number;
   readonly name: string;
+  /** What it is for. */
+  readonly purpose: string;
   readonly colour: TagColour;
   readonly kind: 'office' | 'automatic';
 }
+
+export const tagUseKinds = ['segment', 'view', 'campaign'] as const;
+export type TagUseKind = (typeof tagUseKinds)[number];
+
+/** What names a tag; a campaign that waits to go out, too. */
+export interface TagUse extends Use {
+  readonly kind: TagUseKind;
+  readonly waits: boolean;
+}
+
+export interface TagLine extends TagReply {
+  readonly version: number;
+  /** Of those whom who asks may see; null for an automatic one, of which it is asked for by itself. */
+  readonly people: number | null;
+  readonly uses: readonly TagUse[];
+}
+
+export interface TagsReply {
+  readonly tags: readonly TagLine[];
+  /** Pairs that may be one. */
+  readonly alike: readonly AlikeTags[];
+}
+
+/** On how many people a tag was at the end of each of the last thirteen months, the last of them now; and when it was put on somebody last. */
+export interface TagCourse {
+  readonly tag: number;
+  readonly months: readonly number[];
+  readonly lastPutOn: Moment | null;
+}
+
 export interface CountedTag extends TagReply {
   readonly count: number;
 }
@@ -351,6 +402,10 @@ export interface PersonReply {
   readonly tags: readonly number[];
   readonly pool: string;
   readonly owner: { readonly id: number; readonly name: string };
+  /** Colleagues who see them as well, by their key. */
+  readonly sharedWith: readonly number[];
+  /** Whether who asks may say whose they are, and who sees them. */
+  readonly isOwn: boolean;
   readonly permission: {
     readonly kind: PermissionKind;
     readonly at: Moment | null;
@@ -425,8 +480,11 @@ export interface ChangeReply {
   readonly isDone: boolean;
   readonly isUndone: boolean;
   readonly canUndo: boolean;
-  /** People who were changed again since and were left as they are. */
+  /** Whether it can be ended where it is. */
+  readonly canStop: boolean;
+  /** People who were meant and were left as they are, and why. */
   readonly leftAlone: number;
+  readonly whyLeft: string;
 }
 
 export interface ChangesPage {

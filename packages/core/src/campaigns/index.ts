@@ -34,6 +34,7 @@ export {
   nobodyYet,
   parseWho,
   sameWho,
+  whoWithoutTag,
   whoKey,
   whoKinds,
   type Who,

@@ -44,3 +44,17 @@ export function parseWho(raw: unknown): Result<Who, string> {
     ? ok({ to: parsed.to, notTo: parsed.notTo })
     : fail('“Who” takes up to 50 segments and tags on each side.');
 }
+
+/** “Who” with a tag that goes taken out, or with `into` in its place; the same object where it does not name it. */
+export function whoWithoutTag(who: Who, tag: number, into?: number): Who {
+  const gone: WhoRef = { kind: 'tag', id: tag };
+  const names = (refs: readonly WhoRef[]): boolean => refs.some((ref) => sameWho(ref, gone));
+  if (!names(who.to) && !names(who.notTo)) return who;
+  const without = (refs: readonly WhoRef[]): WhoRef[] =>
+    refs
+      .flatMap((ref): WhoRef[] =>
+        !sameWho(ref, gone) ? [ref] : into === undefined ? [] : [{ kind: 'tag', id: into }],
+      )
+      .filter((ref, at, all) => all.findIndex((other) => sameWho(other, ref)) === at);
+  return { to: without(who.to), notTo: without(who.notTo) };
+}

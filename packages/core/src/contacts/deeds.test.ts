@@ -30,6 +30,8 @@ it.each<[object, string]>([
   [{ kind: 'field', field: 'owner', text: 'ines' }, 'set owner to “Ines”'],
   [{ kind: 'field', field: 'own_1', text: '1 200' }, 'set visits to “1200”'],
   [{ kind: 'permission', permission: 'asked', source: 'form' }, 'set permission to “asked for it”'],
+  [{ kind: 'share', colleague: '1', put: true }, 'shared with Ines'],
+  [{ kind: 'share', colleague: '1', put: false }, 'no longer shared with Ines'],
   [{ kind: 'delete' }, 'deleted'],
 ])('%j is told as: %s', (raw, words) => {
   const deed = parseDeed(raw, context);
@@ -51,6 +53,9 @@ it.each<[unknown, RegExp]>([
   [{ kind: 'field', field: 'external_number', text: '7' }, /can’t be set for many/],
   [{ kind: 'permission', permission: 'perhaps', source: '' }, /not known/],
   [{ kind: 'permission', permission: 'asked' }, /where they agreed/],
+  [{ kind: 'share', colleague: '9', put: true }, /not there any more/],
+  [{ kind: 'share', colleague: '1' }, /whether to share/],
+  [{ kind: 'field', field: 'shared_with', text: '1' }, /can’t be set for many/],
   [{ kind: 'constructor' }, /can’t be done/],
   [null, /can’t be done/],
   ['delete', /can’t be done/],

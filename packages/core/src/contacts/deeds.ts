@@ -2,6 +2,7 @@
 import { fail, ok, type Result } from '../kernel/index.js';
 import {
   filledKeys,
+  isBelonging,
   permissionKinds,
   permissionWords,
   type PermissionKind,
@@ -17,6 +18,8 @@ interface Deeds {
   field: { readonly field: string; readonly value: FieldValue };
   permission: { readonly permission: PermissionKind; readonly source: string };
   pool: { readonly pool: PoolId };
+  /** Shared with a colleague, by the key of the account, or no longer. */
+  share: { readonly colleague: string; readonly put: boolean };
   delete: object;
 }
 export type DeedName = keyof Deeds;
@@ -101,11 +104,47 @@ const kinds: { readonly [K in DeedName]: DeedKind<K> } = {
     words: ({ pool }, { pools }) =>
       `moved to the pool “${pools.find(({ id }) => id === pool)?.name ?? 'that is gone'}”`,
   },
+  share: {
+    parse: (raw, { fields }) => {
+      const { colleague, put } = raw;
+      const { choices = [] } = fields.get('shared_with') ?? {};
+      if (!choices.some(({ key }) => key === colleague))
+        return fail('This colleague is not there any more. Choose another one.');
+      if (typeof put !== 'boolean') return fail('Say whether to share, or to share no longer.');
+      return ok({ kind: 'share', colleague: String(colleague), put });
+    },
+    words: ({ colleague, put }, { fields }) => {
+      const known = fields.get('shared_with')?.choices?.find(({ key }) => key === colleague);
+      const name = known?.label ?? 'a colleague who is gone';
+      return put ? `shared with ${name}` : `no longer shared with ${name}`;
+    },
+  },
   delete: { parse: () => ok({ kind: 'delete' }), words: () => 'deleted' },
 };
 
 type AnyKind = DeedKind<DeedName>;
 const kindOf = (name: DeedName): AnyKind => kinds[name] as unknown as AnyKind;
+
+/** The field that a deed sets, if it is one that does. */
+export const fieldOfDeed = (deed: Deed): string | undefined =>
+  deed.kind === 'field' ? deed.field : deed.kind === 'share' ? 'shared_with' : undefined;
+
+/** Why a deed left people as they are who were meant. */
+export const whyLeft = ({ kind }: Deed): string =>
+  kind === 'pool'
+    ? 'somebody else there has their address or number'
+    : 'only their owner or a coordinator does this';
+
+/** What is done to people whom one owns, not to those whom a colleague shares. */
+export const isForOwners = (deed: Deed): boolean =>
+  deed.kind === 'field' ? isBelonging(deed.field) : forOwners[deed.kind];
+
+const forOwners: { readonly [K in Exclude<DeedName, 'field'>]: boolean } = {
+  permission: false,
+  pool: true,
+  share: true,
+  delete: true,
+};
 
 export function parseDeed(raw: unknown, context: DeedContext): Result<Deed, string> {
   const object = typeof raw === 'object' && raw !== null ? (raw as Record<string, unknown>) : {};

@@ -31,9 +31,11 @@ export {
   type SinceUnit,
 } from './fields/field.js';
 export {
+  belongingKeys,
   builtInFields,
   builtInKeys,
   filledKeys,
+  isBelonging,
   isBuiltIn,
   isMoment,
   moments,
@@ -70,6 +72,15 @@ export { parseDay, parseFieldValue } from './fields/reading.js';
 export { joinKeys, offered, splitKeys } from './fields/choices.js';
 export { since } from './fields/days.js';
 export { lines } from './fields/reach.js';
+export {
+  ANSWERED_LATELY,
+  automaticTag,
+  automaticTags,
+  NEVER_ANSWERED_AFTER,
+  NEW_FOR,
+  type AutomaticTag,
+} from './automatic.js';
+export { alikeTags, type AlikeTags } from './alike.js';
 export { TAG_NAME_LIMIT, parseTagName, tagColours, type TagColour, type TagId } from './tags.js';
 export {
   doNotMailReasons,
@@ -105,6 +116,9 @@ export type ChangeSetId = Id<'ChangeSet'>;
 export { parseSort, SORT_TERMS, sortText, type SortTerm } from './sort.js';
 export {
   deedWords,
+  fieldOfDeed,
+  isForOwners,
+  whyLeft,
   fieldsForMany,
   parseDeed,
   type Deed,

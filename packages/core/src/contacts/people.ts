@@ -14,7 +14,8 @@ export interface PeopleParts {
     | (typeof resultNumbers)[ResultNumber]['part']
     | `link-${number}`;
   change: '' | 'left-alone';
-  tag: '';
+  /** Who has another tag as well, or has not. */
+  tag: '' | `and-${number}` | `without-${number}`;
   import: '' | 'new' | 'changed' | 'unchanged' | 'elsewhere' | 'would-go' | 'would-stay';
   /** The number is of days. */
   since: 'came-in' | 'left' | 'hard-bounce' | 'responded';

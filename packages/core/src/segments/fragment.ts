@@ -1,12 +1,15 @@
 // Pieces of SQL without tables: text, parameters, and references to logical sources. The server binds them.
-import type { MomentKey, NamedKey, SinceUnit } from '../contacts/index.js';
+import type { AutomaticTag, MomentKey, NamedKey, SinceUnit } from '../contacts/index.js';
 
 export type Reference =
   /** The search key of a text field, built in or own; null where the field is empty. */
   | { readonly of: 'key'; readonly field: string }
   /** All search keys of a contact as one JSON object, for containment. */
   | { readonly of: 'keys' }
-  | { readonly of: 'contact'; readonly field: 'owner' | 'permission' | 'closeness' | NamedKey }
+  | {
+      readonly of: 'contact';
+      readonly field: 'owner' | 'shared_with' | 'permission' | 'closeness' | NamedKey;
+    }
   /** The moment behind a day, as an index knows it. */
   | { readonly of: 'moment'; readonly field: MomentKey }
   /** One of the office's own fields: a number, or a day or word as text; null where something else is kept. */
@@ -26,6 +29,8 @@ export type Reference =
   | { readonly of: 'standing' }
   /** Tables: `contact_id, tag_id`; `contact_id, tag_id, at` of tags put on; do not mail, `address_hash, reason, at`; dropped topics, `address_hash, topic_id`. */
   | { readonly of: 'tag' }
+  /** Whether somebody has an automatic tag. */
+  | { readonly of: 'automatic tag'; readonly tag: AutomaticTag }
   | { readonly of: 'tag put on' }
   | { readonly of: 'do not mail' }
   | { readonly of: 'dropped topic' };

@@ -38,6 +38,7 @@ export {
   type FieldCondition,
   type FieldOperator,
 } from './conditions/field/index.js';
+export { withoutTag } from './tags.js';
 export { monthName } from './conditions/field/date.js';
 export {
   OPERAND_LIMITS,

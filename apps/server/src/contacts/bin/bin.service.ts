@@ -3,13 +3,14 @@ import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import type { BinPage, BinQuery } from '@palabra/contract/contacts';
 import { displayName, type ContactId } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
-import { seesEverybody, type Viewer } from '@palabra/core/office';
+import type { Viewer } from '@palabra/core/office';
 import { Database } from '../../platform/database.js';
 import { notFound } from '../../platform/refusals.js';
 import { CLOCK } from '../../platform/time.js';
 import { Upkeep } from '../../platform/upkeep.js';
 import { refuse } from '../contacts.refusals.js';
-import { allOf, gone, matchesSearch, scope } from '../people/people.store.js';
+import { allOf, gone, matchesSearch } from '../people/people.store.js';
+import { owned, owns } from '../people/scope.store.js';
 import { contactsClaiming, lockDeleted } from '../people/person.store.js';
 import { homeOf } from '../fields/fields.store.js';
 import { claimsOf } from '../people/values.js';
@@ -44,7 +45,7 @@ export class BinService implements OnModuleInit {
 
   async list({ q, from = 0, limit = 100 }: BinQuery, viewer: Viewer): Promise<BinPage> {
     const { db } = this.database;
-    const people = allOf(gone, scope(viewer), ...matchesSearch(q ?? '', [], await homeOf(db)));
+    const people = allOf(gone, owned(viewer), ...matchesSearch(q ?? '', [], await homeOf(db)));
     const lines = await inBin(db, people, this.since(), { from, limit });
     return {
       total: await countInBin(db, people, this.since()),
@@ -65,8 +66,8 @@ export class BinService implements OnModuleInit {
     const fields = await this.vocabulary.fields();
     await this.database.transaction(async (tx) => {
       const [row] = await lockDeleted(tx, [id]);
-      const isSeen = row && (seesEverybody(viewer.role) || row.ownerId === viewer.userId);
-      if (!isSeen || !row.deletedAt || row.deletedAt < this.since()) throw notFound('person');
+      if (!row || !owns(viewer, row) || !row.deletedAt || row.deletedAt < this.since())
+        throw notFound('person');
       const [other] = await contactsClaiming(tx, row.poolId, claimsOf(row));
       if (other) throw refuse('address-taken');
       const tags = await tagsWhenDeleted(tx, id);

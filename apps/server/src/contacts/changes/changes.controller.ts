@@ -10,7 +10,7 @@ import {
 } from '@palabra/contract/contacts';
 import { seesEverybody, type UserId, type Viewer } from '@palabra/core/office';
 import { HandOverRequest } from '@palabra/contract/office';
-import { scope } from '../people/people.store.js';
+import { scope } from '../people/scope.store.js';
 import { Database } from '../../platform/database.js';
 import { Asking, May, Tells } from '../../platform/sign-in/guard.js';
 import { ChangesService } from './changes.service.js';

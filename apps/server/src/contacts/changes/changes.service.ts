@@ -4,6 +4,9 @@ import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import type { DeedRequest, TaggingRequest } from '@palabra/contract/contacts';
 import {
   deedWords,
+  fieldOfDeed,
+  isBelonging,
+  isForOwners,
   markedTag,
   parseDeed,
   type Field,
@@ -13,7 +16,7 @@ import {
   type TagId,
 } from '@palabra/core/contacts';
 import { idOf, type Clock } from '@palabra/core/kernel';
-import { seesEverybody, type UserId, type Viewer } from '@palabra/core/office';
+import { allowed, seesEverybody, type UserId, type Viewer } from '@palabra/core/office';
 import { Database, type Db } from '../../platform/database.js';
 import { Jobs } from '../../platform/jobs.js';
 import { notFound } from '../../platform/refusals.js';
@@ -23,16 +26,20 @@ import { CLOCK } from '../../platform/time.js';
 import { refuse } from '../contacts.refusals.js';
 import { FieldsService } from '../fields/fields.service.js';
 import { PeopleSets } from '../people/people-sets.js';
-import * as people from '../people/people.store.js';
+import { allOf, count, notIn } from '../people/people.store.js';
 import { isFree, lockContacts, lockDeleted, type LockedContact } from '../people/person.store.js';
 import { Ties } from '../people/ties.js';
+import { owned, owns, scope, sees } from '../people/scope.store.js';
 import { isSetBack, setFieldBack } from '../people/sets.store.js';
 import { valueOf } from '../people/values.js';
 import { PeopleWriter, type Edit } from '../people/writer.js';
 import { VocabularyService } from '../vocabulary/vocabulary.service.js';
 import { allPools, tagById } from '../vocabulary/vocabulary.store.js';
 import * as changes from './changes.store.js';
+import { mayStop } from './changes.view.js';
 import { undoStanding } from '../standing/undo.js';
+import { TagsService } from '../tags/tags.service.js';
+import { tagGoesStretch } from '../tags/tags.store.js';
 import { DeedWork } from './deeds.js';
 import { Things } from './things.js';
 
@@ -51,6 +58,7 @@ export class ChangesService implements OnModuleInit {
     private readonly things: Things,
     private readonly deeds: DeedWork,
     private readonly fields: FieldsService,
+    private readonly tags: TagsService,
     private readonly vocabulary: VocabularyService,
     private readonly foreground: Foreground,
     @Inject(CLOCK) private readonly clock: Clock,
@@ -112,13 +120,14 @@ export class ChangesService implements OnModuleInit {
     // What people will be is judged as what they are: nobody gives away whom they would not see.
     if (isGiven && !seesEverybody(viewer.role) && value.value !== String(viewer.userId))
       throw refuse('not-yours-to-give');
-    await this.sets.meant(request.people, viewer);
+    const meant = await this.sets.meant(request.people, viewer);
     return this.begin(
       await changes.openChangeSet(db, {
         kind: 'by hand',
         userId: viewer.userId,
         at: this.clock.now(),
         what: deedWords(value, context),
+        leftAlone: isForOwners(value) ? await count(db, allOf(meant, notIn(owned(viewer)))) : 0,
         todo: { deed: value, people: request.people },
       }),
     );
@@ -161,7 +170,10 @@ export class ChangesService implements OnModuleInit {
     const now = this.clock.now();
     if (!(await changes.markUndone(tx, id, now))) throw refuse('taken-back-already');
     const root = await this.rootOf(tx, id);
+    const isOfOffice = root?.todo && ('retyped' in root.todo || 'tagGone' in root.todo);
+    if (isOfOffice && !allowed(viewer.role, 'settings')) throw notFound('change');
     if (root?.todo && 'retyped' in root.todo) await this.fields.flip(tx, root.todo.retyped);
+    if (root?.todo && 'tagGone' in root.todo) await this.tags.flip(tx, root.id, root.todo, viewer);
     // What an undoing is taken back of holds again, and can be taken back once more.
     if (set.undoes !== null) await changes.markHolding(tx, set.undoes);
     return changes.openChangeSet(tx, {
@@ -185,10 +197,7 @@ export class ChangesService implements OnModuleInit {
   /** Ends a change of many where it is; what is done stays and can be taken back. */
   async cancel(id: ChangeSetId, viewer: Viewer): Promise<void> {
     const set = await this.change(id, viewer);
-    if (
-      set.todo === null ||
-      !(await changes.finishChangeSet(this.database.db, id, this.clock.now()))
-    )
+    if (!mayStop(set) || !(await changes.finishChangeSet(this.database.db, id, this.clock.now())))
       throw refuse('done-already');
   }
 
@@ -226,6 +235,8 @@ export class ChangesService implements OnModuleInit {
       return (tx, { id, cursor }, size) =>
         this.handStretch(tx, id, todo, idOf(cursor), size, fields);
     }
+    if (todo && 'tagGone' in todo)
+      return (tx, { id, cursor }, size) => tagGoesStretch(tx, id, todo, idOf(cursor), size);
     if (todo && 'retyped' in todo) {
       const fields = await this.vocabulary.fields();
       return (tx, { id, cursor }, size) =>
@@ -233,7 +244,11 @@ export class ChangesService implements OnModuleInit {
     }
     if (todo && 'deed' in todo) {
       const fields = await this.vocabulary.fields();
-      const work = { deed: todo.deed, meant: await this.sets.meant(todo.people, viewer) };
+      const meant = await this.sets.meant(todo.people, viewer);
+      const work = {
+        deed: todo.deed,
+        meant: isForOwners(todo.deed) ? allOf(meant, owned(viewer)) : meant,
+      };
       return (tx, { id, cursor }, size) =>
         this.deeds.stretch(tx, id, work, idOf(cursor), size, fields);
     }
@@ -244,16 +259,18 @@ export class ChangesService implements OnModuleInit {
     }
     if (undoes === null) return () => Promise.resolve(undefined);
     const root = await this.rootOf(db, undoes);
-    if (root?.todo && 'deed' in root.todo && root.todo.deed.kind === 'field') {
-      const field = (await this.vocabulary.fields()).get(root.todo.deed.field);
-      // Keys of texts are computed person by person, and who gets whom is asked of each.
+    if (root?.todo && 'deed' in root.todo) {
+      const { deed } = root.todo;
+      const set = fieldOfDeed(deed);
+      const field = set === undefined ? undefined : (await this.vocabulary.fields()).get(set);
+      // Who gets whom is asked of each.
       if (field && isSetBack(field))
         return (tx, { id, cursor }, size) =>
           setFieldBack(
             tx,
             {
               set: id,
-              people: people.scope(viewer),
+              people: isForOwners(deed) ? owned(viewer) : scope(viewer),
               after: idOf(cursor),
               size,
               now: this.clock.now(),
@@ -264,7 +281,7 @@ export class ChangesService implements OnModuleInit {
     }
     if (root?.kind === 'tagging')
       return (tx, { id, cursor }, size) =>
-        changes.untagStretch(tx, undoes, id, people.scope(viewer), idOf(cursor), size);
+        changes.untagStretch(tx, undoes, id, scope(viewer), idOf(cursor), size);
     const fields = await this.vocabulary.fields();
     return (tx, { id, cursor }, size) =>
       this.undoStretch(tx, { set: undoes, undoing: id, after: idOf(cursor), size }, fields, viewer);
@@ -323,11 +340,7 @@ export class ChangesService implements OnModuleInit {
       before === null || before['deleted'] === true;
     // Given to somebody else since: what they are now is not for this asker to change.
     const own = (rows: readonly LockedContact[]): Map<ContactId, LockedContact> =>
-      new Map(
-        rows
-          .filter((row) => seesEverybody(viewer.role) || row.ownerId === viewer.userId)
-          .map((row) => [row.id, row]),
-      );
+      new Map(rows.filter((row) => sees(viewer, row)).map((row) => [row.id, row]));
     const living = own(
       await lockContacts(
         tx,
@@ -348,9 +361,9 @@ export class ChangesService implements OnModuleInit {
       const row = living.get(item.contactId);
       const away = deleted.get(item.contactId);
       if (arrived(item)) {
-        if (row && !touched.has(row.id)) gone.push(row);
+        if (row && owns(viewer, row) && !touched.has(row.id)) gone.push(row);
       } else if (away) {
-        if (await isFree(tx, away, away.poolId))
+        if (owns(viewer, away) && (await isFree(tx, away, away.poolId)))
           back.push({ row: away, tags: tagsWhere(item.before ?? {}, true) });
       } else if (row) {
         const edit = await this.backwards(tx, row, item, fields, viewer);
@@ -383,9 +396,9 @@ export class ChangesService implements OnModuleInit {
       if (markedTag(key) === undefined && valueOf(row, key) === after[key])
         values[key] = value as FieldValue;
     const columns = this.writer.compare(row, values, fields)?.columns;
-    const ownerId = columns?.ownerId;
-    // Nobody gives people to an owner whose people they don't see.
-    if (ownerId !== undefined && ownerId !== viewer.userId && !seesEverybody(viewer.role))
+    const isOfOwners = Object.keys(values).some(isBelonging);
+    // Nobody gives people to an owner whose people they don’t own, nor people who are not theirs any more.
+    if (isOfOwners && !(owns(viewer, row) && owns(viewer, { ...row, ...columns })))
       return undefined;
     // What is nobody else's is looked up only where it changes.
     if (

@@ -33,6 +33,7 @@ export async function openChangeSet(
     at: Date;
     what: string;
     undoable?: boolean;
+    leftAlone?: number;
     todo?: ChangeTodo;
     undoes?: ChangeSetId;
     thingKind?: ThingKind;

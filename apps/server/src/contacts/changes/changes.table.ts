@@ -1,5 +1,5 @@
 import type { UserId } from '@palabra/core/office';
-import type { PeopleSelection } from '@palabra/contract/contacts';
+import type { PeopleSelection, TagUseKind } from '@palabra/contract/contacts';
 import type {
   Deed,
   Field,
@@ -43,7 +43,14 @@ export type ChangeTodo =
   /** What is kept in a field, made to fit its new type. */
   | { readonly retyped: Retyped }
   /** Everybody of one owner, given to another. */
-  | { readonly from: UserId; readonly to: UserId };
+  | { readonly from: UserId; readonly to: UserId }
+  /** A tag that goes, off everybody, or into another one. */
+  | TagGone;
+
+export interface TagGone {
+  readonly tagGone: TagId;
+  readonly into: TagId | null;
+}
 
 /** Who changed what to how many, and why. */
 export const changeSets = pgTable(
@@ -94,6 +101,19 @@ export const changeItems = pgTable(
     after: jsonb().$type<Record<string, unknown>>().notNull(),
   },
   (table) => [primaryKey({ columns: [table.setId, table.contactId] })],
+);
+
+/** What else a set wrote over: trees that named a tag, by whoever keeps them, for as long as it can be taken back. */
+export const rewrittenTrees = pgTable(
+  'rewritten_trees',
+  {
+    setId: integer().$type<ChangeSetId>().notNull(),
+    kind: text().$type<TagUseKind>().notNull(),
+    thingId: integer().notNull(),
+    before: jsonb().$type<unknown>().notNull(),
+    after: jsonb().$type<unknown>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.setId, table.kind, table.thingId] })],
 );
 
 /** That something happened to a contact: who and when says the change set. Stays for good, and holds no values. */

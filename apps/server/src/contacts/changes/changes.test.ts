@@ -624,3 +624,29 @@ describe('what is done to many', () => {
     });
   });
 });
+
+it('tags twenty thousand in one go, and takes it back from all of them', async () => {
+  const { db } = server.database;
+  await execute(
+    db,
+    sql`insert into contacts (pool_id, owner_id, given_name, search_key, created_at, updated_at)
+      select pool_id, owner_id, 'Crowd', 'crowd ' || g, now(), now() from (select p.id as pool_id, u.id as owner_id from pools p, users u limit 1) c, generate_series(1, 20000) g`,
+  );
+  const ended = async (id: number) => {
+    const one = async () => (await server.call('GET', `/api/changes/${id}`)).body;
+    await until('the change', async () => (await one()).isDone === true, 60_000);
+    return one();
+  };
+  const { body: other } = await server.call('POST', '/api/tags', { name: 'crowd', colour: 'sky' });
+  const tagging = (put: boolean, people: object) =>
+    server.call('POST', '/api/tagging', { people, tag: other.id as number, put });
+  const { body: begun } = await tagging(true, { q: 'crowd' });
+  expect(await ended(begun.id as number)).toMatchObject({ count: 20_000, canUndo: true });
+  expect(await total(`tag=${other.id as number}`)).toBe(20_000);
+  const { id } = await find('crowd%2017777');
+  await tagging(false, { ids: [id] });
+  await tagging(true, { ids: [id] });
+  const { body: undone } = await undo(begun.id as number);
+  expect(await ended(undone.id as number)).toMatchObject({ count: 20_000, leftAlone: 0 });
+  expect(await total(`tag=${other.id as number}`)).toBe(0);
+}, 120_000);

@@ -29,7 +29,7 @@ type Doing<K extends DeedName> = (
 ) => Promise<void>;
 
 /** What is done person by person; a field is set in one statement. */
-const doings: { readonly [K in Exclude<DeedName, 'field'>]: Doing<K> } = {
+const doings: { readonly [K in Exclude<DeedName, 'field' | 'share'>]: Doing<K> } = {
   permission: (writing, rows, { permission, source }, { now }) =>
     writing.change(
       rows.map((row) => ({
@@ -75,16 +75,11 @@ export class DeedWork {
     size: number,
     fields: ReadonlyMap<string, Field>,
   ): Promise<StretchDone | undefined> {
-    if (deed.kind === 'field') {
-      const field = fields.get(deed.field);
-      const done =
-        field &&
-        (await setField(
-          tx,
-          { set, people: meant, after, size, now: this.clock.now() },
-          field,
-          deed.value,
-        ));
+    if (deed.kind === 'field' || deed.kind === 'share') {
+      const field = fields.get(deed.kind === 'field' ? deed.field : 'shared_with');
+      const next = deed.kind === 'field' ? deed.value : { key: deed.colleague, put: deed.put };
+      const stretch = { set, people: meant, after, size, now: this.clock.now() };
+      const done = field && (await setField(tx, stretch, field, next));
       return done && { ...done, leftAlone: 0 };
     }
     const ids = await keysAfter(tx, meant, after, size);

@@ -59,7 +59,13 @@ export class FieldsService implements OnModuleInit {
   ) {}
 
   onModuleInit(): void {
-    this.things.register('field', (tx, id, at) => store.setFieldDeleted(tx, id, at));
+    this.things.register('field', async (tx, id, at) => {
+      const name = await store.setFieldDeleted(tx, id, at);
+      const taken =
+        at === null && name === undefined ? await store.deletedField(tx, id) : undefined;
+      if (taken !== undefined) throw refuse('field-name-taken', taken);
+      return name;
+    });
     this.uses.register('field', async (key) =>
       (await store.definedFields(this.database.db)).flatMap(({ id, field }) =>
         field.since?.day === key ? [{ id, name: field.label }] : [],

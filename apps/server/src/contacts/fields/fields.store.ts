@@ -12,7 +12,7 @@ import {
   type Field,
   type FieldValue,
 } from '@palabra/core/contacts';
-import { and, asc, eq, isNull, lt, sql, type SQL } from 'drizzle-orm';
+import { and, asc, eq, isNotNull, isNull, lt, sql, type SQL } from 'drizzle-orm';
 import { findOffice } from '../../office/index.js';
 import { execute, type Db } from '../../platform/database.js';
 import { allUsers } from '../../platform/sign-in/sign-in.store.js';
@@ -161,6 +161,15 @@ export async function setFieldDeleted(
       returning label`,
   );
   return rows[0]?.label;
+}
+
+/** The name of one that is deleted and still there. */
+export async function deletedField(db: Db, id: number): Promise<string | undefined> {
+  const [row] = await db
+    .select({ label: ownFields.label })
+    .from(ownFields)
+    .where(and(eq(ownFields.id, id), isNotNull(ownFields.deletedAt)));
+  return row?.label;
 }
 
 /** Where the value of a field is kept, as text. */

@@ -204,7 +204,11 @@ describe('a field', () => {
     expect((await server.call('GET', `/api/segments/${Number(segment.id)}`)).status).toBe(200);
     // Somebody else takes its name meanwhile: then it can't come back under it.
     const other = await make({ label: 'badge', type: 'number' });
-    expect((await server.call('POST', `/api/fields/${field.key}/restore`)).status).toBe(404);
+    const refused = await server.call('POST', `/api/fields/${field.key}/restore`);
+    expect(refused).toMatchObject({
+      status: 422,
+      body: { detail: expect.stringMatching(/another field “badge”/i) },
+    });
     await server.call('DELETE', `/api/fields/${other.key}`);
     expect((await server.call('POST', `/api/fields/${field.key}/restore`)).status).toBe(204);
     expect(await valueOf(id, field.key)).toBe('blue');

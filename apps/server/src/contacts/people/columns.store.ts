@@ -1,5 +1,6 @@
 // What of `contacts c` stands in a column of a table, and how a list is sorted by it. Fields that are gone sort nothing.
 import {
+  isBelonging,
   isBuiltIn,
   isText,
   offered,
@@ -40,6 +41,7 @@ const places: { readonly [K in BuiltInKey]: SQL } = {
   source: sql`c.source`,
   closeness: sql`c.closeness`,
   owner: ownedBy,
+  shared_with: sql`c.shared_with`,
   permission: sql`c.permission`,
   came_in: sql`c.created_at`,
   changed: sql`c.updated_at`,
@@ -104,12 +106,11 @@ function sortedBy(field: Field, today: Today): SQL {
   if (key === 'address') return sql`c.address_key`;
   if (isText(field)) return sql`(c.keys ->> ${key})`;
   if (type === 'choice' || type === 'choices') {
-    const choices =
-      key === 'owner'
-        ? [...(field.choices ?? [])].sort((a, b) =>
-            searchKey(a.label) < searchKey(b.label) ? -1 : 1,
-          )
-        : [...offered(field), ...(field.choices ?? []).filter(({ isGone }) => isGone)];
+    const choices = isBelonging(key)
+      ? [...(field.choices ?? [])].sort((a, b) =>
+          searchKey(a.label) < searchKey(b.label) ? -1 : 1,
+        )
+      : [...offered(field), ...(field.choices ?? []).filter(({ isGone }) => isGone)];
     const value = isBuiltIn(key) ? places[key] : ownValue(key, 'word');
     const first = type === 'choices' ? sql`split_part(${value}, ',', 1)` : value;
     return sql`array_position(${sql.param(choices.map((one) => one.key))}::text[], ${first})`;

@@ -23,11 +23,11 @@ import {
   living,
   matchesSearch,
   notIn,
-  scope,
   standsAs,
   tagged,
   theseOnes,
 } from './people.store.js';
+import { scope } from './scope.store.js';
 
 export interface PeopleSet {
   readonly title: string;

@@ -39,10 +39,12 @@ import { doNotMailEntry } from '../standing/do-not-mail.store.js';
 import { droppedBy } from '../standing/dropped-topics.store.js';
 import { allFields } from '../fields/fields.store.js';
 import { VocabularyService } from '../vocabulary/vocabulary.service.js';
-import { allPools, allTags } from '../vocabulary/vocabulary.store.js';
+import { allPools, tagNames } from '../vocabulary/vocabulary.store.js';
 import { PeopleService } from './people.service.js';
 import { personReply, personRow, timelineEntry } from './people.view.js';
-import { occurring, scope } from './people.store.js';
+import { occurring } from './people.store.js';
+import { scope } from './scope.store.js';
+import { automaticTagIds } from './automatic.store.js';
 import { contactTagIds } from './person.store.js';
 import { Timeline } from './timeline.js';
 import type { TimelineCursor } from './timeline.store.js';
@@ -162,7 +164,7 @@ export class PeopleController {
     const row = await this.people.person(id, viewer);
     const pool = (await allPools(db)).find((one) => one.id === row.poolId);
     return personReply(row, await allFields(db), {
-      tags: await contactTagIds(db, id),
+      tags: [...(await contactTagIds(db, id)), ...(await automaticTagIds(db, id))],
       pool: pool?.name ?? '',
       owner: (await userById(db, row.ownerId))?.name ?? '',
       viewer,
@@ -195,7 +197,7 @@ export class PeopleController {
     const last = rows.at(-1);
     const words = {
       fields: new Map((await allFields(this.database.db)).map((one) => [one.key, one])),
-      tags: new Map((await allTags(this.database.db)).map((tag) => [tag.id, tag.name])),
+      tags: await tagNames(this.database.db),
     };
     const setOf = (key: string): ChangeSetId => idOf(Number(key.slice(1)));
     const kept = await keptOf(

@@ -11,6 +11,7 @@ import type {
 } from '@palabra/contract/contacts';
 import {
   addressProblems,
+  isBelonging,
   oneLine,
   parseAddress,
   parseFieldValue,
@@ -38,6 +39,7 @@ import { Orders } from './orders.js';
 import { PeopleSets } from './people-sets.js';
 import * as people from './people.store.js';
 import * as store from './person.store.js';
+import { owns, sees } from './scope.store.js';
 import {
   claimsOf,
   editableKeys,
@@ -118,8 +120,7 @@ export class PeopleService {
   /** A contact the asker may see; otherwise it is as if there were none. */
   async person(id: ContactId, viewer: Viewer, db: Db = this.db): Promise<ContactRow> {
     const row = await store.contactById(db, id);
-    if (!row || (!seesEverybody(viewer.role) && row.ownerId !== viewer.userId))
-      throw notFound('person');
+    if (!row || !sees(viewer, row)) throw notFound('person');
     return row;
   }
 
@@ -180,8 +181,6 @@ export class PeopleService {
   ): Promise<{ changeSet: number | null; version: number }> {
     const fields = await this.vocabulary.fields();
     const values = this.readValues(request.values, fields);
-    const owner = values['owner'];
-    if (owner !== undefined) this.mayGive(owner, viewer);
     const what = Object.keys(values).map((key) => fields.get(key)?.label ?? key);
     return this.write(id, request.version, values, `changed ${what.join(', ')}`, viewer, fields);
   }
@@ -216,6 +215,10 @@ export class PeopleService {
     const writing = this.database.transaction(async (tx) => {
       await this.person(id, viewer, tx);
       const row = await this.writer.lockSeen(tx, id, version, fields);
+      const { owner } = values;
+      if (Object.keys(values).some(isBelonging) && !owns(viewer, row))
+        throw refuse('not-yours-to-say');
+      if (owner !== undefined) this.mayGive(owner, viewer);
       const next = this.writer.compare(row, values, fields);
       await this.refuseTaken(tx, row.poolId, claimsOf({ ...row, ...next?.columns }), id, viewer);
       const changeSet = await this.writer.write(tx, occasion, fields, async (of) => {
@@ -257,7 +260,7 @@ export class PeopleService {
     if (!other) return;
     const isNumber =
       claims.externalKey !== undefined && other.keys['external_number'] === claims.externalKey;
-    if (!seesEverybody(viewer.role) && other.ownerId !== viewer.userId)
+    if (!sees(viewer, other))
       throw refuse(isNumber ? 'external-number-not-usable' : 'address-not-usable');
     throw refuse(isNumber ? 'external-number-taken' : 'address-taken').with({ person: other.id });
   }

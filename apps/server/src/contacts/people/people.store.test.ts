@@ -9,6 +9,7 @@ import { Keys } from '../../platform/keys.js';
 import { openTestDatabase, type TestDatabase } from '../../testing/database.js';
 import { aPerson, aWorld, NOW, type TestWorld } from '../../testing/people.js';
 import { putOnDoNotMail } from '../standing/do-not-mail.store.js';
+import { scope } from './scope.store.js';
 import * as store from './people.store.js';
 import { heldBackOf, lettersOf, responsesOf } from '../../delivery/timeline.store.js';
 import { cameIn, changesOf, timeline } from './timeline.store.js';
@@ -247,7 +248,7 @@ it('shows a member the own people, and a manager everybody', async () => {
   const { db } = test.database;
   const owner = world.owners[0] ?? 1;
   const seen = (role: 'member' | 'manager' | 'coordinator') =>
-    store.count(db, store.allOf(everybody(), store.scope({ userId: owner as UserId, role })));
+    store.count(db, store.allOf(everybody(), scope({ userId: owner as UserId, role })));
   expect(await seen('member')).toBe(people.filter((one) => one.owner === owner).length);
   expect(await seen('manager')).toBe(people.length);
   expect(await seen('coordinator')).toBe(people.length);

@@ -1,5 +1,6 @@
 // Lists of people, paged by key, and the sums over them. Conditions are on `contacts c`.
 import {
+  automaticTag,
   isBuiltIn,
   searchKey,
   searchWords,
@@ -13,11 +14,11 @@ import {
   type PoolId,
   type TagId,
 } from '@palabra/core/contacts';
-import { seesEverybody, type Viewer } from '@palabra/core/office';
 import { sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../../platform/database.js';
 import { offices } from '../../office/office.table.js';
 import { doNotMail } from '../standing/standing.table.js';
+import { automaticallyTagged } from './automatic.store.js';
 import { contactTags, contacts, PHONE_DIGITS } from './people.table.js';
 
 /** Conditions on `contacts c`, to be put together. */
@@ -28,17 +29,18 @@ export const notIn = (people: SQL): SQL => sql`not (${people})`;
 export const living = sql`c.deleted_at is null`;
 export const gone = sql`c.deleted_at is not null`;
 export const inPool = (id: PoolId): SQL => sql`c.pool_id = ${id}`;
-export const tagged = (id: TagId): SQL =>
-  sql`c.id in (select contact_id from ${contactTags} where tag_id = ${id})`;
+export const tagged = (id: TagId): SQL => {
+  const automatic = automaticTag(id);
+  return automatic === undefined
+    ? sql`c.id in (select contact_id from ${contactTags} where tag_id = ${id})`
+    : automaticallyTagged[automatic];
+};
+/** Who has one of some tags of the office’s. */
 const taggedAny = (ids: readonly TagId[]): SQL =>
   sql`c.id in (select contact_id from ${contactTags} where tag_id = any(${sql.param(ids)}::int[]))`;
 export const hasOwn = (key: string): SQL => sql`c.fields ? ${key}`;
 export const theseOnes = (ids: readonly ContactId[]): SQL =>
   sql`c.id = any(${sql.param(ids)}::int[])`;
-
-/** The one place that says who sees whom: members see the people they own. */
-export const scope = (viewer: Viewer): SQL =>
-  seesEverybody(viewer.role) ? sql`true` : sql`c.owner_id = ${viewer.userId}`;
 
 export interface Cursor {
   readonly key: string;
@@ -85,7 +87,9 @@ export function matchesSearch(
         : number;
     const own = tagKey(word);
     const called =
-      anywhere && own !== '' ? tags.filter(({ nameKey }) => nameKey.includes(own)) : [];
+      anywhere && own !== ''
+        ? tags.filter(({ id, nameKey }) => automaticTag(id) === undefined && nameKey.includes(own))
+        : [];
     const ways = [
       sql`c.search_key like ${pattern}`,
       ...(anywhere ? [] : [sql`c.search_key like ${`% ${pattern}`}`]),

@@ -34,6 +34,8 @@ export const contacts = pgTable(
       .$type<UserId>()
       .notNull()
       .references(() => users.id),
+    /** The keys of colleagues who see them as well, with commas between. */
+    sharedWith: text(),
     givenName: text().notNull().default(''),
     familyName: text().notNull().default(''),
     /** Family and given name as a key: sorted and searched by. */
@@ -131,6 +133,10 @@ export const contacts = pgTable(
     index('contacts_keys').using('gin', table.keys.op('jsonb_path_ops')),
     index('contacts_by_hash').on(table.addressHash),
     index('contacts_by_owner').on(table.ownerId),
+    // Few people are shared.
+    index('contacts_shared')
+      .using('gin', sql`string_to_array(shared_with, ',')`)
+      .where(sql`shared_with is not null`),
     index('contacts_standing')
       .on(table.poolId, table.ownerId, table.permission, table.addressHash)
       .where(sql`deleted_at is null`),

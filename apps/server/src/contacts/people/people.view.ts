@@ -1,6 +1,7 @@
 import type { FieldLine, PersonReply, PersonRow, TimelineEntry } from '@palabra/contract/contacts';
 import {
   formatFieldValue,
+  splitKeys,
   type Field,
   type FieldValue,
   type HappeningKind,
@@ -12,6 +13,7 @@ import { mayTakeOff, noteFor, type DoNotMailEntry } from '../standing/do-not-mai
 import type { PersonLine } from './people.store.js';
 import type { TimelineRow } from './timeline.store.js';
 import type { Today } from './columns.store.js';
+import { owns } from './scope.store.js';
 import { knownValue, type ContactRow } from './values.js';
 
 export const personRow = (line: PersonLine): PersonRow => ({
@@ -28,7 +30,7 @@ export const personRow = (line: PersonLine): PersonRow => ({
 });
 
 /** Fields shown apart from the list of the rest. */
-const apart = new Set(['permission', 'owner']);
+const apart = new Set(['permission', 'owner', 'shared_with']);
 
 export function personReply(
   row: ContactRow,
@@ -55,6 +57,8 @@ export function personReply(
     tags: more.tags,
     pool: more.pool,
     owner: { id: row.ownerId, name: more.owner },
+    sharedWith: splitKeys(row.sharedWith ?? '').map(Number),
+    isOwn: owns(more.viewer, row),
     permission: {
       kind: row.permission,
       at: row.permissionAt?.toISOString() ?? null,

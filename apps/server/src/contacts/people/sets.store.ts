@@ -14,38 +14,60 @@ import { execute, type Db } from '../../platform/database.js';
 import { changeItems, happenings } from '../changes/changes.table.js';
 import { contacts } from './people.table.js';
 
-/** How a value is read, as JSON, and what becomes of a contact that is given another. */
+/** How a value is read from `contacts c`, as JSON, and written from one. */
 interface Kept {
   readonly read: SQL;
-  readonly write: SQL;
+  readonly write: (next: SQL) => SQL;
 }
 
-function keptOf(field: Field, value: FieldValue): Kept {
-  const { key } = field;
+function keptOf({ key }: Field): Kept {
   if (key === 'owner')
     return {
       read: sql`to_jsonb(c.owner_id::text)`,
-      write: sql`owner_id = ${Number(value)}::int`,
+      write: (next) => sql`owner_id = (${next} #>> '{}')::int`,
     };
-  const search = isText(field) && value !== null ? textKey(field, String(value)) : '';
-  const keys =
-    search === ''
-      ? sql`keys = c.keys - ${key}::text`
-      : sql`keys = c.keys || ${JSON.stringify({ [key]: search })}::jsonb`;
   if (isBuiltIn(key)) {
     const column = sql.raw(key);
-    return {
-      read: sql`to_jsonb(c.${column})`,
-      write: sql`${column} = ${value === null ? null : String(value)}::text, ${keys}`,
-    };
+    return { read: sql`to_jsonb(c.${column})`, write: (next) => sql`${column} = ${next} #>> '{}'` };
   }
   return {
     read: sql`c.fields -> ${key}::text`,
-    write:
-      value === null
-        ? sql`fields = c.fields - ${key}::text, ${keys}`
-        : sql`fields = c.fields || ${JSON.stringify({ [key]: value })}::jsonb, ${keys}`,
+    write: (next) =>
+      sql`fields = case when ${next} is null then c.fields - ${key}::text else c.fields || jsonb_build_object(${key}::text, ${next}) end`,
   };
+}
+
+/** The key that texts are compared by, beside the value; `search` is null where there is none. */
+const keyed = ({ key }: Field, search: SQL): SQL =>
+  sql`keys = case when ${search} is null then c.keys - ${key}::text else c.keys || jsonb_build_object(${key}::text, ${search}) end`;
+
+/** What texts are compared by, text for text; of other fields nothing. */
+const searchOf = (field: Field, values: readonly FieldValue[]): Readonly<Record<string, string>> =>
+  Object.fromEntries(
+    (isText(field) ? values : []).flatMap((value) => {
+      const search = value === null ? '' : textKey(field, String(value));
+      return search === '' ? [] : [[String(value), search]];
+    }),
+  );
+
+/** One of several choices put to what somebody has, or taken from it. */
+export interface OneOfSeveral {
+  readonly key: string;
+  readonly put: boolean;
+}
+
+const isOneOfSeveral = (next: FieldValue | OneOfSeveral): next is OneOfSeveral =>
+  typeof next === 'object' && next !== null;
+
+/** What a value will be, as JSON; several choices are in the order of their keys, as core's `joinKeys` has them. */
+function nextOf(read: SQL, next: FieldValue | OneOfSeveral): SQL {
+  if (!isOneOfSeveral(next))
+    return next === null ? sql`null::jsonb` : sql`${JSON.stringify(next)}::jsonb`;
+  const has = sql`string_to_array(${read} #>> '{}', ',')`;
+  const all = next.put
+    ? sql`array_append(array_remove(${has}, ${next.key}::text), ${next.key}::text)`
+    : sql`array_remove(${has}, ${next.key}::text)`;
+  return sql`(select to_jsonb(string_agg(one, ',' order by one collate "C")) from unnest(${all}) one)`;
 }
 
 interface FieldStretch {
@@ -65,20 +87,21 @@ export async function setField(
   db: Db,
   { set, people, after, size, now }: FieldStretch,
   field: Field,
-  value: FieldValue,
+  value: FieldValue | OneOfSeveral,
 ): Promise<{ changed: number; last: ContactId } | undefined> {
-  const { read, write } = keptOf(field, value);
-  const next = value === null ? sql`null::jsonb` : sql`${JSON.stringify(value)}::jsonb`;
-  const [happened] = happeningsOf({ [field.key]: null }, { [field.key]: value });
+  const { key } = field;
+  const { read, write } = keptOf(field);
+  const search = isOneOfSeveral(value) ? {} : searchOf(field, [value]);
+  const [happened] = happeningsOf({ [key]: null }, { [key]: true });
   const { rows } = await execute<{ changed: number; last: ContactId | null }>(
     db,
     sql`
-    with stretch as materialized (select c.id, ${read} as was from ${contacts} c
+    with stretch as materialized (select c.id, nullif(${read}, 'null') as was, ${nextOf(read, value)} as next from ${contacts} c
       where ${people} and c.id > ${after} order by c.id limit ${size} for update of c),
-    changed as (update ${contacts} c set ${write}, version = c.version + 1, updated_at = ${now}
-      from stretch s where c.id = s.id and nullif(s.was, 'null') is distinct from ${next} returning c.id, s.was),
+    changed as (update ${contacts} c set ${write(sql`s.next`)}, ${keyed(field, sql`(${JSON.stringify(search)}::jsonb ->> (s.next #>> '{}'))`)}, version = c.version + 1, updated_at = ${now}
+      from stretch s where c.id = s.id and s.was is distinct from s.next returning c.id, s.was, s.next),
     items as (insert into ${changeItems} (set_id, contact_id, before, after)
-      select ${set}::int, id, jsonb_build_object(${field.key}::text, was), jsonb_build_object(${field.key}::text, ${next}) from changed),
+      select ${set}::int, id, jsonb_build_object(${key}::text, was), jsonb_build_object(${key}::text, next) from changed),
     happened as (insert into ${happenings} (set_id, contact_id, kind, which)
       select ${set}::int, id, ${happened?.kind ?? 'changed'}, ${happened?.which ?? ''} from changed)
     select (select count(*) from changed) as changed, (select max(id) from stretch) as last`,
@@ -88,7 +111,23 @@ export async function setField(
 }
 
 /** Whether the undoing of a field set for many can be done in one statement a stretch. */
-export const isSetBack = (field: Field): boolean => !isText(field) && field.key !== 'owner';
+export const isSetBack = (field: Field): boolean => field.key !== 'owner';
+
+/** The texts that the people of a stretch had before a change, each once. */
+async function textsBefore(
+  db: Db,
+  { after, size }: FieldStretch,
+  undoes: ChangeSetId,
+  field: Field,
+): Promise<string[]> {
+  if (!isText(field)) return [];
+  const { rows } = await execute<{ was: string }>(
+    db,
+    sql`select distinct was from (select before ->> ${field.key}::text as was
+      from ${changeItems} where set_id = ${undoes} and contact_id > ${after} order by contact_id limit ${size}) s where was is not null`,
+  );
+  return rows.map(({ was }) => was);
+}
 
 /**
  * Takes back one stretch of a field that was set for many. Whoever has another value since, and whoever is not among
@@ -96,15 +135,14 @@ export const isSetBack = (field: Field): boolean => !isText(field) && field.key 
  */
 export async function setFieldBack(
   db: Db,
-  { set, people, after, size, now }: FieldStretch,
+  stretch: FieldStretch,
   undoes: ChangeSetId,
   field: Field,
 ): Promise<{ changed: number; leftAlone: number; last: ContactId } | undefined> {
   const { key } = field;
-  const { read } = keptOf(field, null);
-  const write = isBuiltIn(key)
-    ? sql`${sql.raw(key)} = k.was #>> '{}'`
-    : sql`fields = case when k.was is null then c.fields - ${key}::text else c.fields || jsonb_build_object(${key}::text, k.was) end`;
+  const { set, people, after, size, now } = stretch;
+  const { read, write } = keptOf(field);
+  const search = searchOf(field, await textsBefore(db, stretch, undoes, field));
   const [happened] = happeningsOf({ [key]: null }, { [key]: true });
   const { rows } = await execute<{ changed: number; items: number; last: ContactId | null }>(
     db,
@@ -113,7 +151,7 @@ export async function setFieldBack(
       from ${changeItems} where set_id = ${undoes} and contact_id > ${after} order by contact_id limit ${size}),
     kept as materialized (select c.id, s.was, s.had from stretch s join ${contacts} c on c.id = s.contact_id
       where c.deleted_at is null and ${people} and nullif(${read}, 'null') is not distinct from s.had for update of c),
-    changed as (update ${contacts} c set ${write}, version = c.version + 1, updated_at = ${now}
+    changed as (update ${contacts} c set ${write(sql`k.was`)}, ${keyed(field, sql`(${JSON.stringify(search)}::jsonb ->> (k.was #>> '{}'))`)}, version = c.version + 1, updated_at = ${now}
       from kept k where c.id = k.id returning c.id, k.was, k.had),
     items as (insert into ${changeItems} (set_id, contact_id, before, after)
       select ${set}::int, id, jsonb_build_object(${key}::text, had), jsonb_build_object(${key}::text, was) from changed),

@@ -1,5 +1,6 @@
 // Between field values and the columns of a contact: which value lives where, and the keys that go with it.
 import {
+  belongingKeys,
   filledKeys,
   isMoment,
   isText,
@@ -45,6 +46,7 @@ const columnOf: Record<string, keyof ContactRow> = {
   source: 'source',
   closeness: 'closeness',
   owner: 'ownerId',
+  shared_with: 'sharedWith',
   pool: 'poolId',
   permission: 'permission',
   permission_at: 'permissionAt',
@@ -195,5 +197,5 @@ export const standardValues = (fields: ReadonlyMap<string, Field>): Values =>
 export const editableKeys: ReadonlySet<string> = new Set<string>([
   ...filledKeys,
   'address',
-  'owner',
+  ...belongingKeys,
 ]);

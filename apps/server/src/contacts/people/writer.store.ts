@@ -12,6 +12,7 @@ export type NewContact = typeof contacts.$inferInsert;
 const written = {
   poolId: 'int',
   ownerId: 'int',
+  sharedWith: 'text',
   givenName: 'text',
   familyName: 'text',
   searchKey: 'text',

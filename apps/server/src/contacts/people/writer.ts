@@ -4,6 +4,7 @@ import type { UserId } from '@palabra/core/office';
 import { Inject, Injectable } from '@nestjs/common';
 import {
   formatFieldValue,
+  isBelonging,
   tagMark,
   type Field,
   type ContactId,
@@ -102,8 +103,11 @@ const textsOf = (row: LockedContact, fields: Fields): Record<string, string> =>
   Object.fromEntries(
     [...fields.values()].map((field) => {
       const value = valueOf(row, field.key);
-      // An owner is chosen by key.
-      return [field.key, field.key === 'owner' ? String(value) : formatFieldValue(field, value)];
+      // Colleagues are chosen by key.
+      return [
+        field.key,
+        isBelonging(field.key) ? String(value ?? '') : formatFieldValue(field, value),
+      ];
     }),
   );
 

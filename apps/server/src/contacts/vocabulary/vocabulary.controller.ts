@@ -1,6 +1,5 @@
 import { Body, Controller, Get, Param, ParseIntPipe, Post, Put } from '@nestjs/common';
 import {
-  TagRequest,
   TopicRequest,
   type TagReply,
   type TopicReply,
@@ -36,13 +35,6 @@ export class VocabularyController {
     };
   }
 
-  @Post('tags')
-  @May('change people')
-  @Tells('nobody')
-  async addTag(@Body() request: TagRequest): Promise<TagReply> {
-    return tagReply(await this.vocabulary.addTag(request));
-  }
-
   @Post('topics')
   @May('settings')
   @Tells('nobody')
@@ -66,7 +58,8 @@ const topicReply = ({ id, name, description }: topics.Topic): TopicReply => ({
   name,
   description,
 });
-const tagReply = ({ id, name, colour, kind }: words.Tag): TagReply => ({
+export const tagReply = ({ id, name, colour, kind, purpose }: words.Tag): TagReply => ({
+  purpose,
   id,
   name,
   colour,

@@ -1,6 +1,6 @@
 // The office's words for people: tags and topics.
 import { Inject, Injectable } from '@nestjs/common';
-import type { TagRequest, TopicRequest } from '@palabra/contract/contacts';
+import type { TopicRequest } from '@palabra/contract/contacts';
 import { oneLine, searchKey, type Field, type TopicId } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
 import { dayIn } from '@palabra/core/office';
@@ -12,7 +12,6 @@ import { refuse } from '../contacts.refusals.js';
 import { allFields } from '../fields/fields.store.js';
 import type { Today } from '../people/columns.store.js';
 import * as topics from './topics.store.js';
-import * as vocabulary from './vocabulary.store.js';
 
 @Injectable()
 export class VocabularyService {
@@ -34,17 +33,6 @@ export class VocabularyService {
   async today(): Promise<Today> {
     const { timeZone } = await theOffice(this.db);
     return { timeZone, today: dayIn(timeZone, this.clock.now()) };
-  }
-
-  async addTag(request: TagRequest): Promise<vocabulary.Tag> {
-    const name = oneLine(request.name);
-    const tag = await vocabulary.addTag(this.db, name, request.colour, this.clock.now());
-    if (tag) return tag;
-    const known = await vocabulary.tagByName(this.db, name);
-    const standing = known?.name ?? name;
-    throw refuse('tag-exists', standing)
-      .about('name', `There is a tag “${standing}” already.`)
-      .with({ tag: known?.id });
   }
 
   async addTopic(request: TopicRequest): Promise<topics.Topic> {

@@ -1,9 +1,8 @@
 // Pools and tags: few rows, read whole.
-import { tagKey, type TagColour, type TagId } from '@palabra/core/contacts';
-import { asc, eq, sql } from 'drizzle-orm';
-import { execute, type Db } from '../../platform/database.js';
+import { automaticTag, automaticTags, tagKey, type TagId } from '@palabra/core/contacts';
+import { and, asc, eq, isNull } from 'drizzle-orm';
+import type { Db } from '../../platform/database.js';
 import { pools, tags } from './vocabulary.table.js';
-import { contactTags } from '../people/people.table.js';
 
 export type Pool = typeof pools.$inferSelect;
 export type Tag = typeof tags.$inferSelect;
@@ -22,11 +21,41 @@ export async function addPool(db: Db, name: string, kind: Pool['kind']): Promise
   return pool;
 }
 
-export const allTags = (db: Db): Promise<Tag[]> =>
-  db.select().from(tags).orderBy(asc(tags.nameKey));
+/** Those that the system puts on, called so that no tag of the office’s is called the same. */
+function automatic(own: readonly Tag[]): Tag[] {
+  const taken = new Set(own.map(({ nameKey }) => nameKey));
+  return automaticTags.map(({ id, name, purpose }) => {
+    const called = taken.has(tagKey(name)) ? `${name} (automatic)` : name;
+    return {
+      ...{ id, name: called, nameKey: tagKey(called), purpose },
+      ...{ colour: 'slate', kind: 'automatic', version: 1 },
+      createdAt: new Date(0),
+      deletedAt: null,
+    };
+  });
+}
+
+const ownTags = (db: Db): Promise<Tag[]> =>
+  db.select().from(tags).where(isNull(tags.deletedAt)).orderBy(asc(tags.nameKey));
+
+/** The office’s own, then the automatic ones. */
+export async function allTags(db: Db): Promise<Tag[]> {
+  const own = await ownTags(db);
+  return [...own, ...automatic(own)];
+}
+
+/** What tags are called, those too that are deleted and can be brought back. */
+export async function tagNames(db: Db): Promise<ReadonlyMap<number, string>> {
+  const rows = await db.select({ id: tags.id, name: tags.name }).from(tags);
+  return new Map([...automaticTags, ...rows].map(({ id, name }) => [id, name]));
+}
 
 export async function tagById(db: Db, id: TagId): Promise<Tag | undefined> {
-  const [tag] = await db.select().from(tags).where(eq(tags.id, id));
+  if (automaticTag(id) !== undefined) return (await allTags(db)).find((one) => one.id === id);
+  const [tag] = await db
+    .select()
+    .from(tags)
+    .where(and(eq(tags.id, id), isNull(tags.deletedAt)));
   return tag;
 }
 
@@ -34,41 +63,20 @@ export async function tagByName(db: Db, name: string): Promise<Tag | undefined> 
   const [tag] = await db
     .select()
     .from(tags)
-    .where(eq(tags.nameKey, tagKey(name)));
+    .where(and(eq(tags.nameKey, tagKey(name)), isNull(tags.deletedAt)));
   return tag;
 }
 
 /** Undefined when a tag of (nearly) the same name was added in the meantime. */
 export async function addTag(
   db: Db,
-  name: string,
-  colour: TagColour,
+  { name, colour, purpose = '' }: Pick<Tag, 'name' | 'colour'> & { readonly purpose?: string },
   now: Date,
 ): Promise<Tag | undefined> {
   const [tag] = await db
     .insert(tags)
-    .values({ name, nameKey: tagKey(name), colour, createdAt: now })
+    .values({ name, nameKey: tagKey(name), colour, purpose, createdAt: now })
     .onConflictDoNothing()
     .returning();
   return tag;
-}
-
-export const changeTag = async (
-  db: Db,
-  id: TagId,
-  name: string,
-  colour: TagColour,
-): Promise<void> => {
-  await db
-    .update(tags)
-    .set({ name, nameKey: tagKey(name), colour })
-    .where(eq(tags.id, id));
-};
-
-export async function tagCounts(db: Db): Promise<Map<number, number>> {
-  const { rows } = await execute<{ tag_id: TagId; count: number }>(
-    db,
-    sql`select tag_id, count(*) as count from ${contactTags} group by tag_id`,
-  );
-  return new Map(rows.map(({ tag_id, count }) => [tag_id, count]));
 }

@@ -15,6 +15,7 @@ import {
   integer,
   jsonb,
   pgTable,
+  primaryKey,
   text,
   timestamp,
   uniqueIndex,
@@ -29,14 +30,36 @@ export const pools = pgTable('pools', {
   kind: text().$type<PoolKind>().notNull(),
 });
 
-export const tags = pgTable('tags', {
-  id: integer().$type<TagId>().primaryKey().generatedAlwaysAsIdentity(),
-  name: text().notNull(),
-  nameKey: keyText().notNull().unique(),
-  colour: text().$type<TagColour>().notNull(),
-  kind: text().$type<'office' | 'automatic'>().notNull().default('office'),
-  createdAt: moment().notNull(),
-});
+export const tags = pgTable(
+  'tags',
+  {
+    id: integer().$type<TagId>().primaryKey().generatedAlwaysAsIdentity(),
+    name: text().notNull(),
+    nameKey: keyText().notNull(),
+    colour: text().$type<TagColour>().notNull(),
+    kind: text().$type<'office' | 'automatic'>().notNull().default('office'),
+    /** In the office's words. */
+    purpose: text().notNull().default(''),
+    version: integer().notNull().default(1),
+    createdAt: moment().notNull(),
+    deletedAt: moment(),
+  },
+  (table) => [
+    uniqueIndex('tags_by_name')
+      .on(table.nameKey)
+      .where(sql`deleted_at is null`),
+  ],
+);
+
+/** Tags that look alike, and of which somebody said that they are two; the smaller key first. */
+export const tagsToldApart = pgTable(
+  'tags_told_apart',
+  {
+    one: integer().$type<TagId>().notNull(),
+    other: integer().$type<TagId>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.one, table.other] })],
+);
 
 /** The office's own fields, and what it says of the built-in ones whose choices it names. */
 export const ownFields = pgTable(

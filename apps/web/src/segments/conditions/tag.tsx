@@ -1,3 +1,4 @@
+import { automaticTag } from '@palabra/core/contacts';
 import { mayAskWhen, tagOperators, type TagCondition } from '@palabra/core/segments';
 import type { ComponentProps } from 'react';
 import { Flag, Flags, TagPicker } from '../../contacts';
@@ -40,6 +41,8 @@ function Operand({
               key={id}
               name={tag?.name ?? 'a tag that is gone'}
               colour={tag?.colour ?? 'slate'}
+              kind={tag?.kind}
+              purpose={tag?.purpose}
               onTakeOff={disabled ? undefined : takeOff}
             />
           );
@@ -48,11 +51,12 @@ function Operand({
           <TagPicker
             label={condition.tags.length === 0 ? 'choose a tag' : '+ tag'}
             leaveOut={condition.tags}
+            withAutomatic
             onPick={(id) => put([...condition.tags, id])}
           />
         )}
       </Flags>
-      {mayAskWhen(condition.op) && (
+      {mayAskWhen(condition.op) && !condition.tags.some(automaticTag) && (
         <Within
           label="Put on when"
           what="put on "

@@ -62,7 +62,14 @@ export const moments = [
   'last_contact',
 ] as const;
 export type MomentKey = (typeof moments)[number];
-export const builtInKeys = ['address', ...filledKeys, 'owner', 'permission', ...moments] as const;
+export const builtInKeys = [
+  'address',
+  ...filledKeys,
+  'owner',
+  'shared_with',
+  'permission',
+  ...moments,
+] as const;
 export type BuiltInKey = (typeof builtInKeys)[number];
 
 export const isBuiltIn = (key: string): key is BuiltInKey =>
@@ -70,6 +77,11 @@ export const isBuiltIn = (key: string): key is BuiltInKey =>
 
 export const isMoment = (key: string): key is MomentKey =>
   (moments as readonly string[]).includes(key);
+
+/** What says whose somebody is. It is for their owner, or a coordinator, to change. */
+export const belongingKeys = ['owner', 'shared_with'] as const satisfies readonly BuiltInKey[];
+export const isBelonging = (key: string): boolean =>
+  (belongingKeys as readonly string[]).includes(key);
 
 /** What an office says of the fields that are built in. */
 export interface BuiltInWords {
@@ -102,6 +114,7 @@ export function builtInFields({ owners, dialling }: BuiltInWords): readonly Fiel
       choices: closenesses.map((key) => ({ key, label: key })),
     },
     { key: 'owner', label: 'owner', type: 'choice', choices: owners },
+    { key: 'shared_with', label: 'shared with', type: 'choices', choices: owners },
     {
       key: 'permission',
       label: 'permission',

@@ -121,6 +121,17 @@ describe('what is typed', () => {
     });
   });
 
+  it('an amount of any currency is read as it is written, below nothing, too', () => {
+    for (const currency of Intl.supportedValuesOf('currency')) {
+      const one = field('money', { currency });
+      for (const amount of [1234, -1234, -7, 0])
+        expect([currency, parseFieldValue(one, formatFieldValue(one, amount))]).toEqual([
+          currency,
+          { ok: true, value: amount },
+        ]);
+    }
+  });
+
   it('never throws, and what was read is read again as the same', () => {
     const text = fc.oneof(
       fc.string({ unit: 'grapheme' }),
@@ -134,6 +145,7 @@ describe('what is typed', () => {
         'example.org',
         '2026-03-02',
         'yes',
+        '-0',
       ),
     );
     fc.assert(

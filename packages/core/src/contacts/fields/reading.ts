@@ -36,12 +36,14 @@ function plainNumber(text: string): string {
 }
 
 const readNumber: Reader = (text) => {
-  const number = Number(plainNumber(text));
+  // There is one zero: “-0” is written as 0.
+  const number = Number(plainNumber(text)) + 0;
   return Number.isFinite(number) && Math.abs(number) < 1e15 ? ok(number) : wrong('a number', text);
 };
 
-/** An amount without its currency’s sign or code. */
-const AMOUNT = /^(?:\p{Sc}|[a-z]{3})?(-?[\d.,]+)(?:\p{Sc}|[a-z]{3})?$/iu;
+/** An amount, with or without its currency’s sign or code before or behind it: `-CA$1.50`, `€ -3`, `12 DKK`. */
+const AMOUNT =
+  /^([-−]?)(?:[a-z]{0,4}\p{Sc}|[a-z]{2,4})?([-−]?)([\d.,]+)(?:[a-z]{0,4}\p{Sc}|[a-z]{2,4})?$/iu;
 
 /**
  * The last mark of an amount is its point, unless three digits follow it and there is no other kind of mark: then it
@@ -49,15 +51,18 @@ const AMOUNT = /^(?:\p{Sc}|[a-z]{3})?(-?[\d.,]+)(?:\p{Sc}|[a-z]{3})?$/iu;
  */
 const readMoney: Reader = (text, { currency = 'XXX' }) => {
   const digits = minorDigits(currency);
-  const bare = AMOUNT.exec(text.replace(/[\s'’]/g, ''))?.[1] ?? '';
+  const [, before = '', behindSign = '', bare = ''] =
+    AMOUNT.exec(text.replace(/[\s'’]/g, '')) ?? [];
   const point = Math.max(bare.lastIndexOf('.'), bare.lastIndexOf(','));
   const behind = bare.length - point - 1;
   const hasPoint =
     point >= 0 && (behind !== 3 || digits === 3 || (bare.includes('.') && bare.includes(',')));
   const whole = (hasPoint ? bare.slice(0, point) : bare).replace(/[.,]/g, '');
   const part = hasPoint ? bare.slice(point + 1) : '';
-  const amount = Number(`${whole}.${part}`);
-  if (!/\d/.test(bare) || Number.isNaN(amount)) return wrong('an amount such as 1200.50', text);
+  const sign = before === '' && behindSign === '' ? 1 : -1;
+  const amount = sign * Number(`${whole}.${part}`) + 0;
+  if (!/\d/.test(bare) || Number.isNaN(amount) || (before !== '' && behindSign !== ''))
+    return wrong('an amount such as 1200.50', text);
   if (part.length > digits)
     return wrong(`an amount with at most ${digits} digits behind the point`, text);
   return Math.abs(amount) < 1e13 ? ok(amount) : wrong('a smaller amount', text);

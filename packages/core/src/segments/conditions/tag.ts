@@ -1,5 +1,6 @@
 // Conditions on tags.
 import { fail, ok, unreachable, type Result } from '../../kernel/index.js';
+import { automaticTag } from '../../contacts/index.js';
 import { join, negate, type Fragment } from '../fragment.js';
 import { operands, spanFrom, spanWords, type Span } from './field/operand.js';
 import type { ConditionKind, Phrase, RuleContext } from './kind.js';
@@ -19,14 +20,28 @@ export interface TagCondition {
 export const mayAskWhen = (op: TagOperator): boolean =>
   op === 'has' || op === 'has any of' || op === 'has all of';
 
-const one = (tags: readonly number[]): Fragment => [
-  { ref: { of: 'contact id' } },
-  ' in (select contact_id from ',
-  { ref: { of: 'tag' } },
-  ' where tag_id = any(',
-  { param: tags, type: 'int[]' },
-  '))',
-];
+const one = (tags: readonly number[]): Fragment => {
+  const own = tags.filter((tag) => automaticTag(tag) === undefined);
+  const automatic = tags.flatMap((tag) => automaticTag(tag) ?? []);
+  return join(
+    [
+      ...(own.length === 0
+        ? []
+        : [
+            [
+              { ref: { of: 'contact id' } },
+              ' in (select contact_id from ',
+              { ref: { of: 'tag' } },
+              ' where tag_id = any(',
+              { param: own, type: 'int[]' },
+              '))',
+            ] satisfies Fragment,
+          ]),
+      ...automatic.map((tag): Fragment => [{ ref: { of: 'automatic tag', tag } }]),
+    ],
+    ' or ',
+  );
+};
 
 const putOnSince = (tags: readonly number[], day: string): Fragment => [
   '(',

@@ -42,7 +42,7 @@ export const way = <O extends OperandName>(one: Way<O>): Way => one as unknown a
 const always: ReadonlySet<string> = new Set(['came_in', 'changed']);
 
 /** Choices that are kept with the person, not among the office's own fields. */
-const kept = ['owner', 'permission', 'closeness', ...namedKeys] as const;
+const kept = ['owner', 'shared_with', 'permission', 'closeness', ...namedKeys] as const;
 const isKept = (key: string): key is (typeof kept)[number] =>
   (kept as readonly string[]).includes(key);
 
