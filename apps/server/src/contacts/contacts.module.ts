@@ -21,6 +21,9 @@ import { TagsController } from './tags/tags.controller.js';
 import { TagsService } from './tags/tags.service.js';
 import { TagUses } from './tags/uses.js';
 import { Things } from './changes/things.js';
+import { RatedLetters } from './ratings/letters.js';
+import { RatingsController } from './ratings/ratings.controller.js';
+import { RatingsService } from './ratings/ratings.service.js';
 import { Orders } from './people/orders.js';
 import { PeopleSets } from './people/people-sets.js';
 import { PeopleController } from './people/people.controller.js';
@@ -47,6 +50,7 @@ const FORGET = 2000;
     ExportController,
     FieldsController,
     TagsController,
+    RatingsController,
     PeopleController,
     VocabularyController,
     StandingController,
@@ -65,6 +69,8 @@ const FORGET = 2000;
     FieldUses,
     TagUses,
     TagsService,
+    RatedLetters,
+    RatingsService,
     BinService,
     ExportService,
     ChangesService,
@@ -80,6 +86,7 @@ const FORGET = 2000;
     Things,
     FieldUses,
     TagUses,
+    RatedLetters,
     ChangesService,
     VocabularyService,
   ],

@@ -50,6 +50,8 @@ export {
   lockContacts,
   type LockedContact,
 } from './people/person.store.js';
+export { RatedLetters, type LettersQuery } from './ratings/letters.js';
+export { knownCourse, ratingMoved } from './ratings/ratings.store.js';
 export { Ties } from './people/ties.js';
 export { Timeline } from './people/timeline.js';
 export type { TimelineSource } from './people/timeline.store.js';

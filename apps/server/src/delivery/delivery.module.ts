@@ -1,6 +1,6 @@
 import { Module, type OnModuleInit } from '@nestjs/common';
 import { CampaignsModule, CampaignsService } from '../campaigns/index.js';
-import { ContactsModule, Ties, Timeline } from '../contacts/index.js';
+import { ContactsModule, RatedLetters, Ties, Timeline } from '../contacts/index.js';
 import { LettersModule } from '../letters/index.js';
 import { OfficeModule } from '../office/index.js';
 import { DeliveryController } from './delivery.controller.js';
@@ -13,7 +13,7 @@ import { ReturnedImap } from './returned.imap.js';
 import { ReturnedReader } from './returned.reader.js';
 import { ReturnedService } from './returned.service.js';
 import { ReturnedSmtp } from './returned.smtp.js';
-import { hasLetters, recountBounces } from './person-facts.store.js';
+import { hasLetters, ratedLetters, recountBounces } from './person-facts.store.js';
 import { StandbyController } from './standby.controller.js';
 import { StandbyService } from './standby.service.js';
 import { SendingService } from './sending.service.js';
@@ -42,11 +42,13 @@ export class DeliveryModule implements OnModuleInit {
   constructor(
     private readonly campaigns: CampaignsService,
     private readonly ties: Ties,
+    private readonly letters: RatedLetters,
     private readonly timeline: Timeline,
   ) {}
 
   onModuleInit(): void {
     this.campaigns.registerWritten(writtenPeople);
+    this.letters.register(ratedLetters);
     this.ties.register({ holds: hasLetters, moved: recountBounces });
     this.timeline.register('letters', lettersOf);
     this.timeline.register('responses', responsesOf);

@@ -3,6 +3,7 @@ import type { ContactId } from '@palabra/core/contacts';
 import { sql, type SQL } from 'drizzle-orm';
 import {
   type BounceCount,
+  type LettersQuery,
   countSent as addSent,
   countSentOf as addSentOf,
   writeBounces,
@@ -30,6 +31,15 @@ export const contactFacts = (contact: SQL): SQL => sql`
   select count(d.accepted_at)::int as sent_count, count(d.first_opened_at)::int as opened_count, count(d.first_clicked_at)::int as clicked_count,
     max(d.accepted_at) as last_sent_at, max(d.last_opened_at) as last_opened_at, max(d.last_clicked_at) as last_clicked_at
   from ${deliveries} d where d.contact_id = ${contact}`;
+
+const minute = (moment: SQL): SQL => sql`floor(date_part('epoch', ${moment}) / 60)::int`;
+
+/** What people did with the letters that arrived and did not come back; machines are not among those who opened and clicked. */
+export const ratedLetters: LettersQuery = (ids) => sql`
+  select d.contact_id, string_agg(${minute(sql`d.accepted_at`)} || case
+    when d.first_opened_at is null and d.first_clicked_at is null and d.replied_at is null then ''
+    else concat(':', ${minute(sql`d.first_opened_at`)}, ',', ${minute(sql`d.first_clicked_at`)}, ',', ${minute(sql`d.replied_at`)}) end, ';') as letters
+  from ${deliveries} d where d.contact_id = any(${ids}) and d.accepted_at is not null and d.state <> 'bounced' group by d.contact_id`;
 
 /** Somebody for whom a letter was meant. A condition on `contacts c`. */
 export const hasLetters: SQL = sql`exists (select 1 from ${deliveries} d where d.contact_id = c.id)`;

@@ -39,6 +39,8 @@ interface Someone {
   readonly created: number;
   /** How likely this person opens a letter, 0 to 1. */
   readonly keen: number;
+  /** Some cool off, some warm up: how likely they are from a moment on. */
+  readonly turn: { readonly at: number; readonly keen: number } | undefined;
   readonly proxy: boolean;
   readonly dead: boolean;
   gone: 'left' | 'hard bounce' | 'complained' | 'by hand' | undefined;
@@ -298,6 +300,7 @@ class World {
         tags: own,
         created,
         keen,
+        turn: this.turnOf(id),
         proxy: random.chance(0.16),
         dead: random.chance(0.009),
         gone: undefined,
@@ -315,6 +318,14 @@ class World {
     await contacts.flush();
     await tags.flush();
     await this.client.query(`select setval(pg_get_serial_sequence('contacts', 'id'), $1)`, [count]);
+  }
+
+  /** Whose interest changed within the last months, by their number. */
+  private turnOf(id: number): Someone['turn'] {
+    const at = this.now.getTime() - (15 + (id % 100)) * DAY;
+    if (id % 13 === 4) return { at, keen: 0.01 };
+    if (id % 31 === 7) return { at, keen: 0.97 };
+    return undefined;
   }
 
   private readonly outOfHouse = new Set<number>();
@@ -545,7 +556,8 @@ class World {
         'a mail scanner or proxy',
       );
     }
-    if (random.chance(one.keen * lift)) {
+    const keen = one.turn && accepted > one.turn.at ? one.turn.keen : one.keen;
+    if (random.chance(keen * lift)) {
       firstOpened = this.wakingHour(accepted + random.wait(9) * HOUR);
       lastOpened = firstOpened;
       opens = 1;
@@ -555,7 +567,7 @@ class World {
         lastOpened = this.wakingHour(firstOpened + random.wait(18) * HOUR);
         await events.add('opened', new Date(lastOpened), one.id, campaign, null, false, null);
       }
-      if (links > 0 && random.chance(0.1 + one.keen * 0.22)) {
+      if (links > 0 && random.chance(0.1 + keen * 0.22)) {
         clicks = 1;
         firstClicked = firstOpened + 8000 + random.wait(90) * 1000;
         lastClicked = firstClicked;

@@ -10,6 +10,7 @@ import {
   contactTagIds,
   doNotMailEntry,
   droppedBy,
+  knownCourse,
   knownValue,
   standing,
 } from '../contacts/index.js';
@@ -51,6 +52,7 @@ const loaders: {
   },
   droppedTopics: async (db, { addressHash }) =>
     addressHash ? droppedBy(db, addressHash) : new Set(),
+  ratingCourse: (db, { id }, { today, timeZone }) => knownCourse(db, id, today, timeZone),
 };
 
 export const factNames = Object.keys(loaders) as readonly FactName[];

@@ -1,7 +1,9 @@
 // A rule as SQL and as a predicate find the same people, whatever the rule and whoever they are.
 import {
   automaticTags,
+  bands,
   doNotMailReasons,
+  extremes,
   standings,
   type ContactId,
   type Field,
@@ -15,6 +17,7 @@ import {
   operandOf,
   operatorsFor,
   parseRule,
+  ratingMoves,
   spanUnits,
   tagOperators,
   topicOperators,
@@ -48,7 +51,8 @@ import {
 import { addTopic, allTopics } from '../contacts/vocabulary/topics.store.js';
 import { addOwnField, allFields } from '../contacts/fields/fields.store.js';
 import { allTags } from '../contacts/vocabulary/vocabulary.store.js';
-import { execute } from '../platform/database.js';
+import { ratingCourses } from '../contacts/ratings/ratings.table.js';
+import { execute, type Db } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
 import { openTestDatabase, type TestDatabase } from '../testing/database.js';
 import { aPerson, aWorld, NOW, type TestWorld } from '../testing/people.js';
@@ -182,6 +186,14 @@ async function whatHappened(ids: readonly ContactId[]): Promise<void> {
     await db.execute(sql`update contacts set updated_at = ${before(at / 3)},
       last_sent_at = ${at % 3 ? before(at) : null}, last_opened_at = ${at % 4 ? before(at) : null},
       last_clicked_at = ${at % 5 === 0 ? before(at - 1) : null} where id = ${row.id}`);
+    const rating = at % 6 === 0 ? null : (at * 7) % 101;
+    await db.execute(
+      sql`update contacts set rating = ${rating}, band = ${at % 9 === 0 ? null : (bands[at % 5] ?? null)} where id = ${row.id}`,
+    );
+    const points = Array.from({ length: 90 }, (_, ago) =>
+      ago > 60 + (at % 40) ? null : (at * 7 + ago * (at % 3)) % 101,
+    );
+    if (at % 4 !== 0) await writeCourse(db, row.id, points, before(at % 3));
     const set = await openChangeSet(db, {
       kind: 'tagging',
       userId: null,
@@ -194,6 +206,20 @@ async function whatHappened(ids: readonly ContactId[]): Promise<void> {
   }
 }
 
+const writeCourse = async (
+  db: Db,
+  id: ContactId,
+  points: (number | null)[],
+  countedAt: Date,
+): Promise<void> => {
+  await db.insert(ratingCourses).values({ contactId: id, points, countedAt });
+  const { high, low } = extremes([null, ...points]);
+  await execute(
+    db,
+    sql`update contacts set rating_high = ${high}, rating_low = ${low} where id = ${id}`,
+  );
+};
+
 const anyField = fc.constantFrom(
   'given_name',
   'family_name',
@@ -204,6 +230,8 @@ const anyField = fc.constantFrom(
   'permission',
   'owner',
   'shared_with',
+  'rating',
+  'band',
   'came_in',
   ...Array.from({ length: 13 }, (_, at) => `own_${at + 3}`),
   'phone',
@@ -250,7 +278,18 @@ const field: fc.Arbitrary<ConditionOf<'field'>> = fc
     number: fc.constantFrom(0, 1, 2.5, -3, 7, 12.5),
     day: fc.constantFrom(...days),
     count: fc.nat(40),
-    choices: fc.subarray(['asked', 'customer', 'unknown', 'close', '1', '2', 'c1', 'c2', 'c10']),
+    choices: fc.subarray([
+      'keen',
+      'asked',
+      'customer',
+      'unknown',
+      'close',
+      '1',
+      '2',
+      'c1',
+      'c2',
+      'c10',
+    ]),
     finished: fc.boolean(),
   })
   .map((raw) => {
@@ -305,6 +344,18 @@ const generators: { readonly [K in ConditionName]: fc.Arbitrary<ConditionOf<K>> 
   topic: fc
     .record({ op: fc.constantFrom(...topicOperators), topics: fc.subarray([1, 2]) })
     .map((raw): ConditionOf<'topic'> => ({ kind: 'topic', ...raw })),
+  rating: fc
+    .record({
+      op: fc.constantFrom(...ratingMoves),
+      by: fc.option(fc.integer({ min: 1, max: 60 }), { nil: undefined, freq: 9 }),
+      within: fc.integer({ min: 1, max: 90 }),
+    })
+    .map(({ op, by, within }): ConditionOf<'rating'> => ({
+      kind: 'rating',
+      op,
+      within,
+      ...(by === undefined ? {} : { by }),
+    })),
   everybody: fc.constant<ConditionOf<'everybody'>>({ kind: 'everybody' }),
 };
 const isOff = fc

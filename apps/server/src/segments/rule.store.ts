@@ -3,7 +3,13 @@ import type { MomentKey } from '@palabra/core/contacts';
 import type { Fragment, Piece, Reference } from '@palabra/core/segments';
 import { sql, type SQL } from 'drizzle-orm';
 import { changeSets, happenings } from '../contacts/changes/changes.table.js';
-import { automaticallyTagged, ownValue, sinceDay, standing } from '../contacts/index.js';
+import {
+  automaticallyTagged,
+  ownValue,
+  ratingMoved,
+  sinceDay,
+  standing,
+} from '../contacts/index.js';
 import { contactTags } from '../contacts/people/people.table.js';
 import { doNotMail, droppedTopics } from '../contacts/standing/standing.table.js';
 
@@ -48,6 +54,10 @@ function bindReference(ref: Reference, timeZone: string, within: Stretch | undef
           return sql`c.shared_with`;
         case 'permission':
           return sql`c.permission`;
+        case 'rating':
+          return sql`c.rating`;
+        case 'band':
+          return sql`c.band`;
         case 'closeness':
           return sql`c.closeness`;
         case 'stage':
@@ -80,6 +90,8 @@ function bindReference(ref: Reference, timeZone: string, within: Stretch | undef
         : sql`contact_tags`;
     case 'automatic tag':
       return automaticallyTagged[ref.tag];
+    case 'rating move':
+      return ratingMoved({ ...ref, timeZone });
     case 'tag put on':
       return sql`(select h.contact_id, h.which::int as tag_id, s.at from ${changeSets} s join ${happenings} h on h.set_id = s.id
         where h.kind = 'tag put on' ${within ? sql`and h.contact_id > ${within.after} and h.contact_id <= ${within.upTo}` : sql``}) put_on`;

@@ -33,6 +33,7 @@ export const kinds = [
   'Vocabulary',
   'People',
   'Person',
+  'Rating',
   'Bin',
   'Change',
   'Segment',

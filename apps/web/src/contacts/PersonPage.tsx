@@ -13,6 +13,7 @@ import { usePersonQuery, usePlaceQuery } from './contacts.api';
 import { filterOf, placeText, readPlace } from './filter';
 import { PersonFacts } from './PersonFacts';
 import { PersonTags } from './PersonTags';
+import { RatingPart } from './ratings/RatingPart';
 import { Standing } from './Standing';
 import { Timeline } from './Timeline';
 
@@ -43,6 +44,7 @@ function Person({ person }: { readonly person: PersonReply }) {
       actions={<InList id={person.id} />}
       margin={
         <>
+          <RatingPart id={person.id} />
           <PersonFacts person={person} />
           <Standing person={person} />
         </>

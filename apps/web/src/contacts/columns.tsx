@@ -5,6 +5,7 @@ import {
   formatFieldValue,
   isMoment,
   listName,
+  type Band,
   type Field,
 } from '@palabra/core/contacts';
 import { useMemo } from 'react';
@@ -16,6 +17,7 @@ import { Small, Soft, Wrongly } from '../ui/text';
 import classes from './contacts.module.css';
 import { Flag, Flags } from './Flag';
 import { useVocabularyQuery } from './contacts.api';
+import { RatingBar, ratingWords } from './ratings/RatingBar';
 
 const TAGS_SHOWN = 2;
 
@@ -34,7 +36,14 @@ export const columnsShown = (
 ): string[] =>
   fields
     .filter((field) => hasColumn(field) && (shown[field.key] ?? atFirst.has(field.key)))
-    .map(({ key }) => key);
+    // The rating’s bar bears the band’s word.
+    .flatMap(({ key }) => (key === 'rating' ? ['rating', 'band'] : [key]))
+    .filter((key, at, all) => all.indexOf(key) === at);
+
+const ratingOf = ({ values }: PersonRow) => ({
+  rating: (values['rating'] as number | null | undefined) ?? null,
+  band: (values['band'] as Band | null | undefined) ?? null,
+});
 
 function fieldColumn(
   field: Field,
@@ -42,6 +51,7 @@ function fieldColumn(
   edit: CellEdit<PersonRow> | undefined,
 ): Column<PersonRow> {
   const words = (row: PersonRow): string => {
+    if (field.key === 'rating') return ratingWords(ratingOf(row));
     const value = row.values[field.key] ?? null;
     return isMoment(field.key) && typeof value === 'string'
       ? ago(zone, value)
@@ -53,9 +63,13 @@ function fieldColumn(
     width: isMoment(field.key) ? 104 : 120,
     hidden: !atFirst.has(field.key),
     isSortable: true,
-    end: field.type === 'number' || field.type === 'money' || field.type === 'computed',
+    end:
+      (field.type === 'number' && field.key !== 'rating') ||
+      field.type === 'money' ||
+      field.type === 'computed',
     title: words,
     view: (row) => {
+      if (field.key === 'rating') return <RatingBar {...ratingOf(row)} />;
       const text = words(row);
       if (isMoment(field.key)) return <Soft>{text || 'never'}</Soft>;
       if (field.type !== 'link' || text === '') return text;

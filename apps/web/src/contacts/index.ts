@@ -13,6 +13,7 @@ export { NewField } from './NewField';
 export { ContactsMargin } from './ContactsMargin';
 export { filterOf, placeText, readPlace, type ListPlace } from './filter';
 export { NewContact } from './NewContact';
+export { MovedPart } from './ratings/MovedPart';
 export { PeopleList } from './PeopleList';
 export type { Meant } from './selection';
 export { PeopleTable } from './PeopleTable';

@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
 import { useCampaignsQuery } from '../campaigns';
-import { useSummaryQuery } from '../contacts';
+import { MovedPart, useSummaryQuery } from '../contacts';
 import { useReturnedInfiniteQuery } from '../delivery';
 import { useImportsQuery } from '../intake';
 import { Standstill, useOffice, useSeesEverybody, useStandstillsQuery } from '../office';
@@ -17,6 +17,7 @@ export function DeskMargin() {
     <>
       <NeedsAHand />
       <Whom />
+      <MovedPart />
       <MarginPart title="Answering">
         <Soft>
           <Opens to={peoplePath('since.90.responded')}>People who opened or clicked</Opens> in the

@@ -22,6 +22,12 @@ export function SettingsPage() {
             <Link to="/settings/fields">Open the fields</Link>
           </Soft>
         </Setting>
+        <Setting title="Rating">
+          <Soft>
+            What opening, clicking and replying count for, and from where on somebody is steady or
+            keen. <Link to="/settings/rating">Open the rating</Link>
+          </Soft>
+        </Setting>
         <Setting title="Topics">
           <TopicsPart may={may} />
         </Setting>

@@ -49,7 +49,8 @@ export function Shell() {
   return (
     <OfficeContext.Provider value={{ user, office }}>
       <Frame outside={demo?.outside} />
-      <Notifications position="bottom-left" limit={3} zIndex={400} />
+      {/* Put away at once: two ways back side by side, one of them stale, would ask to be mistaken. */}
+      <Notifications position="bottom-left" limit={3} zIndex={400} transitionDuration={0} />
     </OfficeContext.Provider>
   );
 }

@@ -92,6 +92,12 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('../desk/SettingsPage')).SettingsPage }),
       },
       {
+        path: 'settings/rating',
+        lazy: async () => ({
+          Component: (await import('../contacts/ratings/RatingPage')).RatingPage,
+        }),
+      },
+      {
         path: 'settings/fields',
         lazy: async () => ({
           Component: (await import('../contacts/fields/FieldsPage')).FieldsPage,

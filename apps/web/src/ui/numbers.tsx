@@ -184,11 +184,13 @@ export function Progressing({
 export function Spark({
   points,
   label,
+  most = Math.max(1, ...points),
 }: {
   readonly points: readonly number[];
   readonly label: string;
+  /** What the full height stands for; the highest point, without it. */
+  readonly most?: number;
 }) {
-  const most = Math.max(1, ...points);
   const step = 100 / Math.max(points.length - 1, 1);
   const line = points.map((value, at) => `${at * step},${26 - (24 * value) / most}`).join(' ');
   return (

@@ -5,6 +5,7 @@ import {
   exportFormats,
   FIELD_LIMITS,
   madeTypes,
+  parseScale,
   parseSort,
   parseTagName,
   permissionKinds,
@@ -14,6 +15,7 @@ import {
   standings,
   tagColours,
   type AlikeTags,
+  type Band,
   type Choice,
   type DoNotMailReason,
   type Field,
@@ -21,6 +23,8 @@ import {
   type ExportFormat,
   type FieldValue,
   type PermissionKind,
+  type RatingExplained,
+  type RatingScale,
   type SinceUnit,
   type Standing,
   type TagColour,
@@ -43,7 +47,7 @@ import {
   Min,
   ValidateNested,
 } from 'class-validator';
-import { MAX_ID, Parsed, WholeNumber, type Moment, type Use } from '../wire/index.js';
+import { MAX_ID, Parsed, ParsedInto, WholeNumber, type Moment, type Use } from '../wire/index.js';
 
 /** Which people: a pool or a named set, narrowed by a search and tags. */
 export class PeopleFilter {
@@ -425,6 +429,67 @@ export interface PersonReply {
   readonly unreadBounces: number;
   readonly counts: { readonly sent: number; readonly opened: number; readonly clicked: number };
   readonly createdAt: Moment;
+}
+
+export class RatingScaleRequest {
+  @IsInt() version!: number;
+  @ParsedInto(parseScale) scale!: RatingScale;
+}
+
+/** A scale that is only thought of. */
+export class RatingPreviewRequest {
+  @ParsedInto(parseScale) scale!: RatingScale;
+  /** The last person counted, from the answer before. */
+  @IsOptional() @IsInt() @Min(0) @Max(MAX_ID) after?: number;
+}
+
+export interface RatingScaleReply {
+  readonly scale: RatingScale;
+  readonly standard: RatingScale;
+  readonly version: number;
+  /** How far a count of everybody is, where one is going on. */
+  readonly counting: { readonly done: number; readonly of: number } | null;
+  /** As they were counted last. */
+  readonly bands: readonly { readonly band: Band; readonly count: number }[];
+  /** Who left or complained, and has none. */
+  readonly ended: number;
+}
+
+/** Of the people counted with this answer. */
+export interface RatingPreviewReply {
+  readonly bands: readonly { readonly band: Band; readonly now: number; readonly then: number }[];
+  /** Null after the last of all. */
+  readonly after: number | null;
+}
+
+export interface PersonRatingReply extends RatingExplained {
+  readonly band: Band | null;
+  /** How and when it ended. */
+  readonly ended: { readonly how: 'left' | 'complained'; readonly at: Moment } | null;
+  /** The highest of the last ninety days. */
+  readonly wasHighest: number | null;
+  /** A rating a week over eighteen months, the last of them now; null where there was none. */
+  readonly course: readonly (number | null)[];
+}
+
+export interface MovedPerson {
+  readonly id: number;
+  readonly givenName: string;
+  readonly familyName: string;
+  readonly address: string | null;
+  readonly was: number;
+  readonly is: number;
+}
+
+/** How many of the asker's people, and those who moved farthest. */
+export interface MovedPeople {
+  readonly count: number;
+  readonly people: readonly MovedPerson[];
+}
+
+export interface MovedReply {
+  readonly rose: MovedPeople;
+  readonly fading: MovedPeople;
 }
 
 export interface PlaceReply {

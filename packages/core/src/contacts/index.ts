@@ -80,6 +80,29 @@ export {
   NEW_FOR,
   type AutomaticTag,
 } from './automatic.js';
+export {
+  bandOf,
+  bands,
+  explainRating,
+  extremes,
+  FADING_BY,
+  FADING_WITHIN,
+  HALF_LIFE,
+  parseScale,
+  RATED_FROM,
+  RISEN_BY,
+  RISEN_WITHIN,
+  ratedResponses,
+  rating,
+  ratingCourse,
+  standardScale,
+  type Band,
+  type RatedLetter,
+  type RatedResponse,
+  type RatingExplained,
+  type RatingPart,
+  type RatingScale,
+} from './rating.js';
 export { alikeTags, type AlikeTags } from './alike.js';
 export { TAG_NAME_LIMIT, parseTagName, tagColours, type TagColour, type TagId } from './tags.js';
 export {

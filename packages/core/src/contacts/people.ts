@@ -19,6 +19,8 @@ export interface PeopleParts {
   import: '' | 'new' | 'changed' | 'unchanged' | 'elsewhere' | 'would-go' | 'would-stay';
   /** The number is of days. */
   since: 'came-in' | 'left' | 'hard-bounce' | 'responded';
+  /** By rating; the number is of days. */
+  rated: 'rose' | 'fading';
   /** Chosen in a list, for a campaign. */
   people: '';
   /** The number is of refusals in a row. */
@@ -33,6 +35,7 @@ const kinds: { readonly [K in PeopleKind]: true } = {
   tag: true,
   import: true,
   since: true,
+  rated: true,
   refused: true,
   people: true,
 };

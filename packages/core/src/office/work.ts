@@ -1,7 +1,15 @@
 // Long work of the office: what kinds there are, and how often it is tried.
 
 /** Each kind has a queue of its own. */
-export const workKinds = ['fixing', 'sending', 'change', 'import', 'mail', 'upkeep'] as const;
+export const workKinds = [
+  'fixing',
+  'sending',
+  'change',
+  'import',
+  'mail',
+  'rating',
+  'upkeep',
+] as const;
 export type WorkKind = (typeof workKinds)[number];
 
 const SECOND = 1000;

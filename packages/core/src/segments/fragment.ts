@@ -8,7 +8,8 @@ export type Reference =
   | { readonly of: 'keys' }
   | {
       readonly of: 'contact';
-      readonly field: 'owner' | 'shared_with' | 'permission' | 'closeness' | NamedKey;
+      readonly field:
+        'owner' | 'shared_with' | 'permission' | 'closeness' | 'rating' | 'band' | NamedKey;
     }
   /** The moment behind a day, as an index knows it. */
   | { readonly of: 'moment'; readonly field: MomentKey }
@@ -32,6 +33,15 @@ export type Reference =
   /** Whether somebody has an automatic tag. */
   | { readonly of: 'automatic tag'; readonly tag: AutomaticTag }
   | { readonly of: 'tag put on' }
+  /** Whether the rating now is at least so far from its lowest (highest) of the last days, until today. */
+  | {
+      readonly of: 'rating move';
+      readonly way: 'rose' | 'fell';
+      readonly by: number;
+      readonly days: number;
+      /** `YYYY-MM-DD`. */
+      readonly today: string;
+    }
   | { readonly of: 'do not mail' }
   | { readonly of: 'dropped topic' };
 

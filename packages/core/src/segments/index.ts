@@ -50,6 +50,12 @@ export {
   type SpanUnit,
 } from './conditions/field/operand.js';
 export { mayAskWhen, tagOperators, type TagCondition, type TagOperator } from './conditions/tag.js';
+export {
+  MOVED_WITHIN,
+  ratingMoves,
+  type RatingCondition,
+  type RatingMove,
+} from './conditions/rating.js';
 export { type StandingCondition } from './conditions/standing.js';
 export { type DoNotMailCondition } from './conditions/do-not-mail.js';
 export { type EverybodyCondition } from './conditions/everybody.js';

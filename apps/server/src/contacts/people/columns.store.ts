@@ -43,6 +43,8 @@ const places: { readonly [K in BuiltInKey]: SQL } = {
   owner: ownedBy,
   shared_with: sql`c.shared_with`,
   permission: sql`c.permission`,
+  rating: sql`c.rating`,
+  band: sql`c.band`,
   came_in: sql`c.created_at`,
   changed: sql`c.updated_at`,
   last_letter: sql`c.last_sent_at`,

@@ -1,7 +1,8 @@
 import type { UserId } from '@palabra/core/office';
-import type { PermissionKind, ContactId, PoolId, TagId } from '@palabra/core/contacts';
+import type { Band, PermissionKind, ContactId, PoolId, TagId } from '@palabra/core/contacts';
 import { sql } from 'drizzle-orm';
 import {
+  boolean,
   doublePrecision,
   index,
   integer,
@@ -87,6 +88,15 @@ export const contacts = pgTable(
     unreadBounces: smallint().notNull().default(0),
     /** Bounces before this are forgotten: somebody said to try again. */
     softSince: moment(),
+    /** 0 to 100, as it was counted last; null where too few letters arrived, or where they left or complained. */
+    rating: smallint(),
+    /** Null where they left or complained. */
+    band: text().$type<Band>().default('new'),
+    /** The highest and lowest of the last ninety days. */
+    ratingHigh: smallint(),
+    ratingLow: smallint(),
+    /** Something happened that the rating does not count yet. No index: it would make each change of it a change of all of them. */
+    ratingDue: boolean().notNull().default(false),
     createdAt: moment().notNull(),
     updatedAt: moment().notNull(),
     version: integer().notNull().default(1),

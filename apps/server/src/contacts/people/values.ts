@@ -47,6 +47,8 @@ const columnOf: Record<string, keyof ContactRow> = {
   closeness: 'closeness',
   owner: 'ownerId',
   shared_with: 'sharedWith',
+  rating: 'rating',
+  band: 'band',
   pool: 'poolId',
   permission: 'permission',
   permission_at: 'permissionAt',

@@ -37,9 +37,17 @@ export async function putOnDoNotMail(
     .values(entry)
     .onConflictDoNothing()
     .returning({ hash: doNotMail.addressHash });
-  if (entry.reason !== 'hard bounce') await spread(db, hasHash(entry.addressHash));
+  if (entry.reason !== 'hard bounce') {
+    await spread(db, hasHash(entry.addressHash));
+    await rateAnew(db, hasHash(entry.addressHash));
+  }
   return rows.length > 0;
 }
+
+/** Leaving ends a rating, and coming back begins it again. `people` is a condition on `contacts c`. */
+const rateAnew = async (db: Db, people: SQL): Promise<void> => {
+  await execute(db, sql`update ${contacts} c set rating_due = true where ${people}`);
+};
 
 /** Whoever has an address, as their first or a further one: a condition on `contacts c`. */
 const hasHash = (hash: Buffer): SQL =>
@@ -94,6 +102,7 @@ export async function followAddress(
 
 /** Takes an address off, and with it the others of the same person that are there for the same reason. */
 export const takeOffDoNotMail = async (db: Db, addressHash: Buffer): Promise<void> => {
+  await rateAnew(db, hasHash(addressHash));
   await execute(
     db,
     sql`

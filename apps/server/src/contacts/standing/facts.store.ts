@@ -15,7 +15,7 @@ export type BouncesInARow = (count: BounceCount) => SQL;
  * `sent` has contact_id, at and tried_at; a letter that is not yet seen as accepted is known by its tried_at.
  */
 export const countSentOf = (sent: SQL, inARow: BouncesInARow): SQL => sql`
-  update ${contacts} c set sent_count = c.sent_count + 1, last_sent_at = greatest(c.last_sent_at, s.at), 
+  update ${contacts} c set rating_due = true, sent_count = c.sent_count + 1, last_sent_at = greatest(c.last_sent_at, s.at), 
     ${sql.join(
       bounceCounts.map(
         (count) =>
@@ -59,7 +59,7 @@ export async function countResponses(db: Db, facts: readonly ResponseFact[]): Pr
   await execute(
     db,
     sql`
-    update ${contacts} c set
+    update ${contacts} c set rating_due = true,
       sent_count = c.sent_count + f.arrived, last_sent_at = greatest(c.last_sent_at, f.arrived_at),
       opened_count = c.opened_count + f.opened, clicked_count = c.clicked_count + f.clicked,
       last_opened_at = greatest(c.last_opened_at, f.opened_at), last_clicked_at = greatest(c.last_clicked_at, f.clicked_at)
@@ -80,7 +80,7 @@ export async function writeFacts(
   await execute(
     db,
     sql`
-    update ${contacts} c set sent_count = f.sent_count, opened_count = f.opened_count, clicked_count = f.clicked_count,
+    update ${contacts} c set rating_due = true, sent_count = f.sent_count, opened_count = f.opened_count, clicked_count = f.clicked_count,
       last_sent_at = f.last_sent_at, last_opened_at = f.last_opened_at, last_clicked_at = f.last_clicked_at
     from ${contacts} me, lateral (${facts(sql`me.id`)}) f where me.id = any(${sql.param([...new Set(ids)])}::int[]) and c.id = me.id`,
   );
@@ -94,7 +94,7 @@ export async function writeBounces(
   if (ids.length === 0) return;
   await execute(
     db,
-    sql`update ${contacts} c set ${sql.join(
+    sql`update ${contacts} c set rating_due = true, ${sql.join(
       bounceCounts.map((count) => sql`${sql.raw(count)} = ${inARow(count)}`),
       sql`, `,
     )} where c.id = any(${sql.param([...new Set(ids)])}::int[])`,
@@ -105,7 +105,7 @@ export async function writeBounces(
 export const hadContact = async (db: Db, id: ContactId, at: Date): Promise<void> => {
   await execute(
     db,
-    sql`update ${contacts} set last_contact_at = greatest(last_contact_at, ${at}::timestamptz) where id = ${id}`,
+    sql`update ${contacts} set rating_due = true, last_contact_at = greatest(last_contact_at, ${at}::timestamptz) where id = ${id}`,
   );
 };
 

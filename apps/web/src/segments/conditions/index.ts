@@ -4,13 +4,22 @@ import { doNotMail } from './do-not-mail';
 import { everybody } from './everybody';
 import { field } from './field';
 import type { Choice, EditorContext, EditorOf } from './kind';
+import { rating } from './rating';
 import { standing } from './standing';
 import { tag } from './tag';
 import { topic } from './topic';
 
 export type { EditorContext } from './kind';
 
-const editors = { tag, field, standing, 'do not mail': doNotMail, topic, everybody } satisfies {
+const editors = {
+  tag,
+  field,
+  rating,
+  standing,
+  'do not mail': doNotMail,
+  topic,
+  everybody,
+} satisfies {
   readonly [K in ConditionName]: EditorOf<ConditionOf<K>>;
 };
 

@@ -1,4 +1,5 @@
 // The fields that every office has.
+import { bands } from '../rating.js';
 import type { Choice, Dialling, Field, FieldValue } from './field.js';
 
 export const permissionKinds = ['asked', 'customer', 'unknown'] as const;
@@ -68,6 +69,8 @@ export const builtInKeys = [
   'owner',
   'shared_with',
   'permission',
+  'rating',
+  'band',
   ...moments,
 ] as const;
 export type BuiltInKey = (typeof builtInKeys)[number];
@@ -120,6 +123,14 @@ export function builtInFields({ owners, dialling }: BuiltInWords): readonly Fiel
       label: 'permission',
       type: 'choice',
       choices: permissionKinds.map((key) => ({ key, label: permissionWords[key] })),
+    },
+    { key: 'rating', label: 'rating', type: 'number', isFact: true },
+    {
+      key: 'band',
+      label: 'rating band',
+      type: 'choice',
+      choices: bands.map((key) => ({ key, label: key })),
+      isFact: true,
     },
     { key: 'came_in', label: 'came in', type: 'date', isFact: true },
     { key: 'changed', label: 'changed', type: 'date', isFact: true },

@@ -5,6 +5,7 @@ import { doNotMail, type DoNotMailCondition } from './do-not-mail.js';
 import { everybody, type EverybodyCondition } from './everybody.js';
 import { field, type FieldCondition } from './field/index.js';
 import type { ConditionKind, FactName, Facts, RuleContext } from './kind.js';
+import { rating, type RatingCondition } from './rating.js';
 import { standing, type StandingCondition } from './standing.js';
 import { tag, type TagCondition } from './tag.js';
 import { topic, type TopicCondition } from './topic.js';
@@ -20,6 +21,7 @@ export type Condition = Kept &
     | StandingCondition
     | DoNotMailCondition
     | TopicCondition
+    | RatingCondition
     | EverybodyCondition
   );
 export type ConditionName = Condition['kind'];
@@ -31,6 +33,7 @@ const conditions = {
   standing,
   'do not mail': doNotMail,
   topic,
+  rating,
   everybody,
 } satisfies {
   readonly [K in ConditionName]: ConditionKind<ConditionOf<K>, FactName>;

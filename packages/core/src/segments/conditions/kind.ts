@@ -24,6 +24,8 @@ export interface Facts {
   /** Why the address is on do not mail, and the day since when. */
   readonly doNotMail: { readonly reason: DoNotMailReason; readonly on: string } | null;
   readonly droppedTopics: ReadonlySet<number>;
+  /** The rating now, a day ago and so on; null where there was none. */
+  readonly ratingCourse: readonly (number | null)[];
 }
 export type FactName = keyof Facts;
 

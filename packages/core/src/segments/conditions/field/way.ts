@@ -41,8 +41,16 @@ export const way = <O extends OperandName>(one: Way<O>): Way => one as unknown a
 /** Moments that every contact has are compared as they stand, so that an index on them is used. */
 const always: ReadonlySet<string> = new Set(['came_in', 'changed']);
 
-/** Choices that are kept with the person, not among the office's own fields. */
-const kept = ['owner', 'shared_with', 'permission', 'closeness', ...namedKeys] as const;
+/** What is kept with the person, not among the office's own fields, and is no text. */
+const kept = [
+  'owner',
+  'shared_with',
+  'permission',
+  'closeness',
+  'rating',
+  'band',
+  ...namedKeys,
+] as const;
 const isKept = (key: string): key is (typeof kept)[number] =>
   (kept as readonly string[]).includes(key);
 

@@ -1,0 +1,53 @@
+// Whoever keeps the letters says what people did with those that arrived; ratings are made of it.
+import type { ContactId, RatedLetter } from '@palabra/core/contacts';
+import { Injectable, type OnApplicationBootstrap } from '@nestjs/common';
+import type { SQL } from 'drizzle-orm';
+import type { Db } from '../../platform/database.js';
+import { lettersBy } from './ratings.store.js';
+
+/**
+ * A query of `contact_id, letters` for an array of contact keys. Letters are told in one text, as short as it goes, because
+ * a recount reads millions: minutes since 1970 of the arrival, then those of the first opening, click and reply where there
+ * was any, such as `29500000;29550000:29550007,,29560000`.
+ */
+export type LettersQuery = (ids: SQL) => SQL;
+
+const MINUTES = 1440;
+
+@Injectable()
+export class RatedLetters implements OnApplicationBootstrap {
+  private query: LettersQuery | undefined;
+
+  register(query: LettersQuery): void {
+    this.query = query;
+  }
+
+  onApplicationBootstrap(): void {
+    if (!this.query) throw new Error('nobody says which letters people are rated by');
+  }
+
+  /** The letters of some people, for each who has any. */
+  async of(db: Db, ids: readonly ContactId[]): Promise<ReadonlyMap<ContactId, RatedLetter[]>> {
+    if (ids.length === 0 || !this.query) return new Map();
+    const rows = await lettersBy(db, this.query, ids);
+    return new Map(
+      rows.map(({ contact_id, letters }) => [contact_id, letters.split(';').map(read)]),
+    );
+  }
+}
+
+const day = (minutes: string | undefined): number | null =>
+  minutes === undefined || minutes === '' ? null : Number(minutes) / MINUTES;
+
+function read(text: string): RatedLetter {
+  const colon = text.indexOf(':');
+  if (colon < 0)
+    return { arrived: Number(text) / MINUTES, opened: null, clicked: null, replied: null };
+  const [opened, clicked, replied] = text.slice(colon + 1).split(',');
+  return {
+    arrived: Number(text.slice(0, colon)) / MINUTES,
+    opened: day(opened),
+    clicked: day(clicked),
+    replied: day(replied),
+  };
+}

@@ -1,0 +1,316 @@
+// People's ratings: counted soon after something happened, everybody's every night and whenever the scale changes.
+import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
+import type {
+  MovedReply,
+  PersonRatingReply,
+  RatingPreviewReply,
+  RatingPreviewRequest,
+  RatingScaleReply,
+  RatingScaleRequest,
+} from '@palabra/contract/contacts';
+import {
+  bandOf,
+  bands,
+  explainRating,
+  extremes,
+  FADING_BY,
+  FADING_WITHIN,
+  RISEN_BY,
+  RISEN_WITHIN,
+  ratingCourse,
+  standardScale,
+  type Band,
+  type ContactId,
+  type RatedLetter,
+  type RatingScale,
+} from '@palabra/core/contacts';
+import type { Clock } from '@palabra/core/kernel';
+import { dayIn, momentOf, type Viewer } from '@palabra/core/office';
+import { findOffice } from '../../office/index.js';
+import { Database, type Db } from '../../platform/database.js';
+import { Jobs } from '../../platform/jobs.js';
+import { conflict } from '../../platform/refusals.js';
+import { Foreground, Stride } from '../../platform/stride.js';
+import type { Config } from '../../platform/config.js';
+import { CLOCK, CONFIG } from '../../platform/time.js';
+import { PeopleService } from '../people/people.service.js';
+import { PeopleSets } from '../people/people-sets.js';
+import { allOf, count, lastKey, living } from '../people/people.store.js';
+import { scope } from '../people/scope.store.js';
+import { doNotMailEntry } from '../standing/do-not-mail.store.js';
+import { VocabularyService } from '../vocabulary/vocabulary.service.js';
+import { RatedLetters } from './letters.js';
+import * as store from './ratings.store.js';
+
+const EVERYBODY = 0;
+const DUE = 1;
+const DAY_MS = 86_400_000;
+/** Who is due is asked this often: it is a look at everybody. */
+const LOOK_MS = 10_000;
+/** The hour at which everybody is counted, where the office is. */
+const AT_NIGHT = '02:00';
+const STRETCH = { first: 500, least: 100, most: 4000 };
+/** How many people a preview counts before it answers. */
+const PREVIEW = 4000;
+/** Of a person's page: a point a week over eighteen months. */
+const WEEK = 7;
+const WEEKS = 78;
+const MOVED_SHOWN = 4;
+
+type BandCounts = Record<Band, number>;
+const noCounts = (): BandCounts =>
+  Object.fromEntries(bands.map((band) => [band, 0])) as unknown as BandCounts;
+
+@Injectable()
+export class RatingsService implements OnModuleInit {
+  private lastLook = -Infinity;
+  private stride: Stride;
+
+  constructor(
+    private readonly database: Database,
+    private readonly jobs: Jobs,
+    private readonly foreground: Foreground,
+    private readonly letters: RatedLetters,
+    private readonly people: PeopleService,
+    private readonly sets: PeopleSets,
+    private readonly vocabulary: VocabularyService,
+    @Inject(CLOCK) private readonly clock: Clock,
+    @Inject(CONFIG) private readonly config: Config,
+  ) {
+    this.stride = new Stride(foreground, STRETCH.first, STRETCH.least, STRETCH.most);
+  }
+
+  onModuleInit(): void {
+    this.jobs.register('rating', {
+      run: (id, signal) => (id === EVERYBODY ? this.countAll(signal) : this.countDue(signal)),
+      unfinished: () => this.unfinished(),
+      what: (id) =>
+        Promise.resolve(id === EVERYBODY ? 'counting everybody’s rating' : 'counting ratings'),
+      leave: () => Promise.resolve(),
+    });
+    // `rated.30.rose`, `rated.90.fading`: who rose, or is fading, within so many days.
+    this.sets.register('rated', 'of whoever asks', async ({ id: days, part }) => {
+      if (days > FADING_WITHIN) return undefined;
+      if (part === 'fading') return { title: 'whose rating is fading', among: store.isFading };
+      if (part !== 'rose') return undefined;
+      return {
+        title: `whose rating rose by ${RISEN_BY} or more within ${days} days`,
+        among: store.ratingMoved({ ...(await this.risen()), days }),
+      };
+    });
+  }
+
+  private async risen() {
+    const { today, timeZone } = await this.vocabulary.today();
+    return { way: 'rose', by: RISEN_BY, days: RISEN_WITHIN, today, timeZone } as const;
+  }
+
+  private async unfinished(): Promise<number[]> {
+    const { db } = this.database;
+    const found: number[] = [];
+    const row = await store.scaleRow(db);
+    if (row.cursor !== null || (await this.isNightOver(row))) found.push(EVERYBODY);
+    if (performance.now() - this.lastLook < LOOK_MS / this.config.pace) return found;
+    this.lastLook = performance.now();
+    if (await store.isAnybodyDue(db)) found.push(DUE);
+    return found;
+  }
+
+  /** Whether everybody was counted last before the last night. */
+  private async isNightOver({ countedAt }: store.ScaleRow): Promise<boolean> {
+    const now = this.clock.now();
+    if (countedAt === null) return true;
+    if (now.getTime() - countedAt.getTime() > DAY_MS) return true;
+    const { timeZone = 'UTC' } = (await findOffice(this.database.db)) ?? {};
+    const night = momentOf(timeZone, `${dayIn(timeZone, now)}T${AT_NIGHT}`)?.at;
+    return night !== undefined && night <= now && countedAt < night;
+  }
+
+  /** Counts everybody, from where the last count was left. */
+  private async countAll(signal: AbortSignal): Promise<void> {
+    let isDone = false;
+    while (!isDone && !signal.aborted)
+      isDone = await this.stride.step((size) =>
+        this.database.transaction(async (tx) => {
+          const { cursor, scale, ...row } = await store.lockScale(tx);
+          // It was counted by somebody else meanwhile.
+          if (cursor === null && !(await this.isNightOver({ cursor, scale, ...row }))) return true;
+          const own = scale ?? standardScale;
+          const after = await this.countSome(tx, own, 'everybody', cursor ?? 0, size);
+          await store.noteCount(
+            tx,
+            after === undefined ? { cursor: null, countedAt: this.clock.now() } : { cursor: after },
+          );
+          return after === undefined;
+        }),
+      );
+  }
+
+  /** Counts those with whom something happened since they were counted. */
+  private async countDue(signal: AbortSignal): Promise<void> {
+    let after: number | undefined = 0;
+    while (after !== undefined && !signal.aborted) {
+      const from: number = after;
+      after = await this.stride.step((size) =>
+        this.database.transaction(async (tx) => {
+          const { scale } = await store.scaleRow(tx);
+          return this.countSome(tx, scale ?? standardScale, 'due', from, size);
+        }),
+      );
+    }
+  }
+
+  /**
+   * Counts the next people after a key and writes what is another; undefined after the last of them. Who is due is locked
+   * meanwhile. When everybody is counted nobody is, and with whom something happens just then stays due.
+   */
+  private async countSome(
+    tx: Db,
+    scale: RatingScale,
+    which: 'everybody' | 'due',
+    after: number,
+    size: number,
+  ): Promise<number | undefined> {
+    const now = this.clock.now();
+    const isLocked = which === 'due';
+    const among = isLocked ? store.isDue : store.anybody;
+    const people = await store.peopleToRate(tx, among, after, size, isLocked);
+    const rated = await this.rate(tx, people, scale, now);
+    const changed = rated.filter((one, at) => {
+      const was = people[at];
+      return (
+        isLocked ||
+        was?.rating !== one.rating ||
+        was.band !== one.band ||
+        was.high !== one.high ||
+        was.low !== one.low
+      );
+    });
+    await store.writeRatings(tx, changed, now, isLocked);
+    return people.length < size ? undefined : people.at(-1)?.id;
+  }
+
+  private async rate(
+    db: Db,
+    people: readonly store.RatedPerson[],
+    scale: RatingScale,
+    now: Date,
+  ): Promise<store.Rated[]> {
+    const letters = await this.letters.of(
+      db,
+      people.map(({ id }) => id),
+    );
+    const day = now.getTime() / DAY_MS;
+    return people.map(({ id, ended }) =>
+      rated(id, ended ? null : (letters.get(id) ?? []), scale, day),
+    );
+  }
+
+  async scale(): Promise<RatingScaleReply> {
+    const { db } = this.database;
+    const row = await store.scaleRow(db);
+    const known = await store.bandCounts(db, living);
+    return {
+      scale: row.scale ?? standardScale,
+      standard: standardScale,
+      version: row.version,
+      counting:
+        row.cursor === null ? null : { done: row.cursor, of: Math.max(1, await lastKey(db)) },
+      bands: bands.map((band) => ({
+        band,
+        count: known.find((one) => one.band === band)?.count ?? 0,
+      })),
+      ended: known.find(({ band }) => band === null)?.count ?? 0,
+    };
+  }
+
+  async changeScale({ version, scale }: RatingScaleRequest): Promise<RatingScaleReply> {
+    const changed = await store.changeScale(this.database.db, version, scale);
+    if (!changed) throw conflict('scale', await this.scale());
+    void this.jobs.nudge('rating', EVERYBODY);
+    return this.scale();
+  }
+
+  /** Counts the next few people by a scale that is only thought of; asked again until `after` is null. */
+  async preview({ scale, after = 0 }: RatingPreviewRequest): Promise<RatingPreviewReply> {
+    const { db } = this.database;
+    const people = await store.peopleToRate(db, store.anybody, after, PREVIEW, false);
+    const then = noCounts();
+    for (const { band } of await this.rate(db, people, scale, this.clock.now()))
+      if (band !== null) then[band]++;
+    const now = noCounts();
+    for (const { band } of people) if (band !== null) now[band]++;
+    return {
+      bands: bands.map((band) => ({ band, now: now[band], then: then[band] })),
+      after: people.length < PREVIEW ? null : (people.at(-1)?.id ?? null),
+    };
+  }
+
+  /** A person's rating as it was counted last, and what it is made of. */
+  async ofPerson(id: ContactId, viewer: Viewer): Promise<PersonRatingReply> {
+    const { db } = this.database;
+    const row = await this.people.person(id, viewer);
+    const { scale } = await store.scaleRow(db);
+    const entry = await doNotMailEntry(db, row.addressHash);
+    const letters = (await this.letters.of(db, [id])).get(id) ?? [];
+    // What is shown adds up to the rating that lists show, unless something happened since.
+    const course = await store.courseOf(db, id);
+    const at = course && !row.ratingDue ? course.counted_at : this.clock.now();
+    const day = at.getTime() / DAY_MS;
+    const own = scale ?? standardScale;
+    const past = ratingCourse(letters, own, day, WEEK * WEEKS);
+    const { high } = extremes(past.slice(0, FADING_WITHIN + 1));
+    const explained = explainRating(letters, own, day);
+    const ended =
+      entry?.reason === 'left' || entry?.reason === 'complained'
+        ? { how: entry.reason, at: entry.at.toISOString() }
+        : null;
+    return {
+      ...explained,
+      band: ended ? null : bandOf(explained.rating, high, own),
+      ended,
+      wasHighest: high,
+      course: past.filter((_, ago) => ago % WEEK === 0).reverse(),
+    };
+  }
+
+  async moved(viewer: Viewer): Promise<MovedReply> {
+    const { db } = this.database;
+    const among = allOf(living, scope(viewer));
+    const risen = await this.risen();
+    const fading = { ...risen, way: 'fell', by: FADING_BY, days: FADING_WITHIN } as const;
+    const isFading = allOf(among, store.isFading);
+    const shown = (rows: readonly store.MovedRow[]): MovedReply['rose']['people'] =>
+      rows.map((one) => ({
+        id: one.id,
+        givenName: one.given_name,
+        familyName: one.family_name,
+        address: one.address,
+        was: one.was,
+        is: one.rating,
+      }));
+    return {
+      rose: {
+        count: await count(db, allOf(among, store.ratingMoved(risen))),
+        people: shown(await store.movedMost(db, among, risen, MOVED_SHOWN)),
+      },
+      fading: {
+        count: await count(db, isFading),
+        people: shown(await store.movedMost(db, isFading, fading, MOVED_SHOWN)),
+      },
+    };
+  }
+}
+
+/** `letters` is null of whoever left or complained: there is no rating any more, and no band. */
+function rated(
+  id: ContactId,
+  letters: readonly RatedLetter[] | null,
+  scale: RatingScale,
+  now: number,
+): store.Rated {
+  if (letters === null) return { id, rating: null, band: null, high: null, low: null, points: [] };
+  const [rating = null, ...points] = ratingCourse(letters, scale, now, FADING_WITHIN);
+  const { high, low } = extremes([rating, ...points]);
+  return { id, rating, band: bandOf(rating, high, scale), high, low, points };
+}
