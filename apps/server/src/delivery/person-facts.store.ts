@@ -35,11 +35,11 @@ export const contactFacts = (contact: SQL): SQL => sql`
 const minute = (moment: SQL): SQL => sql`floor(date_part('epoch', ${moment}) / 60)::int`;
 
 /** What people did with the letters that arrived and did not come back; machines are not among those who opened and clicked. */
-export const ratedLetters: LettersQuery = (ids) => sql`
+export const ratedLetters: LettersQuery = (among) => sql`
   select d.contact_id, string_agg(${minute(sql`d.accepted_at`)} || case
     when d.first_opened_at is null and d.first_clicked_at is null and d.replied_at is null then ''
     else concat(':', ${minute(sql`d.first_opened_at`)}, ',', ${minute(sql`d.first_clicked_at`)}, ',', ${minute(sql`d.replied_at`)}) end, ';') as letters
-  from ${deliveries} d where d.contact_id = any(${ids}) and d.accepted_at is not null and d.state <> 'bounced' group by d.contact_id`;
+  from ${deliveries} d where ${among(sql`d.contact_id`)} and d.accepted_at is not null and d.state <> 'bounced' group by d.contact_id`;
 
 /** Somebody for whom a letter was meant. A condition on `contacts c`. */
 export const hasLetters: SQL = sql`exists (select 1 from ${deliveries} d where d.contact_id = c.id)`;

@@ -322,7 +322,7 @@ class World {
 
   /** Whose interest changed within the last months, by their number. */
   private turnOf(id: number): Someone['turn'] {
-    const at = this.now.getTime() - (15 + (id % 100)) * DAY;
+    const at = this.now.getTime() - (45 + (id % 70)) * DAY;
     if (id % 13 === 4) return { at, keen: 0.01 };
     if (id % 31 === 7) return { at, keen: 0.97 };
     return undefined;

@@ -43,12 +43,15 @@ it('lets the requests in flight go first, but not for ever', async () => {
 });
 
 it.each([
-  ['grows at most twofold', 100, 0, 200],
-  ['shrinks to what fits', 1000, 600, 100],
-  ['keeps its least', 60, 600, 50],
-])('%s', async (_, size, took, expected) => {
+  ['grows at most twofold', 100, 0, 200, false],
+  ['shrinks to what fits', 1000, 600, 100, false],
+  ['keeps its least', 60, 600, 50, false],
+  ['takes longer steps where nobody is at work', 1000, 600, 300, true],
+])('%s', async (_, size, took, expected, isRested) => {
   let now = -took;
-  const stride = new Stride(new Foreground(), size, 50, 5000, () => (now += took));
+  const foreground = new Foreground();
+  foreground.hasRested = () => isRested;
+  const stride = new Stride(foreground, size, 50, 5000, () => (now += took));
   expect(await stride.step((given) => Promise.resolve(given))).toBe(size);
   expect(stride.size).toBe(expected);
 });

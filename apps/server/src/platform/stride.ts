@@ -4,6 +4,9 @@ import { Injectable } from '@nestjs/common';
 import type { NextFunction, Request, Response } from 'express';
 
 const STEP_MS = 60;
+/** Where nobody has asked for anything this long, steps may be longer; who comes then still hardly notices. */
+const RESTED_MS = 3000;
+const RESTED_STEP_MS = 180;
 /** A request that takes longer than this, such as an upload, holds up nothing. */
 const PATIENCE_MS = 100;
 
@@ -72,7 +75,8 @@ export class Stride {
     await this.foreground.quiet();
     const started = this.now();
     const result = await work(this.size);
-    const factor = Math.min(2, STEP_MS / Math.max(this.now() - started, 1));
+    const wanted = this.foreground.hasRested(RESTED_MS) ? RESTED_STEP_MS : STEP_MS;
+    const factor = Math.min(2, wanted / Math.max(this.now() - started, 1));
     this.size = Math.round(Math.min(this.most, Math.max(this.least, this.size * factor)));
     return result;
   }

@@ -146,7 +146,12 @@ it.each<[string, string, readonly RatedLetter[]]>([
   ['nothing yet', 'new', []],
   ['two letters, both clicked', 'new', many(2, (at) => answered(at, 'clicked'))],
   ['every letter ignored', 'quiet', many(12, ignored)],
-  ['every letter opened', 'steady', many(12, (at) => answered(at, 'opened'))],
+  ['every letter opened', 'keen', many(12, (at) => answered(at, 'opened'))],
+  [
+    'every other letter opened',
+    'steady',
+    many(12, (at) => (Math.round((NOW - 5 - at) / 14) % 2 ? ignored(at) : answered(at, 'opened'))),
+  ],
   ['every letter clicked', 'keen', many(12, (at) => answered(at, 'clicked'))],
   [
     'clicked all along, silent for two months of weekly letters',

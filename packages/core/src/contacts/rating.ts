@@ -32,10 +32,10 @@ export interface RatingScale {
 }
 
 export const standardScale: RatingScale = {
-  weights: { opened: 50, clicked: 100, replied: 100 },
-  halfLife: 180,
-  steady: 25,
-  keen: 60,
+  weights: { opened: 60, clicked: 100, replied: 100 },
+  halfLife: 60,
+  steady: 30,
+  keen: 55,
 };
 
 /** In letters. Fewer that arrived are no ground for a rating. */
@@ -48,7 +48,7 @@ export const FADING_BY = 20;
 export const FADING_WITHIN = 90;
 /** Whoever rose so far within so many days is worth a word. */
 export const RISEN_BY = 20;
-export const RISEN_WITHIN = 30;
+export const RISEN_WITHIN = 90;
 
 export const HALF_LIFE = { least: 7, most: 1095 } as const;
 

@@ -6,11 +6,11 @@ import type { Db } from '../../platform/database.js';
 import { lettersBy } from './ratings.store.js';
 
 /**
- * A query of `contact_id, letters` for an array of contact keys. Letters are told in one text, as short as it goes, because
+ * A query of `contact_id, letters` for some people: `among` is a condition on a contact's key. Letters are told in one text, as short as it goes, because
  * a recount reads millions: minutes since 1970 of the arrival, then those of the first opening, click and reply where there
  * was any, such as `29500000;29550000:29550007,,29560000`.
  */
-export type LettersQuery = (ids: SQL) => SQL;
+export type LettersQuery = (among: (contact: SQL) => SQL) => SQL;
 
 const MINUTES = 1440;
 

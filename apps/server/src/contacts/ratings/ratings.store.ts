@@ -76,12 +76,22 @@ export interface LettersRow extends Record<string, unknown> {
   readonly letters: string;
 }
 
+/** The letters of some people, by keys in their order; those between are looked at, too, where there are few. */
 export async function lettersBy(
   db: Db,
-  query: (ids: SQL) => SQL,
+  query: (among: (contact: SQL) => SQL) => SQL,
   ids: readonly ContactId[],
 ): Promise<LettersRow[]> {
-  const { rows } = await execute<LettersRow>(db, query(sql`${sql.param([...ids])}::int[]`));
+  const [first = 0, last = 0] = [ids[0], ids.at(-1)];
+  const isDense = last - first < 2 * ids.length;
+  const { rows } = await execute<LettersRow>(
+    db,
+    query((contact) =>
+      isDense
+        ? sql`${contact} between ${first} and ${last}`
+        : sql`${contact} = any(${sql.param([...ids])}::int[])`,
+    ),
+  );
   return rows;
 }
 

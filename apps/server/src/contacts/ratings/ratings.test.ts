@@ -1,11 +1,18 @@
 // Ratings: counted from what people did with letters, soon after they did it; asked for in lists and rules; by the office's scale.
-import { standardScale, type RatingScale } from '@palabra/core/contacts';
+import type { RatingScale } from '@palabra/core/contacts';
 import { sql } from 'drizzle-orm';
 import { execute } from '../../platform/database.js';
 import { importPeople } from '../../testing/round.js';
 import { startTestServer, until, type TestServer } from '../../testing/server.js';
 import { putOnDoNotMail, takeOffDoNotMail } from '../index.js';
 
+/** Whatever the standard is. */
+const ours: RatingScale = {
+  weights: { opened: 50, clicked: 100, replied: 100 },
+  halfLife: 180,
+  steady: 25,
+  keen: 60,
+};
 let server: TestServer;
 beforeAll(async () => {
   server = await startTestServer();
@@ -13,6 +20,7 @@ beforeAll(async () => {
     server,
     `email,first name\n${Array.from({ length: 8 }, (_, at) => `p${at}@example.com,P${at}`).join('\n')}\n`,
   );
+  await server.call('PUT', '/api/ratings/scale', { version: 1, scale: ours });
 }, 60_000);
 afterAll(() => server.stop());
 
@@ -162,7 +170,7 @@ describe('the scale', () => {
       ]),
     );
   const opensCount: RatingScale = {
-    ...standardScale,
+    ...ours,
     weights: { opened: 100, clicked: 100, replied: 100 },
   };
 
@@ -183,18 +191,18 @@ describe('the scale', () => {
     const slower = await server.call('PUT', '/api/ratings/scale', { version, scale: opensCount });
     expect(slower.status).toBe(409);
     expect(slower.body.current).toMatchObject({ scale: opensCount });
-    await server.call('PUT', '/api/ratings/scale', { version: version + 1, scale: standardScale });
+    await server.call('PUT', '/api/ratings/scale', { version: version + 1, scale: ours });
     await until('everybody is counted', async () => (await scale()).counting === null);
     expect(await bandOf('p2@example.com')).toBe('steady');
   });
 
   it.each<[string, unknown]>([
-    ['weights of nothing', { ...standardScale, weights: { opened: 0, clicked: 0, replied: 0 } }],
-    ['a weight that is a text', { ...standardScale, weights: { opened: 'much' } }],
-    ['bands the wrong way round', { ...standardScale, steady: 80 }],
+    ['weights of nothing', { ...ours, weights: { opened: 0, clicked: 0, replied: 0 } }],
+    ['a weight that is a text', { ...ours, weights: { opened: 'much' } }],
+    ['bands the wrong way round', { ...ours, steady: 80 }],
     ['no scale', undefined],
     ['a list', []],
-    ['an endless half-life', { ...standardScale, halfLife: 1e9 }],
+    ['an endless half-life', { ...ours, halfLife: 1e9 }],
   ])('refuses %s', async (_, wrong) => {
     for (const [method, path, more] of [
       ['PUT', '/api/ratings/scale', { version: 1 }],
@@ -228,7 +236,7 @@ it('tells a member of the own people only, and lets them change no scale', async
   expect((await asked(`/api/people/${id}/rating`)).status).toBe(404);
   expect((await asked('/api/ratings/moved')).body.fading).toEqual({ count: 0, people: [] });
   expect((await asked('/api/ratings/scale')).status).toBe(403);
-  const preview = { scale: standardScale };
+  const preview = { scale: ours };
   expect((await server.call('POST', '/api/ratings/preview', preview, { cookie })).status).toBe(403);
   await execute(
     server.database.db,

@@ -53,13 +53,13 @@ function Moved({
   const list = `?of=${encodeURIComponent(of)}`;
   return (
     <>
-      <p>
+      <p className={classes.lead}>
         <Opens to={peoplePath(of)}>{count(moved.count)}</Opens> {words}
         {moved.people.length > 0 ? ':' : '.'}
       </p>
       {moved.people.map((one) => (
         <div key={one.id} className={classes.moved}>
-          <Link to={`/contacts/${one.id}${list}`}>
+          <Link className={classes.who} to={`/contacts/${one.id}${list}`}>
             {displayName({ given: one.givenName, family: one.familyName }, one.address)}
           </Link>
           <Figure c="dimmed">

@@ -79,7 +79,7 @@ function Scale({ kept }: { readonly kept: RatingScaleReply }) {
       margin={<Shift kept={kept} scale={isNew && read.ok ? scale : undefined} />}
     >
       <Part title="What a response weighs">
-        <div className={classes.weights}>
+        <div className={`${classes.part} ${classes.weights}`}>
           {ratedResponses.map((response) => (
             <Weight
               key={response}
@@ -93,55 +93,57 @@ function Scale({ kept }: { readonly kept: RatingScaleReply }) {
         </div>
       </Part>
       <Part title="How soon a letter is forgotten">
-        <NumberInput
-          label="Counts half after so many days"
-          min={HALF_LIFE.least}
-          max={HALF_LIFE.most}
-          allowDecimal={false}
-          clampBehavior="none"
-          w={240}
-          mb={28}
-          value={scale.halfLife}
-          onChange={(next) => setScale({ ...scale, halfLife: Number(next) })}
-        />
+        <div className={classes.part}>
+          <NumberInput
+            label="Counts half after so many days"
+            min={HALF_LIFE.least}
+            max={HALF_LIFE.most}
+            allowDecimal={false}
+            clampBehavior="none"
+            w={240}
+            value={scale.halfLife}
+            onChange={(next) => setScale({ ...scale, halfLife: Number(next) })}
+          />
+        </div>
       </Part>
       <Part title="Where the bands begin">
-        <RangeSlider
-          label={null}
-          min={0}
-          max={100}
-          minRange={1}
-          maw={560}
-          mt={28}
-          mb={44}
-          thumbFromLabel="Steady begins at"
-          thumbToLabel="Keen begins at"
-          value={[scale.steady, scale.keen]}
-          marks={[
-            { value: scale.steady, label: `steady from ${scale.steady}` },
-            { value: scale.keen, label: `keen from ${scale.keen}` },
-          ]}
-          onChange={([steady, keen]) => setScale({ ...scale, steady, keen })}
-        />
-        <Soft>
-          Below is <b>quiet</b>. Whoever fell by {FADING_BY} within {FADING_WITHIN} days is{' '}
-          <b>fading</b>, wherever they are; fewer than {RATED_FROM} letters is <b>new</b>.
-        </Soft>
+        <div className={classes.part}>
+          <RangeSlider
+            label={null}
+            min={0}
+            max={100}
+            minRange={1}
+            maw={560}
+            mb={36}
+            thumbFromLabel="Steady begins at"
+            thumbToLabel="Keen begins at"
+            value={[scale.steady, scale.keen]}
+            marks={[
+              { value: scale.steady, label: `steady from ${scale.steady}` },
+              { value: scale.keen, label: `keen from ${scale.keen}` },
+            ]}
+            onChange={([steady, keen]) => setScale({ ...scale, steady, keen })}
+          />
+          <Soft>
+            Below is <b>quiet</b>. Whoever fell by {FADING_BY} within {FADING_WITHIN} days is{' '}
+            <b>fading</b>, wherever they are; fewer than {RATED_FROM} letters is <b>new</b>.
+          </Soft>
+          {!read.ok && <Note kind="wrong">{read.error}</Note>}
+          <Group mt="lg">
+            <Button
+              disabled={!isNew || !read.ok}
+              loading={changing.isLoading}
+              onClick={() => void keep()}
+            >
+              Rate by this
+            </Button>
+            {isNew && <Act onClick={() => setScale(kept.scale)}>As it is now</Act>}
+            {!isStandard && <Act onClick={() => setScale(kept.standard)}>The standard</Act>}
+          </Group>
+        </div>
       </Part>
-      {!read.ok && <Note kind="wrong">{read.error}</Note>}
-      <Group mt="lg">
-        <Button
-          disabled={!isNew || !read.ok}
-          loading={changing.isLoading}
-          onClick={() => void keep()}
-        >
-          Rate by this
-        </Button>
-        {isNew && <Act onClick={() => setScale(kept.scale)}>As it is now</Act>}
-        {!isStandard && <Act onClick={() => setScale(kept.standard)}>The standard</Act>}
-      </Group>
       <Part title="How it is counted">
-        <Soft>
+        <Soft mt="sm" maw={640}>
           Of each letter that arrived, the heaviest response counts; who clicked or replied has
           opened it, too. Letters count less the older they are. Beside them stand three letters’
           worth of the middle, so that few letters tell little. What machines open or click counts
