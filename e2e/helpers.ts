@@ -88,7 +88,7 @@ interface Reply {
   readonly version: number;
 }
 
-/** People by their address, a note to them with a button, and the campaign that sends it; done over the API, where the way there is not what is tried. */
+/** People by their address, who may be there already, a note to them with a button, and the campaign that sends it; done over the API, where the way there is not what is tried. */
 export async function sendTo(
   page: Page,
   name: string,
@@ -101,14 +101,18 @@ export async function sendTo(
   };
   const tag = await json<Reply>(call(page, 'POST', '/tags', { name, colour: 'lagoon' }));
   for (const address of addresses) {
-    const person = await json<Reply>(
+    const person = await json<Reply & { readonly person?: number }>(
       call(page, 'POST', '/people', {
         values: { address, given_name: address.split('.')[0], family_name: name },
         permission: 'asked',
         source: 'at the fair',
       }),
     );
-    await call(page, 'POST', '/tagging', { people: { ids: [person.id] }, tag: tag.id, put: true });
+    await call(page, 'POST', '/tagging', {
+      people: { ids: [person.id ?? person.person] },
+      tag: tag.id,
+      put: true,
+    });
   }
   const letter = await json<Reply>(call(page, 'POST', '/letters', { name, template: 'note' }));
   const { content, version } = await json<{ content: { blocks: unknown[] }; version: number }>(

@@ -33,7 +33,7 @@ export interface RatingScale {
 
 export const standardScale: RatingScale = {
   weights: { opened: 60, clicked: 100, replied: 100 },
-  halfLife: 60,
+  halfLife: 90,
   steady: 30,
   keen: 55,
 };
@@ -41,7 +41,7 @@ export const standardScale: RatingScale = {
 /** In letters. Fewer that arrived are no ground for a rating. */
 export const RATED_FROM = 3;
 /** In letters' worth. */
-const FEW = 3;
+const FEW = 2;
 const MIDDLE = 0.5;
 /** Whoever fell so far within so many days is fading. */
 export const FADING_BY = 20;

@@ -145,7 +145,7 @@ function Scale({ kept }: { readonly kept: RatingScaleReply }) {
       <Part title="How it is counted">
         <Soft mt="sm" maw={640}>
           Of each letter that arrived, the heaviest response counts; who clicked or replied has
-          opened it, too. Letters count less the older they are. Beside them stand three letters’
+          opened it, too. Letters count less the older they are. Beside them stand two letters’
           worth of the middle, so that few letters tell little. What machines open or click counts
           nothing, and whoever leaves or complains has no rating any more.
         </Soft>

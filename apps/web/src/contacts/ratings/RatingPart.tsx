@@ -1,6 +1,6 @@
 // A person’s rating: how high, how it went, what it is made of, and what the next letter would do.
 import type { PersonRatingReply } from '@palabra/contract/contacts';
-import { FADING_BY, RATED_FROM, type RatedResponse } from '@palabra/core/contacts';
+import { FADING_BY, type RatedResponse } from '@palabra/core/contacts';
 import { useState } from 'react';
 import { useOffice } from '../../office';
 import { Spark, Sum } from '../../ui/numbers';
@@ -48,8 +48,8 @@ function Rated({ told }: { readonly told: PersonRatingReply }) {
   if (rating === null)
     return (
       <Soft>
-        New: {arrived === 0 ? 'no letter has' : `${letters(arrived)} so far`}{' '}
-        {arrived === 0 ? 'arrived yet' : 'arrived'}. From {RATED_FROM} letters on people are rated.
+        New: {arrived === 0 ? 'no letter' : letters(arrived)} so far. People are rated from the
+        third letter on.
       </Soft>
     );
   return (
@@ -65,7 +65,9 @@ function Rated({ told }: { readonly told: PersonRatingReply }) {
         )}
         <Figure className={classes.figure}>{rating}</Figure>
       </div>
-      <Soft>{inShort(told)}</Soft>
+      <p>
+        <Soft>{inShort(told)}</Soft>
+      </p>
       {isOpen && (
         <Sum
           label="What the rating is made of"
@@ -81,7 +83,11 @@ function Rated({ told }: { readonly told: PersonRatingReply }) {
           ]}
         />
       )}
-      {isOpen && <Soft>{ahead(told, rating)}</Soft>}
+      {isOpen && (
+        <p>
+          <Soft>{ahead(told, rating)}</Soft>
+        </p>
+      )}
       <Act aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
         {isOpen ? 'Fold away' : 'What it is made of'}
       </Act>
