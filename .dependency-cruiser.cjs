@@ -8,6 +8,7 @@ const server = [
   'letters',
   'campaigns',
   'delivery',
+  'notes',
   'results',
   'intake',
 ];
@@ -19,6 +20,7 @@ const mayMeet = {
   letters: ['contacts', 'office'],
   campaigns: ['letters', 'segments', 'contacts', 'office'],
   delivery: ['campaigns', 'letters', 'contacts', 'office'],
+  notes: ['delivery', 'contacts', 'office'],
   results: ['delivery', 'campaigns', 'contacts', 'office'],
   intake: ['contacts', 'segments', 'office'],
 };

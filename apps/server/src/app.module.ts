@@ -5,6 +5,7 @@ import { ContactsModule } from './contacts/index.js';
 import { DeliveryModule } from './delivery/index.js';
 import { IntakeModule } from './intake/index.js';
 import { LettersModule } from './letters/index.js';
+import { NotesModule } from './notes/index.js';
 import { OfficeModule } from './office/index.js';
 import { PlatformModule, type Parts } from './platform/platform.module.js';
 import { ResultsModule } from './results/index.js';
@@ -23,6 +24,7 @@ export class AppModule {
         LettersModule,
         CampaignsModule,
         DeliveryModule,
+        NotesModule,
         ResultsModule,
         IntakeModule,
       ],

@@ -54,7 +54,7 @@ export { RatedLetters, type LettersQuery } from './ratings/letters.js';
 export { knownCourse, ratingMoved } from './ratings/ratings.store.js';
 export { Ties } from './people/ties.js';
 export { Timeline } from './people/timeline.js';
-export type { TimelineSource } from './people/timeline.store.js';
+export type { TimelineRow, TimelineSource } from './people/timeline.store.js';
 export {
   claimsOf,
   knownValue,
@@ -74,6 +74,7 @@ export {
   hadContact,
   writeBounces,
   writeFacts,
+  writeLastContact,
   type BounceCount,
   type ResponseFact,
 } from './standing/facts.store.js';

@@ -18,7 +18,7 @@ import { StandbyController } from './standby.controller.js';
 import { StandbyService } from './standby.service.js';
 import { SendingService } from './sending.service.js';
 
-import { heldBackOf, lettersOf, responsesOf } from './timeline.store.js';
+import { heldBackOf, lettersOf } from './timeline.store.js';
 import { writtenPeople } from './written.store.js';
 
 @Module({
@@ -36,7 +36,7 @@ import { writtenPeople } from './written.store.js';
     ReturnedSmtp,
     ReturnedImap,
   ],
-  exports: [ResponsesService, ReaderService, SendingService, ReturnedSmtp, ReturnedImap],
+  exports: [Outbox, ResponsesService, ReaderService, SendingService, ReturnedSmtp, ReturnedImap],
 })
 export class DeliveryModule implements OnModuleInit {
   constructor(
@@ -51,7 +51,6 @@ export class DeliveryModule implements OnModuleInit {
     this.letters.register(ratedLetters);
     this.ties.register({ holds: hasLetters, moved: recountBounces });
     this.timeline.register('letters', lettersOf);
-    this.timeline.register('responses', responsesOf);
     this.timeline.register('held back', heldBackOf);
   }
 }

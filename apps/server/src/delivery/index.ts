@@ -1,4 +1,5 @@
 export { DeliveryModule } from './delivery.module.js';
+export { Outbox } from './outbox.js';
 export { ReaderService } from './reader.service.js';
 export { ResponsesService } from './responses.service.js';
 export { SendingService } from './sending.service.js';

@@ -1,6 +1,6 @@
-import type { LetterKind } from '@palabra/core/delivery';
+import type { EventKind, LetterState } from '@palabra/core/delivery';
 
-export type { LetterKind };
+export type { EventKind, LetterState };
 import {
   exportFormats,
   FIELD_LIMITS,
@@ -12,7 +12,6 @@ import {
   SORT_TERMS,
   sinceUnits,
   sortText,
-  standings,
   tagColours,
   type AlikeTags,
   type Band,
@@ -26,7 +25,6 @@ import {
   type RatingExplained,
   type RatingScale,
   type SinceUnit,
-  type Standing,
   type TagColour,
 } from '@palabra/core/contacts';
 import { fail, ok, type Result } from '@palabra/core/kernel';
@@ -47,29 +45,11 @@ import {
   Min,
   ValidateNested,
 } from 'class-validator';
+import type { NoteReply, TaskReply } from '../notes/index.js';
+import { PeopleFilter, PeopleSelection } from './selection.js';
 import { MAX_ID, Parsed, ParsedInto, WholeNumber, type Moment, type Use } from '../wire/index.js';
 
-/** Which people: a pool or a named set, narrowed by a search and tags. */
-export class PeopleFilter {
-  /** A named set of people such as `segment.4` or `campaign.12.opened`. */
-  @IsOptional()
-  @IsString()
-  @Matches(/^[a-z]{1,20}\.[1-9]\d{0,8}(\.[a-z0-9-]{1,40})?$/, {
-    message: 'This set of people is not known.',
-  })
-  of?: string;
-  @IsOptional() @IsString() @MaxLength(200) q?: string;
-  @IsOptional() @WholeNumber() @IsInt() @Min(1) @Max(MAX_ID) tag?: number;
-  @IsOptional() @WholeNumber() @IsInt() @Min(1) @Max(MAX_ID) pool?: number;
-  /** Only those on one line of the sum of who may be mailed. */
-  @IsOptional()
-  @IsIn(standings, { message: 'This way of narrowing is not known.' })
-  standing?: Standing;
-  /** A rule that was kept to narrow lists by. */
-  @IsOptional()
-  @Matches(/^[0-9a-f]{24}$/, { message: 'This filter is not known.' })
-  filter?: string;
-}
+export { PeopleFilter, PeopleSelection };
 
 const sort = (value: unknown): Result<string, string> => {
   const terms = typeof value === 'string' ? parseSort(value) : undefined;
@@ -94,13 +74,6 @@ export class PeopleQuery extends SortedFilter {
   /** How many come before the first row. */
   @IsOptional() @WholeNumber() @IsInt() @Min(0) @Max(MAX_ID) from?: number;
   @IsOptional() @WholeNumber() @IsInt() @Min(1) @Max(200) limit?: number;
-}
-
-export class PeopleSelection extends PeopleFilter {
-  /** Single people; without it, everybody in the filter is meant. */
-  @IsOptional() @IsArray() @ArrayMaxSize(10_000) @IsInt({ each: true }) ids?: number[];
-  /** Everybody in the filter but these. */
-  @IsOptional() @IsArray() @ArrayMaxSize(10_000) @IsInt({ each: true }) except?: number[];
 }
 
 export class TaggingRequest {
@@ -499,27 +472,60 @@ export interface PlaceReply {
   readonly next: number | null;
 }
 
-export type TimelineEntry = { readonly key: string; readonly at: Moment } & (
-  | {
-      readonly kind: LetterKind;
-      readonly campaign: { readonly id: number; readonly name: string };
-      readonly detail: string | null;
-      readonly machine: string | null;
-    }
-  | { readonly kind: 'came in'; readonly source: string | null }
-  | {
-      readonly kind: 'changed';
-      readonly what: string;
-      readonly who: string | null;
-      /** The fields that changed; from what to what, as long as that is kept. */
-      readonly fields: readonly {
-        readonly label: string;
-        readonly from: string | null;
-        readonly to: string | null;
-      }[];
-      readonly tags: readonly { readonly name: string; readonly put: boolean }[];
-    }
-);
+/** What of a timeline is wanted. */
+export const timelineParts = ['letters', 'notes', 'changes'] as const;
+export type TimelinePart = (typeof timelineParts)[number];
+
+export class TimelineQuery {
+  /** Where the page before ended, or a moment to go back to. */
+  @IsOptional() @IsString() @MaxLength(60) before?: string;
+  /** Everything, without it. */
+  @IsOptional()
+  @IsIn(timelineParts, { message: 'This part of a timeline is not known.' })
+  part?: TimelinePart;
+}
+
+export interface LetterHappening {
+  readonly kind: EventKind;
+  readonly at: Moment;
+  /** The link that was followed, or the beginning of a reply. */
+  readonly detail: string | null;
+  /** Why it is taken for a machine’s. */
+  readonly machine: string | null;
+}
+
+export type TimelineEntry = { readonly key: string; readonly at: Moment } &
+  /** A letter, with all that was done with it; `at` is when the last of it was. */
+  (
+    | {
+        readonly kind: 'letter';
+        readonly campaign: { readonly id: number; readonly name: string };
+        readonly state: LetterState;
+        /** When it went out. */
+        readonly sentAt: Moment | null;
+        /** What the server said, or why it was held back. */
+        readonly detail: string | null;
+        /** Latest first, at most fifty. */
+        readonly happened: readonly LetterHappening[];
+        /** How many there are beside those. */
+        readonly further: number;
+      }
+    | { readonly kind: 'note'; readonly note: NoteReply }
+    | { readonly kind: 'task'; readonly task: TaskReply }
+    | { readonly kind: 'came in'; readonly source: string | null }
+    | {
+        readonly kind: 'changed';
+        readonly what: string;
+        readonly who: string | null;
+        /** The fields that changed; from what to what, as long as that is kept. */
+        readonly fields: readonly {
+          readonly label: string;
+          readonly from: string | null;
+          readonly to: string | null;
+        }[];
+        readonly tags: readonly { readonly name: string; readonly put: boolean }[];
+      }
+  );
 
 export interface TimelinePage {
   readonly entries: readonly TimelineEntry[];

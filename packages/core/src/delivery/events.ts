@@ -1,5 +1,5 @@
 // What readers and mail servers did with a letter, as the event log has it.
-import { deliveryStates, type DeliveryState } from './delivery.js';
+import type { DeliveryState } from './delivery.js';
 
 export const eventKinds = [
   'opened',
@@ -15,10 +15,5 @@ export const eventKinds = [
 ] as const;
 export type EventKind = (typeof eventKinds)[number];
 
-/** What became of a letter to somebody, and what they did with it; `sent` is one that arrived, even if it came back later. */
-export type LetterKind = 'sent' | Exclude<DeliveryState, 'accepted'> | EventKind;
-
-const letterKinds: ReadonlySet<string> = new Set(
-  [...deliveryStates, ...eventKinds, 'sent'].filter((kind) => kind !== 'accepted'),
-);
-export const isLetterKind = (kind: string): kind is LetterKind => letterKinds.has(kind);
+/** What became of a letter to somebody, as their timeline says it; `sent` is one that arrived, even if it came back later. */
+export type LetterState = 'sent' | Exclude<DeliveryState, 'accepted'>;

@@ -12,7 +12,7 @@ export {
   type DeliveryState,
   type DeliveryStep,
 } from './delivery.js';
-export { eventKinds, isLetterKind, type EventKind, type LetterKind } from './events.js';
+export { eventKinds, type EventKind, type LetterState } from './events.js';
 export { bounceOf, readAnswer, type Answer, type BounceKind } from './answer.js';
 export {
   evidences,

@@ -17,6 +17,12 @@ export interface MailFacts {
   /** To a colleague, who chooses a password with it. */
   readonly invitation: { readonly url: string };
   readonly 'new password': { readonly url: string };
+  /** To a colleague on the morning of the day; `tasks` in words, at most so many, of all there are. */
+  readonly 'tasks due': {
+    readonly url: string;
+    readonly tasks: readonly string[];
+    readonly all: number;
+  };
 }
 export type MailKind = keyof MailFacts;
 
@@ -65,6 +71,18 @@ export const officeMails: {
       `A colleague at ${office.name} made an account for you, where its letters and the people who get them are looked after.`,
       `Choose a password within seven days, and you are in:\n${url}`,
       'Whoever has this link can sign in as you: don’t pass it on.',
+    ),
+  }),
+  'tasks due': ({ url, tasks, all }, office) => ({
+    subject: all === 1 ? 'A task is due' : `${all} tasks are due`,
+    text: signed(
+      office,
+      all === 1 ? 'This is due today:' : 'These are due:',
+      [
+        ...tasks.map((task) => `- ${task}`),
+        ...(all > tasks.length ? [`and ${all - tasks.length} more`] : []),
+      ].join('\n'),
+      `Your tasks are here:\n${url}`,
     ),
   }),
   'new password': ({ url }, office) => ({

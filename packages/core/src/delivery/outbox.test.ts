@@ -56,7 +56,12 @@ describe('a mail of the office', () => {
 
   it.each(mailKinds)('of the kind “%s” names its office and carries its link', (kind) => {
     const office = { name: 'Quillwater Garden', postalAddress: '3 Orchard Walk' };
-    const facts = { url: 'https://office.example/yours/x', address: 'a…@example.com' };
+    const facts = {
+      url: 'https://office.example/yours/x',
+      address: 'a…@example.com',
+      tasks: ['call Maud Ash'],
+      all: 3,
+    };
     const { subject, text } = officeMails[kind](facts, office);
     expect(subject).not.toBe('');
     expect(text).toContain(facts.url);

@@ -19,6 +19,7 @@ import {
   PeopleSelection,
   PermissionRequest,
   SortedFilter,
+  TimelineQuery,
   type CountReply,
   type WhichReply,
   type OccurringValue,
@@ -64,7 +65,7 @@ const PERSONAL: ReadonlySet<string> = new Set([
 const OCCURRING = 200;
 
 function readTimelineCursor(text: string): TimelineCursor {
-  const [, moment = '', key = ''] = /^(\S{20,30}) ([a-z]\d{0,18})$/.exec(text) ?? [];
+  const [, moment = '', key = '~'] = /^(\S{20,30})(?: ([a-z]\d{0,18}))?$/.exec(text) ?? [];
   const at = new Date(moment);
   if (Number.isNaN(at.getTime())) throw refuse('no-such-moment');
   return { at, key };
@@ -188,12 +189,12 @@ export class PeopleController {
   @Tells('own people')
   async timeline(
     @Param('id', ParseIntPipe) id: ContactId,
-    @Query('before') before: string | undefined,
+    @Query() { before, part }: TimelineQuery,
     @Asking() viewer: Viewer,
   ): Promise<TimelinePage> {
     await this.people.person(id, viewer);
-    const from = before === undefined ? undefined : readTimelineCursor(String(before));
-    const rows = await this.happened.of(this.database.db, id, from, TIMELINE_PAGE);
+    const from = before === undefined ? undefined : readTimelineCursor(before);
+    const rows = await this.happened.of(this.database.db, id, part, from, TIMELINE_PAGE, viewer);
     const last = rows.at(-1);
     const words = {
       fields: new Map((await allFields(this.database.db)).map((one) => [one.key, one])),

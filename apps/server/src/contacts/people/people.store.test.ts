@@ -11,7 +11,7 @@ import { aPerson, aWorld, NOW, type TestWorld } from '../../testing/people.js';
 import { putOnDoNotMail } from '../standing/do-not-mail.store.js';
 import { scope } from './scope.store.js';
 import * as store from './people.store.js';
-import { heldBackOf, lettersOf, responsesOf } from '../../delivery/timeline.store.js';
+import { heldBackOf, lettersOf } from '../../delivery/timeline.store.js';
 import { cameIn, changesOf, timeline } from './timeline.store.js';
 
 let test: TestDatabase;
@@ -257,21 +257,34 @@ it('shows a member the own people, and a manager everybody', async () => {
 it('pages through a timeline without losing what happened at the same moment', async () => {
   const { db } = test.database;
   const id = people[3]?.id ?? idOf<ContactId>(1);
+  // Forty letters, four at a time; with the first, something was done sixty times, and what came last is when it stands.
   await execute(
     db,
-    sql`insert into campaigns (name, who, sender_name, sender_address, created_at, updated_at) values ('A', '{}', '', '', ${NOW}, ${NOW})`,
+    sql`insert into campaigns (name, who, sender_name, sender_address, created_at, updated_at) select 'C' || g, '{}', '', '', ${NOW}, ${NOW} from generate_series(1, 41) g`,
   );
   await execute(
     db,
-    sql`insert into events (kind, at, contact_id, campaign_id, machine) select 'opened', ${NOW}::timestamptz + (g / 4) * interval '1 hour', ${id}, 1, false from generate_series(1, 41) g`,
+    sql`insert into deliveries (campaign_id, contact_id, state, address_hash, accepted_at) select g, ${id}, 'accepted', '\\x00', ${NOW}::timestamptz + (g / 4) * interval '1 hour' from generate_series(1, 41) g`,
   );
-  const sources = [changesOf, cameIn, lettersOf, responsesOf, heldBackOf];
-  const whole = await timeline(db, sources, id, undefined, 500);
+  await execute(
+    db,
+    sql`insert into events (kind, at, contact_id, campaign_id, machine) select 'opened', ${NOW}::timestamptz + g * interval '1 day', ${id}, 1, g = 60 from generate_series(1, 60) g`,
+  );
+  const asker = { userId: idOf<UserId>(1), role: 'coordinator' } as const;
+  const sources = [changesOf, cameIn, lettersOf, heldBackOf];
+  const whole = await timeline(db, sources, id, undefined, 500, asker);
   expect(whole).toHaveLength(42);
+  const { done, further } = whole[0]?.more as {
+    done: { machine: string | null }[];
+    further: number;
+  };
+  expect(whole[0]).toMatchObject({ campaign: 'C1', state: 'sent' });
+  expect([done.length, further]).toEqual([50, 10]);
+  expect(done.map(({ machine }) => machine !== null).indexOf(true)).toBe(0);
   for (const limit of [1, 3, 10]) {
     const keys: string[] = [];
     for (let before: { at: Date; key: string } | undefined; ;) {
-      const page = await timeline(db, sources, id, before, limit);
+      const page = await timeline(db, sources, id, before, limit, asker);
       keys.push(...page.map(({ key }) => key));
       const last = page.at(-1);
       if (!last || page.length < limit) break;

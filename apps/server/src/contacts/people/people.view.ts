@@ -1,4 +1,12 @@
-import type { FieldLine, PersonReply, PersonRow, TimelineEntry } from '@palabra/contract/contacts';
+import type {
+  FieldLine,
+  LetterHappening,
+  LetterState,
+  PersonReply,
+  PersonRow,
+  TimelineEntry,
+} from '@palabra/contract/contacts';
+import type { NoteReply, TaskReply } from '@palabra/contract/notes';
 import {
   formatFieldValue,
   splitKeys,
@@ -7,11 +15,10 @@ import {
   type HappeningKind,
 } from '@palabra/core/contacts';
 import type { ChangeItem } from '../changes/changes.store.js';
-import { isLetterKind } from '@palabra/core/delivery';
 import type { Viewer } from '@palabra/core/office';
 import { mayTakeOff, noteFor, type DoNotMailEntry } from '../standing/do-not-mail.store.js';
 import type { PersonLine } from './people.store.js';
-import type { TimelineRow } from './timeline.store.js';
+import type { Happened, TimelineRow } from './timeline.store.js';
 import type { Today } from './columns.store.js';
 import { owns } from './scope.store.js';
 import { knownValue, type ContactRow } from './values.js';
@@ -114,13 +121,20 @@ const names: { readonly [K in HappeningKind]: 'its tag' | 'its field' | 'itself'
   changed: 'its field',
 };
 
+/** What the source of letters says of one. */
+interface LetterTold {
+  readonly sentAt: string | null;
+  readonly done: readonly LetterHappening[];
+  readonly further: number;
+}
+
 /** What a change kept of the person, as long as it can be taken back. */
 type Kept = Pick<ChangeItem, 'before' | 'after'> | undefined;
 
 export function timelineEntry(row: TimelineRow, words: TimelineWords, kept: Kept): TimelineEntry {
   const base = { key: row.key, at: row.at.toISOString() };
   if (row.kind === 'changed') {
-    const happened = row.happened ?? [];
+    const happened = (row.more ?? []) as Happened;
     return {
       ...base,
       kind: 'changed',
@@ -144,13 +158,19 @@ export function timelineEntry(row: TimelineRow, words: TimelineWords, kept: Kept
       ),
     };
   }
+  // What these are is made by whoever keeps them.
+  if (row.kind === 'note') return { ...base, kind: 'note', note: row.more as NoteReply };
+  if (row.kind === 'task') return { ...base, kind: 'task', task: row.more as TaskReply };
   if (row.kind === 'came in') return { ...base, kind: 'came in', source: row.detail };
-  if (!isLetterKind(row.kind)) throw new Error(`nothing on a timeline is “${row.kind}”`);
+  const { sentAt = null, done = [], further = 0 } = (row.more ?? {}) as Partial<LetterTold>;
   return {
     ...base,
-    kind: row.kind,
+    kind: 'letter',
     campaign: { id: row.campaign_id ?? 0, name: row.campaign ?? 'a campaign' },
+    state: row.state as LetterState,
+    sentAt: sentAt && new Date(sentAt).toISOString(),
     detail: row.detail,
-    machine: row.machine,
+    happened: done,
+    further,
   };
 }

@@ -1,5 +1,7 @@
 // Whoever knows of something that happened with a person says how it is found; the timeline shows all of it.
+import type { TimelinePart } from '@palabra/contract/contacts';
 import type { ContactId } from '@palabra/core/contacts';
+import type { Viewer } from '@palabra/core/office';
 import { Injectable, type OnApplicationBootstrap } from '@nestjs/common';
 import type { Db } from '../../platform/database.js';
 import {
@@ -11,23 +13,31 @@ import {
   type TimelineSource,
 } from './timeline.store.js';
 
-/** What a timeline is made of. */
-const parts = ['changes', 'came in', 'letters', 'responses', 'held back'] as const;
-export type TimelinePart = (typeof parts)[number];
+/** What a timeline is made of, and which part of it each is. */
+const sources = {
+  changes: 'changes',
+  'came in': 'changes',
+  letters: 'letters',
+  'held back': 'letters',
+  notes: 'notes',
+  tasks: 'notes',
+} as const satisfies Readonly<Record<string, TimelinePart>>;
+export type TimelineSourceName = keyof typeof sources;
+const names = Object.keys(sources) as readonly TimelineSourceName[];
 
 @Injectable()
 export class Timeline implements OnApplicationBootstrap {
-  private readonly sources = new Map<TimelinePart, TimelineSource>([
+  private readonly known = new Map<TimelineSourceName, TimelineSource>([
     ['changes', changesOf],
     ['came in', cameIn],
   ]);
 
-  register(part: TimelinePart, source: TimelineSource): void {
-    this.sources.set(part, source);
+  register(name: TimelineSourceName, source: TimelineSource): void {
+    this.known.set(name, source);
   }
 
   onApplicationBootstrap(): void {
-    const missing = parts.filter((part) => !this.sources.has(part));
+    const missing = names.filter((name) => !this.known.has(name));
     if (missing.length > 0)
       throw new Error(`nobody says where these parts of a timeline are: ${missing.join(', ')}`);
   }
@@ -35,9 +45,19 @@ export class Timeline implements OnApplicationBootstrap {
   of(
     db: Db,
     contactId: ContactId,
+    part: TimelinePart | undefined,
     before: TimelineCursor | undefined,
     limit: number,
+    viewer: Viewer,
   ): Promise<TimelineRow[]> {
-    return timeline(db, [...this.sources.values()], contactId, before, limit);
+    const wanted = names.filter((name) => part === undefined || sources[name] === part);
+    return timeline(
+      db,
+      wanted.flatMap((name) => this.known.get(name) ?? []),
+      contactId,
+      before,
+      limit,
+      viewer,
+    );
   }
 }

@@ -1,4 +1,5 @@
 // Ratings: counted from what people did with letters, soon after they did it; asked for in lists and rules; by the office's scale.
+import type { PersonRatingReply, RatingScaleReply } from '@palabra/contract/contacts';
 import type { RatingScale } from '@palabra/core/contacts';
 import { sql } from 'drizzle-orm';
 import { execute } from '../../platform/database.js';
@@ -122,11 +123,12 @@ it('is counted from what people did, and stands in lists, orders and rules', asy
 
 it('explains itself to the point, and rises soon after a click', async () => {
   const id = await idOf('p2@example.com');
-  const told = async () => (await server.call('GET', `/api/people/${id}/rating`)).body;
+  const told = async () =>
+    (await server.call('GET', `/api/people/${id}/rating`)).body as PersonRatingReply;
   const before = await told();
   expect(before).toMatchObject({ band: 'steady', ended: null });
   expect(before.parts).toEqual([{ response: 'opened', letters: 12, points: expect.any(Number) }]);
-  expect(before.parts[0].points + before.middle).toBe(before.rating);
+  expect((before.parts[0]?.points ?? NaN) + before.middle).toBe(before.rating);
   expect(before.course).toHaveLength(79);
   expect(before.course.at(-1)).toBe(before.rating);
   const listed = async () => (await rows()).find(({ address }) => address === 'p2@example.com');
@@ -138,7 +140,7 @@ it('explains itself to the point, and rises soon after a click', async () => {
   await execute(server.database.db, sql`update contacts set rating_due = true where id = ${id}`);
   await counted();
   const after = await told();
-  expect(after.rating).toBeGreaterThan(before.rating);
+  expect(after.rating).toBeGreaterThan(before.rating ?? NaN);
   expect((await listed())?.values.rating).toBe(after.rating);
 });
 
@@ -164,14 +166,10 @@ it('ends with leaving, and begins again with coming back', async () => {
 });
 
 describe('the scale', () => {
-  const scale = async () => (await server.call('GET', '/api/ratings/scale')).body;
+  const scale = async () =>
+    (await server.call('GET', '/api/ratings/scale')).body as RatingScaleReply;
   const bandsNow = async () =>
-    Object.fromEntries(
-      ((await scale()).bands as { band: string; count: number }[]).map((one) => [
-        one.band,
-        one.count,
-      ]),
-    );
+    Object.fromEntries((await scale()).bands.map((one) => [one.band, one.count]));
   const opensCount: RatingScale = {
     ...ours,
     weights: { opened: 100, clicked: 100, replied: 100 },

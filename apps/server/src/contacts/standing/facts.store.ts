@@ -109,6 +109,11 @@ export const hadContact = async (db: Db, id: ContactId, at: Date): Promise<void>
   );
 };
 
+/** The same, counted anew: `at` is null where nobody ever had to do with them. */
+export const writeLastContact = async (db: Db, id: ContactId, at: SQL): Promise<void> => {
+  await execute(db, sql`update ${contacts} set last_contact_at = ${at} where id = ${id}`);
+};
+
 /** Forgets bounces: the next letter is tried. */
 export const tryAgain = async (db: Db, id: ContactId, now: Date): Promise<void> => {
   await execute(

@@ -1,0 +1,1 @@
+export { NotesModule } from './notes.module.js';
