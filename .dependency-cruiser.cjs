@@ -34,9 +34,10 @@ const webMayMeet = {
   letters: ['contacts', 'office'],
   campaigns: ['letters', 'segments', 'contacts', 'office'],
   delivery: ['campaigns', 'letters', 'contacts', 'office'],
+  notes: ['contacts', 'office'],
   results: ['delivery', 'campaigns', 'segments', 'contacts', 'office'],
   intake: ['contacts', 'segments', 'office'],
-  desk: [...below, 'intake'],
+  desk: [...below, 'intake', 'notes'],
 };
 
 module.exports = {

@@ -148,9 +148,8 @@ export class TasksService implements OnModuleInit {
       const seen = assignee
         ? allOf(meant, scope({ userId: assignee.id, role: assignee.role }))
         : allOf(meant, store.ownerIsThere);
-      const { userId: _, ...values } = valuesOf(task);
       const made = await store.addTasks(tx, seen, {
-        ...values,
+        ...partsOf(task),
         userId: assignee?.id,
         madeBy: viewer.userId,
         createdAt: this.clock.now(),
@@ -255,12 +254,20 @@ export class TasksService implements OnModuleInit {
   }
 }
 
-const valuesOf = ({ kind, text, due, assignee, remind }: TaskRequest): store.TaskValues => ({
+const partsOf = ({
   kind,
   text,
   due,
   remind,
-  userId: idOf<UserId>(assignee),
+}: Omit<TaskRequest, 'assignee'>): Omit<store.TaskValues, 'userId'> => ({
+  kind,
+  text,
+  due,
+  remind,
+});
+const valuesOf = (request: TaskRequest): store.TaskValues => ({
+  ...partsOf(request),
+  userId: idOf<UserId>(request.assignee),
 });
 
 const mayChange = (

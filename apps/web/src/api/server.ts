@@ -34,6 +34,8 @@ export const kinds = [
   'People',
   'Person',
   'Rating',
+  'Task',
+  'Told',
   'Bin',
   'Change',
   'Segment',

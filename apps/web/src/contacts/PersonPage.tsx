@@ -4,6 +4,7 @@ import { useHotkeys } from '@mantine/hooks';
 import type { PersonReply } from '@palabra/contract/contacts';
 import { displayName } from '@palabra/core/contacts';
 import { IconArrowDown, IconArrowUp } from '@tabler/icons-react';
+import type { ReactNode } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { count } from '../ui/numbers';
 import { Page } from '../ui/Page';
@@ -15,18 +16,24 @@ import { PersonFacts } from './PersonFacts';
 import { PersonTags } from './PersonTags';
 import { RatingPart } from './ratings/RatingPart';
 import { Standing } from './Standing';
-import { Timeline } from './Timeline';
+import { Timeline, type Kept } from './Timeline';
 
-export function PersonPage() {
+interface PersonPageProps {
+  /** What stands over the timeline, of whoever keeps notes. */
+  readonly over: (id: number) => ReactNode;
+  readonly keptEntry: (entry: Kept) => ReactNode;
+}
+
+export function PersonPage(slots: PersonPageProps) {
   const id = Number(useParams()['id']);
   const person = usePersonQuery(id, { skip: !Number.isInteger(id) });
   if (!Number.isInteger(id)) return <Lost />;
   const data = person.data?.id === id ? person.data : undefined;
   if (!data) return <Waiting error={person.error} again={() => void person.refetch()} />;
-  return <Person key={id} person={data} />;
+  return <Person key={id} person={data} {...slots} />;
 }
 
-function Person({ person }: { readonly person: PersonReply }) {
+function Person({ person, over, keptEntry }: PersonPageProps & { readonly person: PersonReply }) {
   const town = person.fields.find(({ field }) => field.key === 'town')?.value;
   return (
     <Page
@@ -51,7 +58,8 @@ function Person({ person }: { readonly person: PersonReply }) {
       }
     >
       <PersonTags id={person.id} tags={person.tags} />
-      <Timeline id={person.id} />
+      {over(person.id)}
+      <Timeline id={person.id} keptEntry={keptEntry} />
     </Page>
   );
 }

@@ -1,6 +1,7 @@
-// What happened with one person, latest first.
-import type { TimelineEntry } from '@palabra/contract/contacts';
-import { useState } from 'react';
+// What happened with one person, latest first: everything or a part of it, from any day backwards.
+import { timelineParts, type TimelineEntry, type TimelinePart } from '@palabra/contract/contacts';
+import { momentOf } from '@palabra/core/office';
+import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { useOffice } from '../office';
 import { Row, Rows } from '../ui/Rows';
 import { Empty, Ghost, Wrong } from '../ui/states';
@@ -8,38 +9,66 @@ import { Act, sentence, Soft } from '../ui/text';
 import { dayAndClock } from '../ui/time';
 import { Words } from '../ui/Words';
 import { useTimelineInfiniteQuery } from './contacts.api';
+import classes from './contacts.module.css';
 import { LetterEntry } from './LetterEntry';
 
-type Part = 'everything' | 'letters' | 'changes';
-const isChange = ({ kind }: TimelineEntry): boolean => kind === 'changed' || kind === 'came in';
+/** Entries that whoever keeps them shows. */
+export type Kept = Extract<TimelineEntry, { kind: 'note' | 'task' }>;
 
-export function Timeline({ id }: { readonly id: number }) {
-  const [part, setPart] = useState<Part>('everything');
+const Day = lazy(async () => ({ default: (await import('../ui/Day')).Day }));
+
+const names: Readonly<Record<TimelinePart, string>> = {
+  letters: 'letters',
+  notes: 'notes and tasks',
+  changes: 'changes',
+};
+
+interface TimelineProps {
+  readonly id: number;
+  readonly keptEntry: (entry: Kept) => ReactNode;
+}
+
+export function Timeline({ id, keptEntry }: TimelineProps) {
+  const [part, setPart] = useState<TimelinePart | 'everything'>('everything');
+  const [until, setUntil] = useState('');
   const { office } = useOffice();
-  const found = useTimelineInfiniteQuery({ id });
-  if (found.isError) return <Wrong error={found.error} again={() => void found.refetch()} />;
-  if (!found.data) return <Ghost lines={6} />;
-  const entries = found.data.pages
-    .flatMap((page) => page.entries)
-    .filter((entry) => part === 'everything' || (part === 'changes') === isChange(entry));
+  const found = useTimelineInfiniteQuery({
+    id,
+    part: part === 'everything' ? undefined : part,
+    until: until === '' ? undefined : endOf(office.timeZone, until),
+  });
+  const entries = found.currentData?.pages.flatMap((page) => page.entries);
   return (
     <section aria-label="What happened">
-      <Words
-        label="Show"
-        value={part}
-        options={['everything', 'letters', 'changes']}
-        onChange={setPart}
-      />
-      {entries.length === 0 && (
-        <Empty title="Nothing yet">
-          What this person does with your letters, and what you change here, is listed in this
-          place.
+      <div className={classes.parts}>
+        <Words
+          label="Show"
+          value={part}
+          options={[
+            'everything',
+            ...timelineParts.map((one) => ({ value: one, label: names[one] })),
+          ]}
+          onChange={setPart}
+        />
+        <span>
+          <Soft>until</Soft>{' '}
+          <Suspense fallback={null}>
+            <Day label="Until which day" value={until} onChange={setUntil} />
+          </Suspense>
+        </span>
+      </div>
+      {found.isError && <Wrong error={found.error} again={() => void found.refetch()} />}
+      {!entries && !found.isError && <Ghost lines={6} />}
+      {entries?.length === 0 && (
+        <Empty title={part === 'everything' && until === '' ? 'Nothing yet' : 'Nothing of that'}>
+          What this person does with your letters, what you write down and what you change is listed
+          in this place.
         </Empty>
       )}
-      <Rows ordered>
-        {entries.map((entry) => (
+      <Rows ordered label="What happened">
+        {entries?.map((entry) => (
           <Row key={entry.key + entry.at} when={dayAndClock(office.timeZone, entry.at)}>
-            <Entry entry={entry} />
+            <Entry entry={entry} keptEntry={keptEntry} />
           </Row>
         ))}
       </Rows>
@@ -52,9 +81,27 @@ export function Timeline({ id }: { readonly id: number }) {
   );
 }
 
-function Entry({ entry }: { readonly entry: TimelineEntry }) {
-  if (entry.kind === 'came in') return <>Came in{entry.source ? `: ${entry.source}` : ''}</>;
-  return entry.kind === 'changed' ? <Changed {...entry} /> : <LetterEntry entry={entry} />;
+/** The end of a day of the office, as the server reads it. */
+const endOf = (timeZone: string, day: string): string | undefined =>
+  momentOf(timeZone, `${day}T23:59`)?.at.toISOString();
+
+function Entry({
+  entry,
+  keptEntry,
+}: {
+  readonly entry: TimelineEntry;
+  readonly keptEntry: TimelineProps['keptEntry'];
+}) {
+  switch (entry.kind) {
+    case 'came in':
+      return <>Came in{entry.source ? `: ${entry.source}` : ''}</>;
+    case 'changed':
+      return <Changed {...entry} />;
+    case 'letter':
+      return <LetterEntry entry={entry} />;
+    default:
+      return keptEntry(entry);
+  }
 }
 
 type Change = Extract<TimelineEntry, { kind: 'changed' }>;

@@ -39,6 +39,7 @@ import type {
   TagsReply,
   TellApartRequest,
   TimelinePage,
+  TimelinePart,
   TopicReply,
   TopicRequest,
   VocabularyReply,
@@ -84,16 +85,20 @@ export const contactsApi = server.injectEndpoints({
       query: ({ id, ...filter }) => ({ url: `/people/${id}/place`, params: said(filter) }),
       providesTags: ['People'],
     }),
-    timeline: build.infiniteQuery<TimelinePage, { id: number }, string | undefined>({
+    timeline: build.infiniteQuery<
+      TimelinePage,
+      { id: number; part?: TimelinePart; until?: string },
+      string | undefined
+    >({
       infiniteQueryOptions: {
         initialPageParam: undefined,
         getNextPageParam: ({ before }) => before ?? undefined,
       },
       query: ({ queryArg, pageParam }) => ({
         url: `/people/${queryArg.id}/timeline`,
-        params: said({ before: pageParam }),
+        params: said({ before: pageParam ?? queryArg.until, part: queryArg.part }),
       }),
-      providesTags: one('Person'),
+      providesTags: (result, error, { id }) => one('Person')(result, error, id),
     }),
     personRating: build.query<PersonRatingReply, number>({
       query: (id) => `/people/${id}/rating`,

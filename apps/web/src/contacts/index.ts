@@ -17,6 +17,7 @@ export { MovedPart } from './ratings/MovedPart';
 export { PeopleList } from './PeopleList';
 export type { Meant } from './selection';
 export { PeopleTable } from './PeopleTable';
+export { PersonPage } from './PersonPage';
 export { PersonChooser } from './PersonChooser';
 export { TagPicker } from './TagPicker';
 export { TopicsPart } from './TopicsPart';

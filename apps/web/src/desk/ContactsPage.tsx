@@ -11,6 +11,7 @@ import {
   useSummaryQuery,
   useVocabularyQuery,
 } from '../contacts';
+import { ForEach } from '../notes';
 import { useMay, useSeesEverybody } from '../office';
 import { FilterChip, FilterPanel, useFilterDraft } from '../segments';
 import { count, people } from '../ui/numbers';
@@ -65,7 +66,12 @@ function Contacts({ model }: { readonly model: ContactsPlace }) {
         arranged={model.arranged}
         onChange={narrow}
         narrowing={<FilterChip model={filter} />}
-        further={(meant) => <WriteToThem people={meant} />}
+        further={(meant, size) => (
+          <>
+            <WriteToThem people={meant} />
+            <ForEach people={meant} size={size} />
+          </>
+        )}
         below={
           filter.isOpen && <FilterPanel model={filter} place={place} pool={place.pool ?? house} />
         }

@@ -2,6 +2,7 @@
 import { Button } from '@mantine/core';
 import { Link } from 'react-router';
 import { StandbyPart } from '../delivery';
+import { ToDo } from '../notes';
 import { useMay, useOffice } from '../office';
 import { Page } from '../ui/Page';
 import { longDay } from '../ui/time';
@@ -33,6 +34,7 @@ export function DeskPage() {
     >
       <Welcome />
       <StandbyPart />
+      <ToDo />
       <GoesNext />
       <CameBack />
       <Since />

@@ -5,7 +5,7 @@ import type { Line, RichText } from '@palabra/core/letters';
 import type { Editor, JSONContent } from '@tiptap/core';
 import { docToLine, lineToDoc } from './documents';
 import { FieldTools } from './FieldTools';
-import { Formats } from './Formats';
+import { Formats } from '../ui/Formats';
 import classes from './letters.module.css';
 import { useLetterEditor } from './useLetterEditor';
 

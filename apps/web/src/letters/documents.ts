@@ -30,20 +30,3 @@ export const docToLine = (doc: JSONContent): Line =>
       const { field, fallback } = inline.attrs as { field: string; fallback: string };
       return [{ field, fallback }];
     });
-
-/** Link marks carry attributes of the editor that a letter does not keep. */
-export function withoutNulls(node: JSONContent): JSONContent {
-  const marks = node.marks?.map((mark) =>
-    mark.type === 'link'
-      ? { type: 'link', attrs: { href: (mark.attrs as { href?: string }).href ?? '' } }
-      : { type: mark.type },
-  );
-  const keepsAttrs = node.type === 'personalField';
-  return {
-    type: node.type,
-    ...(node.text === undefined ? {} : { text: node.text }),
-    ...(marks ? { marks } : {}),
-    ...(keepsAttrs ? { attrs: node.attrs } : {}),
-    ...(node.content ? { content: node.content.map(withoutNulls) } : {}),
-  };
-}

@@ -1,10 +1,9 @@
 // The text editor of a letter: made once, told of what comes from elsewhere.
 import type { Editor, JSONContent } from '@tiptap/core';
 import { useEditor } from '@tiptap/react';
-import StarterKit from '@tiptap/starter-kit';
 import { useEffect, useRef, useState } from 'react';
 import { useVocabularyQuery } from '../contacts';
-import { withoutNulls } from './documents';
+import { kit, withoutNulls } from '../ui/richText';
 import { PersonalFieldNode } from './PersonalFieldNode';
 
 interface EditorOptions {
@@ -15,34 +14,6 @@ interface EditorOptions {
   readonly disabled: boolean;
   readonly onChange: (json: JSONContent) => void;
 }
-
-const kit = (single: boolean) =>
-  StarterKit.configure({
-    heading: false,
-    blockquote: false,
-    codeBlock: false,
-    code: false,
-    horizontalRule: false,
-    strike: false,
-    underline: false,
-    undoRedo: false,
-    trailingNode: false,
-    bold: single ? false : {},
-    italic: single ? false : {},
-    bulletList: single ? false : {},
-    orderedList: single ? false : {},
-    listItem: single ? false : {},
-    hardBreak: single ? false : {},
-    link: single
-      ? false
-      : {
-          openOnClick: false,
-          autolink: true,
-          defaultProtocol: 'https',
-          protocols: ['http', 'https', 'mailto', 'tel'],
-          HTMLAttributes: { rel: null, target: null, class: null },
-        },
-  });
 
 export function useLetterEditor({
   label,
@@ -62,7 +33,7 @@ export function useLetterEditor({
   });
   const editor = useEditor({
     extensions: [
-      kit(single),
+      kit({ single, undo: false }),
       PersonalFieldNode.configure({ labelOf: (field) => labels.of(field) }),
     ],
     content: JSON.parse(text) as JSONContent,

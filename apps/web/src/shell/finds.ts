@@ -23,6 +23,7 @@ const places = [
   ['Desk', '/'],
   ['Contacts', '/contacts'],
   ['Tags', '/contacts/tags'],
+  ['Tasks', '/tasks'],
   ['Segments', '/segments'],
   ['Letters', '/letters'],
   ['Campaigns', '/campaigns'],

@@ -35,7 +35,11 @@ export const router = createBrowserRouter([
       },
       {
         path: 'contacts/:id',
-        lazy: async () => ({ Component: (await import('../contacts/PersonPage')).PersonPage }),
+        lazy: async () => ({ Component: (await import('../desk/PersonPage')).PersonPage }),
+      },
+      {
+        path: 'tasks',
+        lazy: async () => ({ Component: (await import('../notes/TasksPage')).TasksPage }),
       },
       {
         path: 'segments',

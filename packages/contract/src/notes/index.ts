@@ -55,16 +55,19 @@ export interface NoteReply {
   readonly mayChange: boolean;
 }
 
-export class TaskRequest {
+class TaskParts {
   @IsIn(taskKinds, { message: 'A task is to call, to write, to meet or something else.' })
   kind!: TaskKind;
   @ParsedInto(parseTaskText) text!: string;
   /** `YYYY-MM-DD`, or null. */
   @Parsed(parseDue) due!: string | null;
-  /** An account. */
-  @IsInt() @Min(1) @Max(MAX_ID) assignee!: number;
   /** Whether a mail reminds of it on the morning of the day. */
   @IsBoolean() remind!: boolean;
+}
+
+export class TaskRequest extends TaskParts {
+  /** An account. */
+  @IsInt() @Min(1) @Max(MAX_ID) assignee!: number;
 }
 
 export class TaskChangeRequest extends TaskRequest {
@@ -75,9 +78,9 @@ export class TaskDoneRequest {
   @IsBoolean() done!: boolean;
 }
 
-class TaskForEach extends TaskRequest {
-  /** An account, or the owner of each. */
-  @IsOptional() @IsInt() @Min(1) @Max(MAX_ID) declare assignee: number;
+class TaskForEach extends TaskParts {
+  /** An account; without it, it is for the owner of each. */
+  @IsOptional() @IsInt() @Min(1) @Max(MAX_ID) assignee?: number;
 }
 
 /** A task for each of some people. */
@@ -86,7 +89,6 @@ export class TasksRequest {
   @ValidateNested()
   @Type(() => PeopleSelection)
   people!: PeopleSelection;
-  /** Without an assignee, it is for the owner of each. */
   @IsObject({ message: 'Say what is to be done.' })
   @ValidateNested()
   @Type(() => TaskForEach)

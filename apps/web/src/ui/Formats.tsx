@@ -5,8 +5,8 @@ import { IconLink } from '@tabler/icons-react';
 import type { Editor } from '@tiptap/core';
 import { useEditorState } from '@tiptap/react';
 import { useState } from 'react';
-import { Act } from '../ui/text';
-import classes from './letters.module.css';
+import classes from './richText.module.css';
+import { Act } from './text';
 
 export function Formats({ editor }: { readonly editor: Editor }) {
   return (
@@ -47,7 +47,7 @@ function LinkTool({ editor }: { readonly editor: Editor }) {
         <IconLink size={16} />
       </ActionIcon>
       {href !== undefined && (
-        <span className={`${classes.setting} ${classes.wide}`}>
+        <span className={classes.link}>
           leads to
           <TextInput
             variant="line"

@@ -1,0 +1,172 @@
+// A task where it stands: ticked off, changed, or deleted there.
+import { Button, Checkbox } from '@mantine/core';
+import type { TaskReply } from '@palabra/contract/notes';
+import { displayName } from '@palabra/core/contacts';
+import { dueness, taskWords } from '@palabra/core/notes';
+import { dayIn } from '@palabra/core/office';
+import { useState } from 'react';
+import { useMay, useOffice } from '../office';
+import { command } from '../ui/command';
+import { Name } from '../ui/Rows';
+import { Act, Soft, Wrongly } from '../ui/text';
+import { day, longDate } from '../ui/time';
+import {
+  useChangeTaskMutation,
+  useRemoveTaskMutation,
+  useRestoreTaskMutation,
+  useSetTaskDoneMutation,
+} from './notes.api';
+import classes from './notes.module.css';
+import { TaskFields, taskRequest } from './TaskFields';
+
+interface TaskLineProps {
+  readonly task: TaskReply;
+  /** Whether the person is named; not where one is on their page. */
+  readonly named?: boolean;
+  /** Whether it can be changed here, beside being ticked off. */
+  readonly changes?: boolean;
+}
+
+export function TaskLine({ task, named, changes }: TaskLineProps) {
+  const { user } = useOffice();
+  const [isEditing, setEditing] = useState(false);
+  const [setDone] = useSetTaskDoneMutation();
+  const may = useMay('change people') && task.mayChange;
+  const { id, person } = task;
+  const name = displayName({ given: person.givenName, family: person.familyName }, person.address);
+  const what = `${taskWords[task.kind]} ${name}`;
+  const tick = (done: boolean): Promise<unknown> =>
+    command({
+      run: () => setDone({ id, done }).unwrap(),
+      says: () => (done ? `Done: ${what}.` : `To do again: ${what}.`),
+      undo: () => setDone({ id, done: !done }).unwrap(),
+    });
+  if (isEditing) return <EditTask task={task} onDone={() => setEditing(false)} />;
+  return (
+    <span className={classes.task}>
+      <Checkbox
+        mt={2}
+        aria-label={`Done: ${what}`}
+        disabled={!may}
+        checked={task.doneAt !== null}
+        onChange={(event) => void tick(event.currentTarget.checked)}
+      />
+      <span>
+        <span className={task.doneAt === null ? undefined : classes.done}>
+          {named ? (
+            <>
+              {taskWords[task.kind]} <Name to={`/contacts/${person.id}`}>{name}</Name>
+            </>
+          ) : (
+            <b>{taskWords[task.kind]}</b>
+          )}
+          {task.text && `: ${task.text}`}
+        </span>{' '}
+        <When task={task} />
+        {named && person.phone && task.kind === 'call' && (
+          <>
+            {' '}
+            <a href={`tel:${person.phone.replace(/[^+0-9]/g, '')}`}>{person.phone}</a>
+          </>
+        )}
+        {task.assignee.id !== user.id && (
+          <Soft>
+            {' '}
+            for {task.assignee.name}
+            {task.assignee.isClosed && ', who has left'}
+          </Soft>
+        )}
+        {changes && may && <Acts task={task} what={what} onEdit={() => setEditing(true)} />}
+      </span>
+    </span>
+  );
+}
+
+function When({ task }: { readonly task: TaskReply }) {
+  const { office } = useOffice();
+  if (task.doneAt)
+    return (
+      <Soft>
+        done {day(office.timeZone, task.doneAt)}
+        {task.doneBy && ` by ${task.doneBy}`}
+      </Soft>
+    );
+  if (task.due === null) return null;
+  switch (dueness(task.due, dayIn(office.timeZone, new Date()))) {
+    case 'overdue':
+      return <Wrongly>overdue since {longDate(task.due)}</Wrongly>;
+    case 'today':
+      return <b>today</b>;
+    default:
+      return <Soft>by {longDate(task.due)}</Soft>;
+  }
+}
+
+function Acts({
+  task: { id },
+  what,
+  onEdit,
+}: {
+  readonly task: TaskReply;
+  readonly what: string;
+  readonly onEdit: () => void;
+}) {
+  const [remove] = useRemoveTaskMutation();
+  const [restore] = useRestoreTaskMutation();
+  return (
+    <span className={classes.acts}>
+      <Act aria-label={`Edit: ${what}`} onClick={onEdit}>
+        Edit
+      </Act>
+      <Act
+        aria-label={`Delete: ${what}`}
+        onClick={() =>
+          void command({
+            run: () => remove(id).unwrap(),
+            says: () => `The task was deleted: ${what}.`,
+            undo: () => restore(id).unwrap(),
+          })
+        }
+      >
+        Delete
+      </Act>
+    </span>
+  );
+}
+
+function EditTask({ task, onDone }: { readonly task: TaskReply; readonly onDone: () => void }) {
+  const { id, version, kind, text, due, remind } = task;
+  const [draft, setDraft] = useState({
+    kind,
+    text,
+    due: due ?? '',
+    remind,
+    assignee: task.assignee.id,
+  });
+  const [change, changing] = useChangeTaskMutation();
+  const save = async (): Promise<void> => {
+    const kept = await command({
+      run: () => change({ id, version, ...taskRequest(draft) }).unwrap(),
+    });
+    if (kept) onDone();
+  };
+  return (
+    <form
+      aria-label="Change the task"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void save();
+      }}
+    >
+      <TaskFields value={draft} onChange={setDraft} />
+      <div className={classes.foot}>
+        <span>
+          <Act onClick={onDone}>As it was</Act>{' '}
+          <Button size="xs" type="submit" loading={changing.isLoading}>
+            Keep it
+          </Button>
+        </span>
+      </div>
+    </form>
+  );
+}
