@@ -147,9 +147,9 @@ test('everybody of a list stays chosen while it is narrowed, but some', async ({
   expect(all).toBeGreaterThan(2);
   await people(page).getByRole('checkbox').nth(2).uncheck();
   await expect(bar).toContainText(`${all - 1}`);
-  await page.getByLabel('Search by name, address, phone or tag').fill('ashcombe');
+  await page.getByLabel('Search by name, address, street, phone or tag').fill('ashcombe');
   await expect(bar).toContainText('of another list');
-  await page.getByLabel('Search by name, address, phone or tag').fill('wolstan');
+  await page.getByLabel('Search by name, address, street, phone or tag').fill('wolstan');
   await page.getByRole('button', { name: 'Set a field' }).click();
   await pick(page, 'Field', 'closeness');
   await pick(page, 'Value', 'distant');

@@ -190,13 +190,13 @@ test('a round by keys alone: from the desk to a tagged person', async ({ page })
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Everybody' })).toBeVisible();
   await page.keyboard.press('/');
-  await expect(page.getByLabel('Search by name, address, phone or tag')).toBeFocused();
+  await expect(page.getByLabel('Search by name, address, street, phone or tag')).toBeFocused();
   await page.keyboard.type('ashcombe');
   await expect(page).toHaveURL(/q=ashcombe/);
   await expect(people(page).locator('tbody a[href^="/contacts/"]').first()).toContainText(
     'Ashcombe',
   );
-  await page.getByLabel('Search by name, address, phone or tag').press('Tab');
+  await page.getByLabel('Search by name, address, street, phone or tag').press('Tab');
   for (let presses = 0; presses < 12; presses++) {
     if (await page.evaluate(() => document.activeElement?.matches('tbody a[href^="/contacts/"]')))
       break;

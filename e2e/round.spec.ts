@@ -96,7 +96,7 @@ test('one contact list goes through the entire round', async ({ page, request })
   await test.step('contacts: find, tag, take back', async () => {
     await page.getByRole('link', { name: 'Contacts' }).click();
     await expect(page.getByRole('heading', { name: 'Everybody' })).toBeVisible();
-    await page.getByLabel('Search by name, address, phone or tag').fill(`journey ${run}`);
+    await page.getByLabel('Search by name, address, street, phone or tag').fill(`journey ${run}`);
     await expect(page.getByText('8 people', { exact: true })).toBeVisible();
     await expectAccessible(page);
     await page.getByLabel('Choose everybody').click();

@@ -56,11 +56,11 @@ test('an arrangement is kept as a view, shared, changed, and dropped', async ({
   await page.getByRole('button', { name: 'Keep it' }).click();
   await expect(page.getByRole('heading', { name })).toBeVisible();
   await expect(page).toHaveURL(/view=\d+/);
-  await page.getByLabel('Search by name, address, phone or tag').fill('abel');
+  await page.getByLabel('Search by name, address, street, phone or tag').fill('abel');
   await expect(page.getByText('· changed')).toBeVisible();
   await page.getByRole('button', { name: 'back to how it was' }).click();
   await expect(page.getByText('· changed')).toBeHidden();
-  await expect(page.getByLabel('Search by name, address, phone or tag')).toHaveValue('');
+  await expect(page.getByLabel('Search by name, address, street, phone or tag')).toHaveValue('');
   await page.getByRole('button', { name: 'came in' }).waitFor({ state: 'hidden' });
   const view = /view=(\d+)/.exec(page.url())?.[1] ?? '';
 
@@ -70,7 +70,7 @@ test('an arrangement is kept as a view, shared, changed, and dropped', async ({
   await expect(theirs.getByRole('heading', { name })).toBeVisible();
   await expect(people(theirs).getByRole('columnheader', { name: 'owner' })).toBeVisible();
   await expect(people(theirs).locator('tbody tr').first()).toContainText('Aurelie Finch');
-  await theirs.getByLabel('Search by name, address, phone or tag').fill('a');
+  await theirs.getByLabel('Search by name, address, street, phone or tag').fill('a');
   await expect(theirs.getByRole('button', { name: 'keep as a view of your own' })).toBeVisible();
   await theirs.context().close();
 
@@ -84,7 +84,7 @@ test('an arrangement is kept as a view, shared, changed, and dropped', async ({
 test('chosen people stay chosen while one searches, and are written to', async ({ page }) => {
   await signIn(page);
   await page.goto('/contacts?pool=1');
-  const search = page.getByLabel('Search by name, address, phone or tag');
+  const search = page.getByLabel('Search by name, address, street, phone or tag');
   await people(page).getByRole('checkbox').nth(1).check();
   await people(page).getByRole('checkbox').nth(2).check();
   await expect(chips(page)).toContainText('2');

@@ -86,8 +86,8 @@ function SearchBox({
       className={classes.search}
       leftSection={<IconSearch size={15} aria-hidden />}
       leftSectionWidth={24}
-      aria-label="Search by name, address, phone or tag"
-      placeholder="name, address, phone or tag"
+      aria-label="Search by name, address, street, phone or tag"
+      placeholder="name, address, street, phone or tag"
       maxLength={200}
       value={text}
       onChange={(event) => {

@@ -100,8 +100,12 @@ export function matchesSearch(
       ...(anywhere
         ? [
             sql`(c.more_addresses is not null and c.keys ->> 'more_addresses' like ${`%${like(word)}%`})`,
+            sql`(c.street is not null and c.keys ->> 'street' like ${pattern})`,
           ]
-        : []),
+        : // A house number, or a short word of a street, is a whole one.
+          [
+            sql`(c.street is not null and ' ' || (c.keys ->> 'street') || ' ' like ${`% ${like(word)} %`})`,
+          ]),
       ...(called.length > 0 ? [taggedAny(called.map(({ id }) => id))] : []),
     ];
     return sql`(${sql.join(ways, sql` or `)})`;

@@ -123,6 +123,9 @@ export const contacts = pgTable(
     index('contacts_further_words')
       .using('gin', sql`(keys ->> 'more_addresses') gin_trgm_ops`)
       .where(sql`more_addresses is not null`),
+    index('contacts_street_words')
+      .using('gin', sql`(keys ->> 'street') gin_trgm_ops`)
+      .where(sql`street is not null`),
     // Few people have further addresses: an index of them is looked at for nothing.
     index('contacts_further_keys')
       .using('gin', table.moreKeys)

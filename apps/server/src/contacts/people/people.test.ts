@@ -365,3 +365,24 @@ it('of two who add the same person at once, one is told that they are there', as
   // Whoever looked before the first was there meets them as a conflict.
   for (const status of others) expect([409, 422]).toContain(status);
 });
+
+it.each([
+  ['part of a name and a street', 'orch rothwell'],
+  ['a street and a house number, the other way round', '17 orchard'],
+  ['a number as it is dialled, and a name', '960777 roth'],
+  ['all of it, in any order', 'walk 17 01632960777 enid'],
+])('finds somebody by what they say on the telephone: %s', async (_, said) => {
+  if ((await server.call('GET', '/api/people?q=rothwell')).body.rows.length === 0) {
+    await added({
+      given_name: 'Enid',
+      family_name: 'Rothwell',
+      street: '17 Orchard Walk',
+      phone: '01632 960777',
+    });
+    await added({ given_name: 'Enid', family_name: 'Orchard', street: '170 Mill Lane' });
+  }
+  const { body } = await server.call('GET', `/api/people?q=${encodeURIComponent(said)}`);
+  expect((body.rows as { familyName: string }[]).map(({ familyName }) => familyName)).toEqual([
+    'Rothwell',
+  ]);
+});

@@ -1,0 +1,1 @@
+CREATE INDEX "contacts_street_words" ON "contacts" USING gin ((keys ->> 'street') gin_trgm_ops) WHERE street is not null;
