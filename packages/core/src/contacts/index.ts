@@ -91,7 +91,6 @@ export {
   parseScale,
   RATED_FROM,
   RISEN_BY,
-  RISEN_WITHIN,
   ratedResponses,
   rating,
   ratingCourse,

@@ -19,7 +19,7 @@ export interface PeopleParts {
   import: '' | 'new' | 'changed' | 'unchanged' | 'elsewhere' | 'would-go' | 'would-stay';
   /** The number is of days. */
   since: 'came-in' | 'left' | 'hard-bounce' | 'responded';
-  /** By rating; the number is of days. */
+  /** By rating; the number is of days, and always the ninety that are kept. */
   rated: 'rose' | 'fading';
   /** Chosen in a list, for a campaign. */
   people: '';

@@ -46,9 +46,8 @@ const MIDDLE = 0.5;
 /** Whoever fell so far within so many days is fading. */
 export const FADING_BY = 20;
 export const FADING_WITHIN = 90;
-/** Whoever rose so far within so many days is worth a word. */
+/** Whoever rose so far within the same time is worth a word. */
 export const RISEN_BY = 20;
-export const RISEN_WITHIN = 90;
 
 export const HALF_LIFE = { least: 7, most: 1095 } as const;
 

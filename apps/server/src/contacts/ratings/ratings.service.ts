@@ -13,10 +13,8 @@ import {
   bands,
   explainRating,
   extremes,
-  FADING_BY,
   FADING_WITHIN,
   RISEN_BY,
-  RISEN_WITHIN,
   ratingCourse,
   standardScale,
   type Band,
@@ -31,14 +29,14 @@ import { Database, type Db } from '../../platform/database.js';
 import { Jobs } from '../../platform/jobs.js';
 import { conflict } from '../../platform/refusals.js';
 import { Foreground, Stride } from '../../platform/stride.js';
+import type { SQL } from 'drizzle-orm';
 import type { Config } from '../../platform/config.js';
 import { CLOCK, CONFIG } from '../../platform/time.js';
 import { PeopleService } from '../people/people.service.js';
 import { PeopleSets } from '../people/people-sets.js';
-import { allOf, count, lastKey, living } from '../people/people.store.js';
+import { allOf, lastKey, living } from '../people/people.store.js';
 import { scope } from '../people/scope.store.js';
 import { doNotMailEntry } from '../standing/do-not-mail.store.js';
-import { VocabularyService } from '../vocabulary/vocabulary.service.js';
 import { RatedLetters } from './letters.js';
 import * as store from './ratings.store.js';
 
@@ -75,7 +73,6 @@ export class RatingsService implements OnModuleInit {
     private readonly letters: RatedLetters,
     private readonly people: PeopleService,
     private readonly sets: PeopleSets,
-    private readonly vocabulary: VocabularyService,
     @Inject(CLOCK) private readonly clock: Clock,
     @Inject(CONFIG) private readonly config: Config,
   ) {
@@ -90,28 +87,28 @@ export class RatingsService implements OnModuleInit {
         Promise.resolve(id === EVERYBODY ? 'counting everybody’s rating' : 'counting ratings'),
       leave: () => Promise.resolve(),
     });
-    // `rated.30.rose`, `rated.90.fading`: who rose, or is fading, within so many days.
-    this.sets.register('rated', 'of whoever asks', async ({ id: days, part }) => {
-      if (days > FADING_WITHIN) return undefined;
-      if (part === 'fading') return { title: 'whose rating is fading', among: store.isFading };
-      if (part !== 'rose') return undefined;
-      return {
-        title: `whose rating rose by ${RISEN_BY} or more within ${days} days`,
-        among: store.ratingMoved({ ...(await this.risen()), days }),
-      };
-    });
-  }
-
-  private async risen() {
-    const { today, timeZone } = await this.vocabulary.today();
-    return { way: 'rose', by: RISEN_BY, days: RISEN_WITHIN, today, timeZone } as const;
+    // `rated.90.rose`, `rated.90.fading`: within so many days, as they were counted last.
+    this.sets.register('rated', 'of whoever asks', ({ id: days, part }) =>
+      Promise.resolve(
+        days !== FADING_WITHIN
+          ? undefined
+          : part === 'fading'
+            ? { title: 'whose rating is fading', among: store.isFading }
+            : part === 'rose'
+              ? {
+                  title: `whose rating rose by ${RISEN_BY} or more within ${days} days`,
+                  among: store.haveRisen,
+                }
+              : undefined,
+      ),
+    );
   }
 
   private async unfinished(): Promise<number[]> {
     const { db } = this.database;
     const found: number[] = [];
     const row = await store.scaleRow(db);
-    if (row.cursor !== null || (await this.isNightOver(row))) found.push(EVERYBODY);
+    if (row.cursor !== null || (await this.isNightOver(db, row))) found.push(EVERYBODY);
     if (performance.now() - this.lastLook < LOOK_MS / this.config.pace) return found;
     this.lastLook = performance.now();
     if (await store.isAnybodyDue(db)) found.push(DUE);
@@ -119,11 +116,14 @@ export class RatingsService implements OnModuleInit {
   }
 
   /** Whether everybody was counted last before the last night. */
-  private async isNightOver({ countedAt }: store.ScaleRow): Promise<boolean> {
+  private async isNightOver(
+    db: Db,
+    { countedAt }: Pick<store.ScaleRow, 'countedAt'>,
+  ): Promise<boolean> {
     const now = this.clock.now();
     if (countedAt === null) return true;
     if (now.getTime() - countedAt.getTime() > DAY_MS) return true;
-    const { timeZone = 'UTC' } = (await findOffice(this.database.db)) ?? {};
+    const { timeZone = 'UTC' } = (await findOffice(db)) ?? {};
     const night = momentOf(timeZone, `${dayIn(timeZone, now)}T${AT_NIGHT}`)?.at;
     return night !== undefined && night <= now && countedAt < night;
   }
@@ -134,10 +134,11 @@ export class RatingsService implements OnModuleInit {
     while (!isDone && !signal.aborted)
       isDone = await this.stride.step((size) =>
         this.database.transaction(async (tx) => {
-          const { cursor, scale, ...row } = await store.lockScale(tx);
+          const row = await store.lockScale(tx);
+          const { cursor } = row;
           // It was counted by somebody else meanwhile.
-          if (cursor === null && !(await this.isNightOver({ cursor, scale, ...row }))) return true;
-          const own = scale ?? standardScale;
+          if (cursor === null && !(await this.isNightOver(tx, row))) return true;
+          const own = row.scale ?? standardScale;
           const after = await this.countSome(tx, own, 'everybody', cursor ?? 0, size);
           await store.noteCount(
             tx,
@@ -285,27 +286,23 @@ export class RatingsService implements OnModuleInit {
   async moved(viewer: Viewer): Promise<MovedReply> {
     const { db } = this.database;
     const among = allOf(living, scope(viewer));
-    const risen = await this.risen();
-    const fading = { ...risen, way: 'fell', by: FADING_BY, days: FADING_WITHIN } as const;
-    const isFading = allOf(among, store.isFading);
-    const shown = (rows: readonly store.MovedRow[]): MovedReply['rose']['people'] =>
-      rows.map((one) => ({
-        id: one.id,
-        givenName: one.given_name,
-        familyName: one.family_name,
-        address: one.address,
-        was: one.was,
-        is: one.rating,
-      }));
+    const most = async (people: SQL, way: 'rose' | 'fell'): Promise<MovedReply['rose']> => {
+      const rows = await store.movedMost(db, allOf(among, people), way, MOVED_SHOWN);
+      return {
+        count: rows[0]?.all ?? 0,
+        people: rows.map((one) => ({
+          id: one.id,
+          givenName: one.given_name,
+          familyName: one.family_name,
+          address: one.address,
+          was: one.was,
+          is: one.rating,
+        })),
+      };
+    };
     return {
-      rose: {
-        count: await count(db, allOf(among, store.ratingMoved(risen))),
-        people: shown(await store.movedMost(db, among, risen, MOVED_SHOWN)),
-      },
-      fading: {
-        count: await count(db, isFading),
-        people: shown(await store.movedMost(db, isFading, fading, MOVED_SHOWN)),
-      },
+      rose: await most(store.haveRisen, 'rose'),
+      fading: await most(store.isFading, 'fell'),
     };
   }
 }

@@ -1,5 +1,5 @@
 // Ratings as they are kept: who is to be counted, what is written, what is asked of them.
-import type { Band, ContactId, RatingScale } from '@palabra/core/contacts';
+import { RISEN_BY, type Band, type ContactId, type RatingScale } from '@palabra/core/contacts';
 import { and, eq, sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../../platform/database.js';
 import { contacts } from '../people/people.table.js';
@@ -209,14 +209,20 @@ const from = ({ way, days, today, timeZone }: Move): SQL =>
 const far = (way: 'rose' | 'fell', there: SQL): SQL =>
   way === 'rose' ? sql`c.rating - ${there}` : sql`${there} - c.rating`;
 
-/** The highest or lowest of all days that are kept is asked first: few moved so far at all. */
-const mayHave = ({ way, by }: Move): SQL =>
+/** Those who rose, or fell, so far from the lowest, or highest, of all days that are kept, as they were counted last: nobody's course is looked at. */
+const wentFar = (way: 'rose' | 'fell', by: number): SQL =>
   sql`${far(way, sql.raw(way === 'rose' ? 'c.rating_low' : 'c.rating_high'))} >= ${by}::int`;
+
+/** The highest or lowest of all days that are kept is asked first: few moved so far at all. */
+const mayHave = ({ way, by }: Move): SQL => wentFar(way, by);
 
 /** Whether a rating moved so far. A condition on `contacts c`. */
 export const ratingMoved = (move: Move): SQL =>
   sql`(coalesce(${mayHave(move)}, false) and exists (select 1 from ${ratingCourses} r
     where r.contact_id = c.id and ${far(move.way, from(move))} >= ${move.by}::int))`;
+
+/** Who rose lately: a condition on `contacts c`. */
+export const haveRisen: SQL = wentFar('rose', RISEN_BY);
 
 export interface MovedRow extends Record<string, unknown> {
   readonly id: ContactId;
@@ -225,21 +231,23 @@ export interface MovedRow extends Record<string, unknown> {
   readonly address: string | null;
   readonly rating: number;
   readonly was: number;
+  /** How many there are in all. */
+  readonly all: number;
 }
 
 /** Those of some people whose rating went farthest. */
 export async function movedMost(
   db: Db,
   people: SQL,
-  move: Move,
+  way: 'rose' | 'fell',
   limit: number,
 ): Promise<MovedRow[]> {
+  const was = sql.raw(way === 'rose' ? 'c.rating_low' : 'c.rating_high');
   const { rows } = await execute<MovedRow>(
     db,
     sql`
-    select * from (select c.id, c.given_name, c.family_name, c.address, c.rating, c.search_key, ${from(move)} as was
-      from ${contacts} c join ${ratingCourses} r on r.contact_id = c.id where ${people} and ${mayHave(move)}) c
-    where ${far(move.way, sql`c.was`)} >= ${move.by}::int order by ${far(move.way, sql`c.was`)} desc, c.search_key, c.id limit ${limit}`,
+    select c.id, c.given_name, c.family_name, c.address, c.rating, ${was} as was, (count(*) over ())::int as all from ${contacts} c
+    where ${people} order by ${far(way, was)} desc nulls last, c.search_key, c.id limit ${limit}`,
   );
   return rows;
 }

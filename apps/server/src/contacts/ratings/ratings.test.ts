@@ -40,8 +40,7 @@ async function got(address: string, days: number, did: readonly Did[]): Promise<
   const id = await idOf(address);
   for (const [at, what] of did.entries()) {
     const ago = sql`now() - make_interval(days => ${days - at * 7})`;
-    const after = sql`${ago} + interval '1 hour'`;
-    const when = (one: Did) => (what === one ? after : sql`null`);
+    const when = (one: Did) => (what === one ? ago : sql`null`);
     await execute(
       server.database.db,
       sql`insert into deliveries (campaign_id, contact_id, state, address_hash, accepted_at, first_opened_at, first_clicked_at, replied_at, machine_opens, bounced_at)
@@ -115,7 +114,7 @@ it('is counted from what people did, and stands in lists, orders and rules', asy
   expect(moved.fading.people[0].was - moved.fading.people[0].is).toBeGreaterThanOrEqual(20);
   for (const [of, count] of [
     ['rated.90.fading', 1],
-    ['rated.60.rose', 1],
+    ['rated.90.rose', 1],
   ] as const)
     expect((await server.call('GET', `/api/people/summary?of=${of}`)).body.total).toBe(count);
   expect((await server.call('GET', '/api/people/summary?of=rated.400.rose')).status).toBe(404);

@@ -1,12 +1,6 @@
 // Who rose and who is fading, for the desk.
 import type { MovedPeople } from '@palabra/contract/contacts';
-import {
-  displayName,
-  FADING_WITHIN,
-  RISEN_BY,
-  RISEN_WITHIN,
-  type PeopleName,
-} from '@palabra/core/contacts';
+import { displayName, FADING_WITHIN, RISEN_BY, type PeopleName } from '@palabra/core/contacts';
 import { Link } from 'react-router';
 import { count, Opens, peoplePath } from '../../ui/numbers';
 import { MarginPart } from '../../ui/Page';
@@ -26,8 +20,8 @@ export function MovedPart() {
       {data && data.rose.count > 0 && (
         <Moved
           moved={data.rose}
-          of={`rated.${RISEN_WITHIN}.rose`}
-          words={`rose by ${RISEN_BY} or more in ${RISEN_WITHIN} days`}
+          of={`rated.${FADING_WITHIN}.rose`}
+          words={`rose by ${RISEN_BY} or more in ${FADING_WITHIN} days`}
         />
       )}
       {data && data.fading.count > 0 && (
