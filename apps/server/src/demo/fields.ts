@@ -105,6 +105,7 @@ interface Drawn {
 }
 
 export interface Known {
+  readonly street: string | null;
   readonly stage: string;
   readonly source: string | null;
   readonly phone: string | null;
@@ -124,6 +125,20 @@ const phoneOf = (random: Random): string => {
   return random.chance(0.6) ? `07700 900${last}` : `01632 960${last}`;
 };
 
+const lanes = [
+  'Mill Lane',
+  'Orchard Walk',
+  'Weir Street',
+  'Church Row',
+  'Fernhill Rise',
+  'Station Road',
+  'The Green',
+  'Tannery Yard',
+];
+/** Of most; the same for a number every time. */
+const streetOf = (id: number): string | null =>
+  id % 5 === 0 ? null : `${1 + ((id * 7) % 94)} ${lanes[(id * 13) % lanes.length] ?? ''}`;
+
 export function known(id: number, drawn: Drawn, random: Random): Known {
   const phone = random.chance(0.55) ? phoneOf(random) : null;
   const isMember = drawn.membership !== undefined;
@@ -142,8 +157,10 @@ export function known(id: number, drawn: Drawn, random: Random): Known {
     fields[ownKeys.given] = 10 * (1 + random.int(60)) + (random.chance(0.2) ? 0.5 : 0);
   const note = random.chance(0.02) ? random.pick(words.notes) : undefined;
   if (note) fields[ownKeys.notes] = note;
+  const street = streetOf(id);
   return {
     stage: stageKey(drawn.stage),
+    street,
     source: drawn.isFromFair
       ? keyOf(sources, 'garden fair')
       : keyOf(sources, random.pick(words.sources)),
@@ -152,6 +169,7 @@ export function known(id: number, drawn: Drawn, random: Random): Known {
     externalNumber,
     fields,
     keys: {
+      ...(street ? { street: searchKey(street) } : {}),
       ...(phone && phoneField ? { phone: textKey(phoneField, phone) } : {}),
       ...(externalNumber ? { external_number: searchKey(externalNumber) } : {}),
       ...(note ? { [ownKeys.notes]: searchKey(note) } : {}),

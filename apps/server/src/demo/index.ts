@@ -16,6 +16,7 @@ import { hashPassword } from '../platform/sign-in/sign-in.js';
 import { Loader } from './copy.js';
 import { newsletter, promotion } from './letters.js';
 import { addFields, known, ownKeys, stageKey } from './fields.js';
+import { addNotes } from './notes.js';
 import { addTagHistory } from './tags.js';
 import { Random } from './random.js';
 import * as words from './words.js';
@@ -190,7 +191,7 @@ class World {
     const { random } = this;
     const contacts = new Loader(
       this.client,
-      'contacts (id, pool_id, owner_id, given_name, family_name, search_key, address, address_key, address_hash, town, region, postcode, country, stage, source, phone, closeness, external_number, lat, lon, fields, keys, permission, permission_at, permission_source, created_at, updated_at) ',
+      'contacts (id, pool_id, owner_id, given_name, family_name, search_key, address, address_key, address_hash, town, region, street, postcode, country, stage, source, phone, closeness, external_number, lat, lon, fields, keys, permission, permission_at, permission_source, created_at, updated_at) ',
     );
     const tags = new Loader(this.client, 'contact_tags (contact_id, tag_id)');
     const taken = new Set<string>();
@@ -263,6 +264,7 @@ class World {
         hash,
         town.name,
         town.region,
+        more.street,
         postcode,
         null,
         more.stage,
@@ -902,6 +904,12 @@ class World {
     );
     await this.addImport(house);
     await this.addReturned();
+    await addNotes(
+      this.client,
+      this.someones.filter(({ id, gone }) => gone === undefined && !this.outOfHouse.has(id)),
+      this.userIds,
+      this.now,
+    );
   }
 
   private async addChangeSet(

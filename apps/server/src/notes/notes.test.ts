@@ -171,9 +171,15 @@ describe('tasks', () => {
       version: 4,
     });
     expect((await call('PUT', `/api/tasks/${made.id}`, change)).status).toBe(409);
+    const inSight = async () =>
+      (await call('GET', `/api/people/${id}/kept`)).body.tasks as object[];
     await call('DELETE', `/api/tasks/${made.id}`);
-    expect(await timeline(id, 'notes')).toEqual([]);
+    expect(await inSight()).toEqual([]);
     await call('POST', `/api/tasks/${made.id}/restore`);
+    expect(await inSight()).toMatchObject([{ id: made.id }]);
+    expect(await timeline(id, 'notes')).toEqual([]);
+    await done(true);
+    expect(await inSight()).toEqual([]);
     expect(await timeline(id, 'notes')).toMatchObject([{ kind: 'task', task: { id: made.id } }]);
   });
 

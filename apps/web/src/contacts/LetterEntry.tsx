@@ -42,7 +42,12 @@ export function LetterEntry({ entry }: { readonly entry: Letter }) {
       {happened.length > 0 && (
         <>
           {' '}
-          <Act aria-expanded={isOpen} aria-label={`When, ${name}`} onClick={() => setOpen(!isOpen)}>
+          <Act
+            data-quiet
+            aria-expanded={isOpen}
+            aria-label={`When, ${name}`}
+            onClick={() => setOpen(!isOpen)}
+          >
             {isOpen ? 'less' : 'when'}
           </Act>
         </>

@@ -53,7 +53,7 @@ export function Timeline({ id, keptEntry }: TimelineProps) {
         <span>
           <Soft>until</Soft>{' '}
           <Suspense fallback={null}>
-            <Day label="Until which day" value={until} onChange={setUntil} />
+            <Day label="Until which day" nothing="today" value={until} onChange={setUntil} />
           </Suspense>
         </span>
       </div>

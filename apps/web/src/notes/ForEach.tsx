@@ -47,7 +47,7 @@ export function ForEach({ people, size }: ForEachProps) {
         opened={isOpen}
         onClose={() => setOpen(false)}
         size="lg"
-        title={`A task for each of ${peopleWords(size)}`}
+        title={size === 1 ? 'A task' : `A task for each of ${peopleWords(size)}`}
       >
         <form
           onSubmit={(event) => {
@@ -57,7 +57,7 @@ export function ForEach({ people, size }: ForEachProps) {
         >
           <Stack gap="md">
             <TaskFields value={task} onChange={setTask} forEach />
-            <Soft>They stand on the desk of whoever is to do them, and on each person’s page.</Soft>
+            <Soft>It stands on the desk of whoever is to do it, and on the person’s page.</Soft>
             <Group>
               <Button type="submit" loading={adding.isLoading}>
                 Make {size === 1 ? 'the task' : `${count(size)} tasks`}

@@ -42,9 +42,14 @@ function Acts({ note, onEdit }: { readonly note: NoteReply; readonly onEdit: () 
     command({ run: () => change({ id, version, kind, text, tell, pinned: !pinned }).unwrap() });
   return (
     <span className={classes.acts}>
-      <Act onClick={() => void pin()}>{pinned ? 'Unpin' : 'Pin'}</Act>
-      <Act onClick={onEdit}>Edit</Act>
+      <Act data-quiet onClick={() => void pin()}>
+        {pinned ? 'Unpin' : 'Pin'}
+      </Act>
+      <Act data-quiet onClick={onEdit}>
+        Edit
+      </Act>
       <Act
+        data-quiet
         onClick={() =>
           void command({
             run: () => remove(id).unwrap(),

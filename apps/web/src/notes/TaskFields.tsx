@@ -45,7 +45,12 @@ export function TaskFields({ value, onChange, forEach }: TaskFieldsProps) {
         onChange={(event) => put({ text: event.currentTarget.value })}
       />
       by
-      <Day label="Until when" value={value.due} onChange={(due) => put({ due })} />
+      <Day
+        label="Until when"
+        nothing="any day"
+        value={value.due}
+        onChange={(due) => put({ due })}
+      />
       for
       <Pick
         label="Who does it"

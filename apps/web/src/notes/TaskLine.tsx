@@ -7,7 +7,7 @@ import { dayIn } from '@palabra/core/office';
 import { useState } from 'react';
 import { useMay, useOffice } from '../office';
 import { command } from '../ui/command';
-import { Name } from '../ui/Rows';
+import { Name, Row } from '../ui/Rows';
 import { Act, Soft, Wrongly } from '../ui/text';
 import { day, longDate } from '../ui/time';
 import {
@@ -23,11 +23,12 @@ interface TaskLineProps {
   readonly task: TaskReply;
   /** Whether the person is named; not where one is on their page. */
   readonly named?: boolean;
-  /** Whether it can be changed here, beside being ticked off. */
+  /** Whether it can be changed here, beside being ticked off: in the line, or at the end of a row of its own. */
   readonly changes?: boolean;
+  readonly as?: 'row';
 }
 
-export function TaskLine({ task, named, changes }: TaskLineProps) {
+export function TaskLine({ task, named, changes, as }: TaskLineProps) {
   const { user } = useOffice();
   const [isEditing, setEditing] = useState(false);
   const [setDone] = useSetTaskDoneMutation();
@@ -41,8 +42,10 @@ export function TaskLine({ task, named, changes }: TaskLineProps) {
       says: () => (done ? `Done: ${what}.` : `To do again: ${what}.`),
       undo: () => setDone({ id, done: !done }).unwrap(),
     });
-  if (isEditing) return <EditTask task={task} onDone={() => setEditing(false)} />;
-  return (
+  const acts = may && <Acts task={task} what={what} onEdit={() => setEditing(true)} />;
+  const line = isEditing ? (
+    <EditTask task={task} onDone={() => setEditing(false)} />
+  ) : (
     <span className={classes.task}>
       <Checkbox
         mt={2}
@@ -76,10 +79,11 @@ export function TaskLine({ task, named, changes }: TaskLineProps) {
             {task.assignee.isClosed && ', who has left'}
           </Soft>
         )}
-        {changes && may && <Acts task={task} what={what} onEdit={() => setEditing(true)} />}
+        {changes && acts}
       </span>
     </span>
   );
+  return as === 'row' ? <Row end={isEditing ? undefined : acts}>{line}</Row> : line;
 }
 
 function When({ task }: { readonly task: TaskReply }) {
@@ -115,10 +119,11 @@ function Acts({
   const [restore] = useRestoreTaskMutation();
   return (
     <span className={classes.acts}>
-      <Act aria-label={`Edit: ${what}`} onClick={onEdit}>
+      <Act data-quiet aria-label={`Edit: ${what}`} onClick={onEdit}>
         Edit
       </Act>
       <Act
+        data-quiet
         aria-label={`Delete: ${what}`}
         onClick={() =>
           void command({

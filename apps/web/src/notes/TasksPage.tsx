@@ -1,11 +1,12 @@
 // What is to do: one's own or the office's, by the day it is due.
+import { Group } from '@mantine/core';
 import type { TaskReply } from '@palabra/contract/notes';
 import { dueness, type Dueness } from '@palabra/core/notes';
 import { dayIn } from '@palabra/core/office';
 import { useMay, useOffice } from '../office';
 import { count } from '../ui/numbers';
 import { Page, Part } from '../ui/Page';
-import { Row, Rows } from '../ui/Rows';
+import { Rows } from '../ui/Rows';
 import { useSearch } from '../ui/search';
 import { Empty, Ghost, Wrong } from '../ui/states';
 import { Act } from '../ui/text';
@@ -41,24 +42,26 @@ export function TasksPage() {
         `${count(open)} to do${counts && counts.overdue > 0 ? `, ${count(counts.overdue)} overdue` : ''}`
       }
     >
-      <Words
-        label="Whose"
-        value={whose}
-        options={[
-          { value: 'mine', label: 'mine' },
-          { value: 'all', label: 'the office’s' },
-        ]}
-        onChange={(next) => go({ whose: next })}
-      />{' '}
-      <Words
-        label="Which"
-        value={state}
-        options={[
-          { value: 'open', label: 'to do' },
-          { value: 'done', label: 'done' },
-        ]}
-        onChange={(next) => go({ state: next })}
-      />
+      <Group gap="xl" mb="md">
+        <Words
+          label="Whose"
+          value={whose}
+          options={[
+            { value: 'mine', label: 'mine' },
+            { value: 'all', label: 'the office’s' },
+          ]}
+          onChange={(next) => go({ whose: next })}
+        />
+        <Words
+          label="Which"
+          value={state}
+          options={[
+            { value: 'open', label: 'to do' },
+            { value: 'done', label: 'done' },
+          ]}
+          onChange={(next) => go({ state: next })}
+        />
+      </Group>
       {found.isError && <Wrong error={found.error} again={() => void found.refetch()} />}
       {found.isLoading && <Ghost lines={6} />}
       {tasks?.length === 0 && (
@@ -92,9 +95,7 @@ function Lines({ tasks, label }: { readonly tasks: readonly TaskReply[]; readonl
   return (
     <Rows label={label}>
       {tasks.map((task) => (
-        <Row key={`${task.id} ${task.version}`}>
-          <TaskLine task={task} named changes />
-        </Row>
+        <TaskLine key={`${task.id} ${task.version}`} task={task} named as="row" />
       ))}
     </Rows>
   );

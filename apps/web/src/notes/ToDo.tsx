@@ -33,12 +33,12 @@ export function ToDo() {
     <Part
       title="To do"
       aside={
-        <>
+        <span>
           {counts !== undefined && counts.overdue > 0 && (
-            <Wrongly>{count(counts.overdue)} overdue </Wrongly>
+            <Wrongly mr="md">{count(counts.overdue)} overdue</Wrongly>
           )}
           <Link to="/tasks">{all > SHOWN ? `All ${count(all)}` : 'Your tasks'}</Link>
-        </>
+        </span>
       }
     >
       <Rows label="To do">

@@ -36,16 +36,18 @@ interface DayProps {
   /** `2026-03-02`, or empty. */
   readonly value: string;
   readonly disabled?: boolean;
+  /** What it means to have none; how a day is typed, without it. */
+  readonly nothing?: string;
   readonly onChange: (day: string) => void;
 }
 
-export function Day({ label, value, disabled, onChange }: DayProps) {
+export function Day({ label, value, disabled, nothing = '2 Mar 2026', onChange }: DayProps) {
   return (
     <DateInput
       variant="line"
       className={classes.day}
       aria-label={label}
-      placeholder="2 Mar 2026"
+      placeholder={nothing}
       valueFormat={SHOWN}
       dateParser={parseDay}
       disabled={disabled}
