@@ -29,6 +29,37 @@ const words = [
 const towns = ['Quillwater', 'Millrace', 'Lower Ashby', 'Saltcote', 'East Tarn', 'North Fell'];
 const pick = <T>(list: readonly T[], round: number): T => list[round % list.length] as T;
 
+const ratings: Record<string, (round: number) => unknown> = {
+  'rating at least': (round) => ({
+    kind: 'field',
+    field: 'rating',
+    op: 'at least',
+    value: 30 + round,
+  }),
+  'rating rose': (round) => ({ kind: 'rating', op: 'rose', by: 10 + (round % 20), within: 30 }),
+  'rating fell': (round) => ({ kind: 'rating', op: 'fell', by: 5 + (round % 20), within: 60 }),
+};
+
+/** Somebody about whom 2,000 notes are there; they are written when they are not. */
+async function muchWrittenAbout(server: RunningServer): Promise<number> {
+  const id = 4711;
+  const { body } = (await server.call('GET', `/api/people/${id}/timeline?part=notes`)) as {
+    body: { entries: unknown[] };
+  };
+  const text = {
+    type: 'doc',
+    content: [{ type: 'paragraph', content: [{ type: 'text', text: 'Rang about the tour.' }] }],
+  };
+  for (let at = body.entries.length < 50 ? 2000 : 0; at > 0; at--)
+    await server.call('POST', `/api/people/${id}/notes`, {
+      kind: 'call',
+      text,
+      pinned: false,
+      tell: [],
+    });
+  return id;
+}
+
 /** One condition of each kind; the same ones stand in hand-written SQL in rules.ts. */
 export const conditions: Record<string, (round: number) => unknown> = {
   'tag has': (round) => ({ kind: 'tag', op: 'has', tags: [1 + (round % 8)] }),
@@ -190,6 +221,28 @@ async function clicks(server: RunningServer, rounds: number): Promise<[string, T
   await add('a person’s timeline', 'p95 ≤ 150 ms', (round) =>
     get(`/api/people/${100 + round * 37}/timeline`),
   );
+  await add('a person’s rating, explained', 'p95 ≤ 150 ms', (round) =>
+    get(`/api/people/${100 + round * 37}/rating`),
+  );
+  await add('the segments a person is in', 'p95 ≤ 150 ms', (round) =>
+    get(`/api/segments/of/${100 + round * 37}`),
+  );
+  const known = await muchWrittenAbout(server);
+  await add('a timeline of 2,000 happenings', 'p95 ≤ 150 ms', () =>
+    get(`/api/people/${known}/timeline`),
+  );
+  await add('who rose and who is fading', count, () => get('/api/ratings/moved'));
+  await add('people, sorted by rating', page, (round) =>
+    get(`/api/people?sort=-rating&columns=rating,band&from=${100 * (1 + (round % 9))}`),
+  );
+  for (const [name, condition] of Object.entries(ratings))
+    await add(`rule: ${name}, count and first people`, count, (round) =>
+      server.call('POST', '/api/segments/sift', {
+        pool: 1,
+        rule: { v: 1, root: { of: 'all', items: [condition(round)] } },
+      }),
+    );
+  await add('one’s own tasks', page, () => get('/api/tasks?whose=mine&state=open'));
   await add('a person’s place in a list', 'p95 ≤ 150 ms', (round) =>
     get(`/api/people/${100 + round * 37}/place?q=a`),
   );
@@ -223,6 +276,19 @@ async function clicks(server: RunningServer, rounds: number): Promise<[string, T
       await new Promise((resolve) => setTimeout(resolve, 50));
     }
   };
+  // As it is every night: all letters are read, and hardly anything comes out another.
+  await once('everybody’s rating counted anew', '≤ 10 s', async () => {
+    const { body } = (await get('/api/ratings/scale')) as {
+      body: { version: number; scale: object };
+    };
+    const { version, scale } = body;
+    await server.call('PUT', '/api/ratings/scale', { version, scale });
+    for (let isCounting = true; isCounting;) {
+      await new Promise((resolve) => setTimeout(resolve, 500));
+      const { body: now } = (await get('/api/ratings/scale')) as { body: { counting: unknown } };
+      isCounting = now.counting !== null;
+    }
+  });
   const tag = (
     (await server.call('POST', '/api/tags', {
       name: `bench ${Date.now()}`,

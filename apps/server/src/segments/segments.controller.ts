@@ -1,3 +1,4 @@
+import type { ContactId } from '@palabra/core/contacts';
 import type { SegmentId } from '@palabra/core/segments';
 import {
   Body,
@@ -95,6 +96,13 @@ export class SegmentsController {
   @Tells('own people')
   why(@Body() request: WhyRequest, @Asking() viewer: Viewer): Promise<WhyReply> {
     return this.segments.why(request, viewer);
+  }
+
+  /** The segments that somebody is in. */
+  @Get('of/:person')
+  @Tells('own people')
+  ofPerson(@Param('person', ParseIntPipe) id: ContactId, @Asking() viewer: Viewer): Promise<Use[]> {
+    return this.segments.ofPerson(id, viewer);
   }
 
   @Get(':id')

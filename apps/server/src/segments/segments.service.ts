@@ -10,7 +10,7 @@ import type {
   WhyReply,
   WhyRequest,
 } from '@palabra/contract/segments';
-import { oneLine, type PoolId } from '@palabra/core/contacts';
+import { oneLine, type ContactId, type PoolId } from '@palabra/core/contacts';
 import { idOf, type Clock } from '@palabra/core/kernel';
 import { dayIn, type Viewer } from '@palabra/core/office';
 import {
@@ -326,6 +326,22 @@ export class SegmentsService implements OnModuleInit {
       holds: row.poolId === request.pool && finds(rule, person, context),
       trace: trace(rule.root, person, context),
     };
+  }
+
+  /** The segments that somebody is in. What their rules ask of a person is looked up once for all. */
+  async ofPerson(id: ContactId, viewer: Viewer): Promise<Use[]> {
+    const { db } = this.database;
+    const row = await this.people.person(id, viewer);
+    const context = await this.context();
+    const segments = (await store.allSegments(db)).flatMap(({ id: key, name, poolId, rule }) => {
+      const read = parseRule(rule, context);
+      return poolId === row.poolId && read.ok ? [{ id: key, name, rule: read.value }] : [];
+    });
+    const facts = new Set(segments.flatMap(({ rule }) => [...factsOf(rule.root)]));
+    const person = await loadPerson(db, row, facts, context);
+    return segments
+      .filter(({ rule }) => finds(rule, person, context))
+      .map(({ id: key, name }) => ({ id: key, name }));
   }
 
   /** Who has nothing in a field; undefined when there is no such field. */

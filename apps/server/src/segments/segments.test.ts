@@ -162,3 +162,33 @@ it.each<[string, object]>([
     ).toBe(422);
   },
 );
+
+it('names the segments of a person, the same as the lists behind them', async () => {
+  const mill = await kept(rule(town('Millrace')), 'Of Millrace');
+  const guests = await kept(rule(hasTag()), 'Guests');
+  await kept(rule(), 'Nobody yet');
+  const everybody = (await server.call('GET', '/api/people?limit=200')).body.rows as {
+    id: number;
+  }[];
+  const inThem = async (of: number): Promise<Set<number>> =>
+    new Set(
+      (
+        (await server.call('GET', `/api/people?of=segment.${of}&limit=200`)).body.rows as {
+          id: number;
+        }[]
+      ).map(({ id }) => id),
+    );
+  const lists = { [mill]: await inThem(mill), [guests]: await inThem(guests) };
+  for (const { id } of everybody.slice(0, 16)) {
+    const { body } = await server.call('GET', `/api/segments/of/${id}`);
+    const own = (body as { id: number; name: string }[]).map((one) => one.id);
+    for (const one of [mill, guests])
+      expect([one, own.includes(one)]).toEqual([one, lists[one]?.has(id)]);
+    expect((body as { name: string }[]).map(({ name }) => name)).not.toContain('Nobody yet');
+  }
+  const [first] = everybody;
+  const asMember = await server.call('GET', `/api/segments/of/${first?.id}`, undefined, {
+    cookie: member,
+  });
+  expect(asMember.status).toBe(404);
+});

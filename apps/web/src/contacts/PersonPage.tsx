@@ -22,6 +22,8 @@ interface PersonPageProps {
   /** What stands over the timeline, of whoever keeps notes. */
   readonly over: (id: number) => ReactNode;
   readonly keptEntry: (entry: Kept) => ReactNode;
+  /** What stands in the margin, of whoever keeps segments. */
+  readonly beside: (id: number) => ReactNode;
 }
 
 export function PersonPage(slots: PersonPageProps) {
@@ -33,7 +35,12 @@ export function PersonPage(slots: PersonPageProps) {
   return <Person key={id} person={data} {...slots} />;
 }
 
-function Person({ person, over, keptEntry }: PersonPageProps & { readonly person: PersonReply }) {
+function Person({
+  person,
+  over,
+  keptEntry,
+  beside,
+}: PersonPageProps & { readonly person: PersonReply }) {
   const town = person.fields.find(({ field }) => field.key === 'town')?.value;
   return (
     <Page
@@ -54,6 +61,7 @@ function Person({ person, over, keptEntry }: PersonPageProps & { readonly person
           <RatingPart id={person.id} />
           <PersonFacts person={person} />
           <Standing person={person} />
+          {beside(person.id)}
         </>
       }
     >

@@ -2,6 +2,7 @@
 import { PersonPage as Person } from '../contacts';
 import { Composer, Kept, NoteEntry, TaskLine } from '../notes';
 import { useMay } from '../office';
+import { SegmentsOf } from '../segments';
 
 export function PersonPage() {
   const may = useMay('change people');
@@ -13,6 +14,7 @@ export function PersonPage() {
           <Kept person={id} />
         </>
       )}
+      beside={(id) => <SegmentsOf person={id} />}
       keptEntry={(entry) =>
         entry.kind === 'note' ? (
           <NoteEntry key={entry.note.version} note={entry.note} />

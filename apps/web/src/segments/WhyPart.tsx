@@ -7,6 +7,7 @@ import {
   type Trace,
 } from '@palabra/core/segments';
 import { useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { PersonChooser } from '../contacts';
 import { Mark, Marks } from '../ui/Marks';
 import { MarginPart } from '../ui/Page';
@@ -23,7 +24,10 @@ export function WhyPart({
   readonly rule: Rule;
   readonly context: RuleContext;
 }) {
-  const [contact, setContact] = useState<number>();
+  // A person’s page leads here with the question asked already.
+  const [search] = useSearchParams();
+  const asked = Number(search.get('why'));
+  const [contact, setContact] = useState(Number.isInteger(asked) && asked > 0 ? asked : undefined);
   const why = useWhyQuery({ pool, rule, contact: contact ?? 0 }, { skip: contact === undefined });
   const answer = contact === undefined ? undefined : why.currentData;
   return (

@@ -1,3 +1,4 @@
+import type { Use } from '@palabra/contract/wire';
 import type {
   FilterReply,
   FilterRequest,
@@ -89,6 +90,10 @@ export const segmentsApi = server.injectEndpoints({
       providesTags: ['People'],
       keepUnusedDataFor: 5,
     }),
+    segmentsOf: build.query<Use[], number>({
+      query: (person) => `/segments/of/${person}`,
+      providesTags: ['Segment', 'Person'],
+    }),
     why: build.query<WhyReply, WhyRequest>({
       query: (body) => ({ url: '/segments/why', method: 'POST', body }),
       providesTags: ['People'],
@@ -114,5 +119,6 @@ export const {
   useStartWithMutation,
   useSiftQuery,
   useStrainQuery,
+  useSegmentsOfQuery,
   useWhyQuery,
 } = segmentsApi;

@@ -56,6 +56,9 @@ function furnish(): void {
     },
   });
   Element.prototype.scrollIntoView = () => undefined;
+  // Nothing is laid out: a text editor that wants to see its cursor finds it nowhere.
+  Range.prototype.getClientRects = () => document.createElement('i').getClientRects();
+  Range.prototype.getBoundingClientRect = () => document.createElement('i').getBoundingClientRect();
   const fonts = { addEventListener: () => undefined, removeEventListener: () => undefined };
   if (!('fonts' in document)) Object.defineProperty(document, 'fonts', { value: fonts });
 }

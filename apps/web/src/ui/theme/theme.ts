@@ -56,7 +56,7 @@ export const theme = createTheme({
       defaultProps: { underline: 'hover' },
       classNames: { root: parts.anchor },
     }),
-    Button: Button.extend({ defaultProps: { size: 'sm', fw: 700 }, classNames: button }),
+    Button: Button.extend({ defaultProps: { size: 'sm' }, classNames: button }),
     Checkbox: Checkbox.extend({ defaultProps: { size: 'xs', radius: 3 } }),
     HoverCard: HoverCard.extend({ defaultProps: { radius: 4, shadow: 'sm', openDelay: 250 } }),
     Input: Input.extend({ classNames: input }),
