@@ -1,23 +1,21 @@
 // A task where it stands: ticked off, changed, or deleted there.
-import { Button, Checkbox } from '@mantine/core';
+import { Checkbox } from '@mantine/core';
 import type { TaskReply } from '@palabra/contract/notes';
 import { displayName } from '@palabra/core/contacts';
 import { dueness, taskWords } from '@palabra/core/notes';
 import { dayIn } from '@palabra/core/office';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { useMay, useOffice } from '../office';
 import { command } from '../ui/command';
 import { Name, Row } from '../ui/Rows';
+import { Ghost } from '../ui/states';
 import { Act, Soft, Wrongly } from '../ui/text';
 import { day, longDate } from '../ui/time';
-import {
-  useChangeTaskMutation,
-  useRemoveTaskMutation,
-  useRestoreTaskMutation,
-  useSetTaskDoneMutation,
-} from './notes.api';
+import { useRemoveTaskMutation, useRestoreTaskMutation, useSetTaskDoneMutation } from './notes.api';
 import classes from './notes.module.css';
-import { TaskFields, taskRequest } from './TaskFields';
+
+/** The parts for days come when they are wanted: the desk does without. */
+const EditTask = lazy(async () => ({ default: (await import('./EditTask')).EditTask }));
 
 interface TaskLineProps {
   readonly task: TaskReply;
@@ -44,7 +42,9 @@ export function TaskLine({ task, named, changes, as }: TaskLineProps) {
     });
   const acts = may && <Acts task={task} what={what} onEdit={() => setEditing(true)} />;
   const line = isEditing ? (
-    <EditTask task={task} onDone={() => setEditing(false)} />
+    <Suspense fallback={<Ghost lines={1} />}>
+      <EditTask task={task} onDone={() => setEditing(false)} />
+    </Suspense>
   ) : (
     <span className={classes.task}>
       <Checkbox
@@ -136,42 +136,5 @@ function Acts({
         Delete
       </Act>
     </span>
-  );
-}
-
-function EditTask({ task, onDone }: { readonly task: TaskReply; readonly onDone: () => void }) {
-  const { id, version, kind, text, due, remind } = task;
-  const [draft, setDraft] = useState({
-    kind,
-    text,
-    due: due ?? '',
-    remind,
-    assignee: task.assignee.id,
-  });
-  const [change, changing] = useChangeTaskMutation();
-  const save = async (): Promise<void> => {
-    const kept = await command({
-      run: () => change({ id, version, ...taskRequest(draft) }).unwrap(),
-    });
-    if (kept) onDone();
-  };
-  return (
-    <form
-      aria-label="Change the task"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void save();
-      }}
-    >
-      <TaskFields value={draft} onChange={setDraft} />
-      <div className={classes.foot}>
-        <span>
-          <Act onClick={onDone}>As it was</Act>{' '}
-          <Button size="xs" type="submit" loading={changing.isLoading}>
-            Keep it
-          </Button>
-        </span>
-      </div>
-    </form>
   );
 }
