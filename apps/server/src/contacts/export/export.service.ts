@@ -7,6 +7,7 @@ import {
   doNotMailWords,
   exportFormatNames,
   formatFieldValue,
+  isMoment,
   lines,
   listName,
   parseSort,
@@ -138,7 +139,7 @@ function cellOf(line: PersonLine, column: string, words: Words): string | number
   const field = words.fields.get(column);
   const value = line.values[column] ?? null;
   if (!field || value === null) return null;
-  if (field.isFact && typeof value === 'string')
+  if (isMoment(column) && typeof value === 'string')
     return dayIn(words.today.timeZone, new Date(value));
   return typeof value === 'number' ? value : formatFieldValue(field, value);
 }

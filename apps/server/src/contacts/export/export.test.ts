@@ -38,12 +38,30 @@ const take = async (request: object, cookie?: string): Promise<Buffer> => {
   expect(response.status).toBe(200);
   return Buffer.from(await response.arrayBuffer());
 };
-const columns = ['given_name', 'family_name', 'address', 'town', 'own_99', 'came_in'];
+const columns = [
+  'given_name',
+  'family_name',
+  'address',
+  'town',
+  'own_99',
+  'came_in',
+  'rating',
+  'band',
+];
 
 it('is a table with every person once, in the order asked for', async () => {
   const file = await take({ people: {}, format: 'csv', columns, sort: '-address' });
   const table: string[][] = parse(file, { bom: true });
-  expect(table[0]).toEqual(['given name', 'family name', 'email address', 'town', 'came in']);
+  expect(table[0]).toEqual([
+    'given name',
+    'family name',
+    'email address',
+    'town',
+    'came in',
+    'rating',
+    'rating band',
+  ]);
+  expect(table[1]?.slice(5)).toEqual(['', 'new']);
   expect(table).toHaveLength(1 + 1203 + nasty.length);
   const addresses = table.slice(1).map((row) => row[2] ?? '');
   expect(addresses).toEqual(addresses.toSorted().toReversed());

@@ -215,6 +215,21 @@ describe('the scale', () => {
   });
 });
 
+it('says how many are in each band, where a rule asks for one', async () => {
+  const values = async (key: string) =>
+    (await server.call('GET', `/api/fields/${key}/values`)).body;
+  const found = (await values('band')) as { value: string; count: number }[];
+  expect(found.map(({ value }) => value).sort()).toEqual([
+    'fading',
+    'keen',
+    'new',
+    'quiet',
+    'steady',
+  ]);
+  expect(found.reduce((sum, { count }) => sum + count, 0)).toBe(8);
+  expect(await values('rating')).toEqual([]);
+});
+
 it('is nothing that is set by hand', async () => {
   const deed = { kind: 'field', field: 'rating', text: '99' };
   expect((await server.call('POST', '/api/deeds', { people: {}, deed })).status).toBe(422);
