@@ -12,12 +12,12 @@ import {
   scope,
   Ties,
   Timeline,
-  type TimelineRow,
 } from '../contacts/index.js';
 import { Database, type Db } from '../platform/database.js';
 import { conflict, notFound } from '../platform/refusals.js';
 import { CLOCK } from '../platform/time.js';
 import { Upkeep } from '../platform/upkeep.js';
+import { withKept } from './kept.js';
 import { refuse } from './notes.refusals.js';
 import * as store from './notes.store.js';
 import { notesOf } from './timeline.store.js';
@@ -41,7 +41,17 @@ export class NotesService implements OnModuleInit {
   onModuleInit(): void {
     this.timeline.register('notes', {
       rows: notesOf,
-      complete: (db, _, rows, viewer) => this.complete(db, rows, viewer),
+      complete: (db, _, rows, viewer) =>
+        withKept(
+          rows,
+          'note',
+          (ids) =>
+            store.noteRows(
+              db,
+              ids.map((id) => idOf<NoteId>(id)),
+            ),
+          (note) => reply(note, viewer),
+        ),
     });
     // Whom an import brought and somebody wrote about stays when it is taken back.
     this.ties.register({ holds: store.hasNotes });
@@ -50,22 +60,6 @@ export class NotesService implements OnModuleInit {
         store.purge(tx, new Date(this.clock.now().getTime() - BIN_MS)),
       );
       return false;
-    });
-  }
-
-  private async complete(
-    db: Db,
-    rows: readonly TimelineRow[],
-    viewer: Viewer,
-  ): Promise<TimelineRow[]> {
-    const ids = rows.flatMap(({ kind, key }) =>
-      kind === 'note' ? [idOf<NoteId>(Number(key.slice(1)))] : [],
-    );
-    const found = new Map((await store.noteRows(db, ids)).map((note) => [`n${note.id}`, note]));
-    return rows.flatMap((row) => {
-      if (row.kind !== 'note') return [row];
-      const note = found.get(row.key);
-      return note ? [{ ...row, more: reply(note, viewer) }] : [];
     });
   }
 

@@ -24,7 +24,6 @@ import {
   sees,
   Timeline,
   type ContactRow,
-  type TimelineRow,
 } from '../contacts/index.js';
 import { Outbox } from '../delivery/index.js';
 import { findOffice, theOffice } from '../office/index.js';
@@ -34,6 +33,7 @@ import { conflict, notFound, refuse as noSuchPage } from '../platform/refusals.j
 import { userById } from '../platform/sign-in/sign-in.store.js';
 import { CLOCK, CONFIG } from '../platform/time.js';
 import { Upkeep } from '../platform/upkeep.js';
+import { withKept } from './kept.js';
 import { refuse } from './notes.refusals.js';
 import { recountLastContact } from './notes.store.js';
 import * as store from './tasks.store.js';
@@ -61,27 +61,21 @@ export class TasksService implements OnModuleInit {
   onModuleInit(): void {
     this.timeline.register('tasks', {
       rows: tasksOf,
-      complete: (db, _, rows, viewer) => this.complete(db, rows, viewer),
+      complete: (db, _, rows, viewer) =>
+        withKept(
+          rows,
+          'task',
+          (ids) =>
+            store.taskRows(
+              db,
+              ids.map((id) => idOf<TaskId>(id)),
+            ),
+          (task) => reply(task, viewer),
+        ),
     });
     this.upkeep.register(async () => {
       await this.remind();
       return false;
-    });
-  }
-
-  private async complete(
-    db: Db,
-    rows: readonly TimelineRow[],
-    viewer: Viewer,
-  ): Promise<TimelineRow[]> {
-    const ids = rows.flatMap(({ kind, key }) =>
-      kind === 'task' ? [idOf<TaskId>(Number(key.slice(1)))] : [],
-    );
-    const found = new Map((await store.taskRows(db, ids)).map((task) => [`t${task.id}`, task]));
-    return rows.flatMap((row) => {
-      if (row.kind !== 'task') return [row];
-      const task = found.get(row.key);
-      return task ? [{ ...row, more: reply(task, viewer) }] : [];
     });
   }
 

@@ -1,15 +1,15 @@
 // What one heard, or is to do, written down where the person is.
-import { Button, MultiSelect, Switch, UnstyledButton } from '@mantine/core';
+import { Button, UnstyledButton } from '@mantine/core';
 import { useSessionStorage } from '@mantine/hooks';
 import { plainText, type NoteKind } from '@palabra/core/notes';
 import type { RichText } from '@palabra/core/letters';
 import { useState } from 'react';
-import { useVocabularyQuery } from '../contacts';
 import { useOffice } from '../office';
 import { command } from '../ui/command';
 import { Act } from '../ui/text';
 import { Words } from '../ui/Words';
 import { NoteEditor } from './NoteEditor';
+import { noOptions, NoteOptions } from './NoteOptions';
 import { useAddNoteMutation, useAddTaskMutation } from './notes.api';
 import classes from './notes.module.css';
 import { TaskFields, taskRequest, type TaskDraft } from './TaskFields';
@@ -61,14 +61,13 @@ function NewNote({
     defaultValue: emptyText,
     getInitialValueInEffect: false,
   });
-  const [pinned, setPinned] = useState(false);
-  const [tell, setTell] = useState<string[]>([]);
+  const [options, setOptions] = useState(noOptions);
   const [add, adding] = useAddNoteMutation();
   const isEmpty = plainText(text.content).trim() === '';
   const save = async (): Promise<void> => {
     if (isEmpty || adding.isLoading) return;
     const made = await command({
-      run: () => add({ person, kind, text, pinned, tell: tell.map(Number) }).unwrap(),
+      run: () => add({ person, kind, text, ...options }).unwrap(),
     });
     if (!made) return;
     forget();
@@ -83,13 +82,7 @@ function NewNote({
         onSubmit={() => void save()}
       />
       <div className={classes.foot}>
-        <Switch
-          size="sm"
-          label="keep it in sight"
-          checked={pinned}
-          onChange={(event) => setPinned(event.currentTarget.checked)}
-        />
-        <Tell value={tell} onChange={setTell} />
+        <NoteOptions value={options} onChange={setOptions} />
         <span>
           <Act onClick={onDone}>Not now</Act>{' '}
           <Button
@@ -103,33 +96,6 @@ function NewNote({
         </span>
       </div>
     </>
-  );
-}
-
-/** Colleagues who find it on their desk. */
-export function Tell({
-  value,
-  onChange,
-}: {
-  readonly value: string[];
-  readonly onChange: (value: string[]) => void;
-}) {
-  const { user } = useOffice();
-  const owners = useVocabularyQuery().data?.owners ?? [];
-  return (
-    <MultiSelect
-      variant="line"
-      className={classes.grow}
-      aria-label="Tell colleagues"
-      placeholder={value.length === 0 ? 'tell a colleague' : undefined}
-      searchable
-      hidePickedOptions
-      data={owners
-        .filter(({ key, isGone }) => key !== String(user.id) && !isGone)
-        .map(({ key, label }) => ({ value: key, label }))}
-      value={value}
-      onChange={onChange}
-    />
   );
 }
 

@@ -1,5 +1,5 @@
 // A note where it stands: on the timeline, or kept in sight; whose it is changes it there.
-import { Button, Switch } from '@mantine/core';
+import { Button } from '@mantine/core';
 import type { NoteReply } from '@palabra/contract/notes';
 import { noteKinds, plainText } from '@palabra/core/notes';
 import { useState } from 'react';
@@ -7,8 +7,8 @@ import { useMay } from '../office';
 import { command } from '../ui/command';
 import { Act, Soft } from '../ui/text';
 import { Words } from '../ui/Words';
-import { Tell } from './Composer';
 import { NoteEditor } from './NoteEditor';
+import { NoteOptions } from './NoteOptions';
 import { NoteText } from './NoteText';
 import { useChangeNoteMutation, useRemoveNoteMutation, useRestoreNoteMutation } from './notes.api';
 import classes from './notes.module.css';
@@ -67,14 +67,16 @@ function Acts({ note, onEdit }: { readonly note: NoteReply; readonly onEdit: () 
 function EditNote({ note, onDone }: { readonly note: NoteReply; readonly onDone: () => void }) {
   const [kind, setKind] = useState(note.kind);
   const [text, setText] = useState(note.text);
-  const [pinned, setPinned] = useState(note.pinned);
-  const [tell, setTell] = useState(note.told.map(({ id }) => String(id)));
+  const [options, setOptions] = useState({
+    pinned: note.pinned,
+    tell: note.told.map(({ id }) => id),
+  });
   const [change, changing] = useChangeNoteMutation();
   const isEmpty = plainText(text.content).trim() === '';
   const save = async (): Promise<void> => {
     const { id, version } = note;
     const kept = await command({
-      run: () => change({ id, version, kind, text, pinned, tell: tell.map(Number) }).unwrap(),
+      run: () => change({ id, version, kind, text, ...options }).unwrap(),
     });
     if (kept) onDone();
   };
@@ -88,13 +90,7 @@ function EditNote({ note, onDone }: { readonly note: NoteReply; readonly onDone:
         onSubmit={() => void save()}
       />
       <span className={classes.foot}>
-        <Switch
-          size="sm"
-          label="keep it in sight"
-          checked={pinned}
-          onChange={(event) => setPinned(event.currentTarget.checked)}
-        />
-        <Tell value={tell} onChange={setTell} />
+        <NoteOptions value={options} onChange={setOptions} />
         <span>
           <Act onClick={onDone}>As it was</Act>{' '}
           <Button
