@@ -57,6 +57,27 @@ const lists: readonly Closed[] = [
     missedAt: ['apps/server/src/contacts/export/formats.ts', 'packages/core/src/contacts/vcard.ts'],
   },
   {
+    list: 'parts of a timeline',
+    file: 'packages/contract/src/contacts/index.ts',
+    add: ["timelineParts = ['letters',", "timelineParts = ['fixturePart', 'letters',"],
+    fixture: 'fixturePart',
+    missedAt: ['apps/web/src/contacts/Timeline.tsx'],
+  },
+  {
+    list: 'kinds of notes',
+    file: 'packages/core/src/notes/index.ts',
+    add: ["noteKinds = ['note',", "noteKinds = ['fixtureNote', 'note',"],
+    fixture: 'fixtureNote',
+    missedAt: ['apps/web/src/notes/NoteEntry.tsx'],
+  },
+  {
+    list: 'kinds of tasks',
+    file: 'packages/core/src/notes/index.ts',
+    add: ["taskKinds = ['call',", "taskKinds = ['fixtureTask', 'call',"],
+    fixture: 'fixtureTask',
+    missedAt: ['packages/core/src/notes/index.ts'],
+  },
+  {
     list: 'automatic tags',
     file: 'packages/core/src/contacts/automatic.ts',
     add: [

@@ -1,7 +1,7 @@
 // A note where it stands: on the timeline, or kept in sight; whose it is changes it there.
 import { Button } from '@mantine/core';
 import type { NoteReply } from '@palabra/contract/notes';
-import { noteKinds, plainText } from '@palabra/core/notes';
+import { noteKinds, plainText, type NoteKind } from '@palabra/core/notes';
 import { useState } from 'react';
 import { useMay } from '../office';
 import { command } from '../ui/command';
@@ -13,7 +13,7 @@ import { NoteText } from './NoteText';
 import { useChangeNoteMutation, useRemoveNoteMutation, useRestoreNoteMutation } from './notes.api';
 import classes from './notes.module.css';
 
-const lead = { note: 'Note', call: 'Called', meeting: 'Met' } as const;
+const lead: Readonly<Record<NoteKind, string>> = { note: 'Note', call: 'Called', meeting: 'Met' };
 
 export function NoteEntry({ note }: { readonly note: NoteReply }) {
   const [isEditing, setEditing] = useState(false);
