@@ -70,7 +70,10 @@ export function useFilterDraft(
         : undefined;
       // Whoever typed on meanwhile is answered by what comes after.
       if (latest.current !== next) return;
-      setDraft({ rule: next, keys: found === key ? [key] : [key, found] });
+      setDraft((before) => ({
+        rule: next,
+        keys: [...(before?.keys ?? [key]).filter((one) => one !== found), found],
+      }));
       if (found !== key) onKey(found);
     } catch (error) {
       setWrong(problemOf(error).detail);
@@ -89,7 +92,11 @@ export function useFilterDraft(
     change: (next) => {
       setWrong(undefined);
       latest.current = next;
-      setDraft({ rule: next, keys: [key] });
+      // A key may have been given that the address does not have yet: what is typed just then belongs to it, too.
+      setDraft((before) => ({
+        rule: next,
+        keys: before?.keys.includes(key) ? before.keys : [key],
+      }));
       put(next);
     },
     open: setOpen,
