@@ -64,29 +64,39 @@ function isOneSlip(one: string, other: string): boolean {
   );
 }
 
+/** A tag with what its name is compared by, taken from it once. */
+interface Read {
+  readonly id: TagId;
+  readonly key: string;
+  readonly digits: string;
+}
+
+/** A tag is held against so many of those that share a key with it. */
+const MOST_MET = 20;
+
 /** At most so many pairs are pointed out at a time. */
 const MOST = 200;
 
 /** Pairs of tags that may be one; names that differ in a figure (“2025”, “2026”) are two. Linear in the letters of the names, but for pairs. */
 export function alikeTags(tags: readonly Named[]): AlikeTags[] {
   const found = new Map<string, AlikeTags>();
-  const meet = (buckets: Map<string, Named[]>, key: string, tag: Named, is: boolean | 'a slip') => {
-    const bucket = buckets.get(key) ?? [];
-    for (const known of bucket.slice(0, 20)) {
-      if (found.size >= MOST || known.id === tag.id) continue;
-      const [mine, theirs] = [tagKey(tag.name), tagKey(known.name)];
-      if (digitsOf(mine) !== digitsOf(theirs)) continue;
-      if (is === 'a slip' && !isOneSlip(mine, theirs)) continue;
+  const meet = (buckets: Map<string, Read[]>, shared: string, tag: Read, is: 'one' | 'a slip') => {
+    const bucket = buckets.get(shared) ?? [];
+    for (const known of bucket) {
+      if (found.size >= MOST || known.id === tag.id || known.digits !== tag.digits) continue;
+      if (is === 'a slip' && !isOneSlip(tag.key, known.key)) continue;
       const [one, other] = tag.id < known.id ? [tag.id, known.id] : [known.id, tag.id];
       found.set(`${one} ${other}`, { one, other });
     }
-    bucket.push(tag);
-    buckets.set(key, bucket);
+    if (bucket.length < MOST_MET) bucket.push(tag);
+    buckets.set(shared, bucket);
   };
-  const [byWords, bySlip] = [new Map<string, Named[]>(), new Map<string, Named[]>()];
-  for (const tag of tags) {
-    meet(byWords, plainWords(tag.name), tag, true);
-    for (const key of new Set(slips(tagKey(tag.name)))) meet(bySlip, key, tag, 'a slip');
+  const [byWords, bySlip] = [new Map<string, Read[]>(), new Map<string, Read[]>()];
+  for (const { id, name } of tags) {
+    const key = tagKey(name);
+    const tag = { id, key, digits: digitsOf(key) };
+    meet(byWords, plainWords(name), tag, 'one');
+    for (const shared of new Set(slips(key))) meet(bySlip, shared, tag, 'a slip');
   }
   return [...found.values()];
 }
