@@ -6,11 +6,12 @@ import { CampaignsController } from './campaigns.controller.js';
 import { ChosenService } from './chosen.service.js';
 import { CampaignsService } from './campaigns.service.js';
 import { usesOfLetters, usesOfSegments } from './campaigns.store.js';
+import { CampaignPlaces } from './personal.js';
 
 @Module({
   imports: [ContactsModule, SegmentsModule, LettersModule],
   controllers: [CampaignsController],
-  providers: [CampaignsService, ChosenService],
+  providers: [CampaignsService, ChosenService, CampaignPlaces],
   exports: [CampaignsService],
 })
 export class CampaignsModule implements OnModuleInit {

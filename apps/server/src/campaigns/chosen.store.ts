@@ -1,5 +1,6 @@
 import type { ChosenId } from '@palabra/core/campaigns';
-import { eq } from 'drizzle-orm';
+import type { ContactId } from '@palabra/core/contacts';
+import { desc, eq, sql } from 'drizzle-orm';
 import type { Db } from '../platform/database.js';
 import { chosenPeople } from './campaigns.table.js';
 
@@ -18,3 +19,11 @@ export async function chosenById(db: Db, id: ChosenId): Promise<Chosen | undefin
   const [row] = await db.select().from(chosenPeople).where(eq(chosenPeople.id, id));
   return row;
 }
+
+/** Where somebody was chosen by hand, latest first. */
+export const chosenWith = (db: Db, people: readonly ContactId[]): Promise<Chosen[]> =>
+  db
+    .select()
+    .from(chosenPeople)
+    .where(sql`${chosenPeople.ids} && ${sql.param([...people])}::int[]`)
+    .orderBy(desc(chosenPeople.id));

@@ -13,6 +13,10 @@ import { BinController } from './bin/bin.controller.js';
 import { BinService } from './bin/bin.service.js';
 import { ExportController } from './export/export.controller.js';
 import { ExportService } from './export/export.service.js';
+import { ErasingController } from './erasing/erasing.controller.js';
+import { ErasingService } from './erasing/erasing.service.js';
+import { OwnPlaces } from './erasing/own-places.js';
+import { PersonalPlaces } from './erasing/places.js';
 import { DeedWork } from './changes/deeds.js';
 import { FieldsController } from './fields/fields.controller.js';
 import { FieldsService } from './fields/fields.service.js';
@@ -47,6 +51,7 @@ const FORGET = 2000;
   imports: [OfficeModule],
   controllers: [
     BinController,
+    ErasingController,
     ExportController,
     FieldsController,
     TagsController,
@@ -72,6 +77,9 @@ const FORGET = 2000;
     RatedLetters,
     RatingsService,
     BinService,
+    ErasingService,
+    OwnPlaces,
+    PersonalPlaces,
     ExportService,
     ChangesService,
     VocabularyService,
@@ -87,6 +95,7 @@ const FORGET = 2000;
     FieldUses,
     TagUses,
     RatedLetters,
+    PersonalPlaces,
     ChangesService,
     VocabularyService,
   ],

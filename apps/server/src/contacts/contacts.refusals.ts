@@ -51,6 +51,16 @@ export const refuse = refusalsOf('contacts', {
     words:
       'Who left, complained or has a dead address can’t be put back by hand; only the reader can come back.',
   },
+  'address-erased': {
+    status: 422,
+    words: (address: string) =>
+      `The owner of “${address}” asked to be erased. Only they themselves can come back, by the page behind an earlier letter.`,
+    at: 'values.address',
+  },
+  'changed-meanwhile': {
+    status: 409,
+    words: 'They were changed at this moment. Nothing was erased; look again, then erase.',
+  },
   'no-such-set': { status: 404, words: 'This set of people is not there any more.' },
   'no-such-filter': {
     status: 404,

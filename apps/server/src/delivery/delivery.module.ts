@@ -20,6 +20,7 @@ import { SendingService } from './sending.service.js';
 
 import { heldBackOf, lettersOf } from './timeline.store.js';
 import { writtenPeople } from './written.store.js';
+import { DeliveryPlaces } from './personal.js';
 
 @Module({
   imports: [OfficeModule, ContactsModule, LettersModule, CampaignsModule],
@@ -35,6 +36,7 @@ import { writtenPeople } from './written.store.js';
     ReturnedReader,
     ReturnedSmtp,
     ReturnedImap,
+    DeliveryPlaces,
   ],
   exports: [Outbox, ResponsesService, ReaderService, SendingService, ReturnedSmtp, ReturnedImap],
 })

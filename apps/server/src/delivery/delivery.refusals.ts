@@ -12,6 +12,11 @@ export const refuse = refusalsOf('delivery', {
     words: (names: readonly string[]) =>
       `Say first how ${names.length === 1 ? `“${names[0] ?? ''}” goes on` : `${names.length} campaigns go on`}.`,
   },
+  'letter-in-hand': {
+    status: 409,
+    words: (campaign: string) =>
+      `A letter of “${campaign}” to them is being handed to the mail server at this moment. Nothing was erased; try again in a few seconds.`,
+  },
   'seen-to-already': { status: 422, words: 'Somebody has seen to this message already.' },
   'whose-message': { status: 422, words: 'Say whose message this is.', at: 'contact' },
   'no-letter-yet': {

@@ -156,7 +156,7 @@ export const mailboxCursors = pgTable('mailbox_cursors', {
 });
 
 /** What a link that was mailed to a reader opens. */
-export type ReaderLinkKind = 'own page' | 'new address' | 'way back';
+export type ReaderLinkKind = 'own page' | 'new address' | 'way back' | 'come back';
 
 /** Links mailed to readers. Each carries a secret, of which only the hash is kept. */
 export const readerLinks = pgTable(

@@ -35,7 +35,7 @@ export interface Said {
 export interface LetterView {
   /** With only its first sign and its domain. */
   readonly address: string;
-  readonly gets: 'letters' | 'nothing: left' | 'nothing: other';
+  readonly gets: 'letters' | 'nothing: left' | 'nothing: other' | 'nothing: erased';
   readonly topics: readonly ReaderTopic[];
   readonly said: Said | undefined;
 }
@@ -114,6 +114,12 @@ export function letterPage(office: PageOffice, base: string, view: LetterView): 
       `${saidPart(view)}${leaving}${topicsPart(base, view)}${linkPart(base, 'About you', 'Would you like to see or correct what we know of you, or give us another address?')}`,
     );
   }
+  if (view.gets === 'nothing: erased')
+    return page(
+      'We know nothing of you any more',
+      office,
+      `${saidPart(view)}<p>You asked us to take out everything we knew of you, and we did. You get no letters from us.</p><h2>Changed your mind?</h2><p>Give the address that our letters came to. We mail a link there; with it you are back.</p>${form(`${base}/again`, `${input('address', 'Email address', '', 'email', 'email')}${button('Mail me the link')}`)}`,
+    );
   const back =
     view.gets === 'nothing: left'
       ? linkPart(base, 'Changed your mind?', 'You can come back.')
@@ -140,7 +146,7 @@ export function ownPage(office: PageOffice, base: string, view: OwnView): string
   }
   const back =
     view.gets === 'nothing: left'
-      ? form(`${base}/back`, button('Send me letters again'))
+      ? form(`${base}/back`, button(comingBack(office.name)))
       : `<p class="soft">${WRITE_TO_US}</p>`;
   return page(
     'Your page',
@@ -172,6 +178,23 @@ export const wayBackPage = (
     'Take the new address back?',
     office,
     `<p>Our letters used to come to ${escapeHtml(old)}. Now they go to ${escapeHtml(now)}.</p>${form(base, button('Send them to my old address again'))}`,
+  );
+
+/** What somebody agrees to who comes back, word for word. */
+export const comingBack = (office: string): string => `Send me letters from ${office} again.`;
+
+export const comeBackPage = (office: PageOffice, base: string): string =>
+  page(
+    'Letters again?',
+    office,
+    `<p>We know nothing of you but your address, once you say so.</p>${form(base, button(comingBack(office.name)))}`,
+  );
+
+export const cameBackPage = (office: PageOffice): string =>
+  page(
+    'Good to have you back',
+    office,
+    '<p>You get letters from us again. Of earlier times we know nothing. You can close this page.</p>',
   );
 
 export const proofPage = (office: PageOffice): string =>

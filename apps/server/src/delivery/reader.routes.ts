@@ -6,6 +6,8 @@ import { findFile, readFile } from '../platform/files/files.store.js';
 import type { TokenBody } from '@palabra/core/delivery';
 import type { Keys } from '../platform/keys.js';
 import {
+  cameBackPage,
+  comeBackPage,
   confirmedPage,
   confirmPage,
   letterPage,
@@ -85,6 +87,14 @@ export function readerRoutes(
     });
   const ids = (request: Request, name: string): number[] => fieldsOf(request, name).map(Number);
 
+  const given = (request: Request): Record<string, string> =>
+    Object.fromEntries(
+      Object.keys((request.body ?? {}) as object).map((name) => [
+        name,
+        fieldsOf(request, name)[0] ?? '',
+      ]),
+    );
+
   router.get('/leave/:token', byLetter());
   router.post(
     '/leave/:token',
@@ -106,9 +116,15 @@ export function readerRoutes(
     formBody,
     byLetter((body) => reader.askLink(body)),
   );
+  router.post(
+    '/leave/:token/again',
+    formBody,
+    byLetter((body, request) => reader.askBack(body, given(request)['address'] ?? '')),
+  );
   // A page that was posted to, opened again by its address.
-  router.get(['/leave/:token/topics', '/leave/:token/link'], (request, response) =>
-    response.redirect(303, `/leave/${encodeURIComponent(token(request))}`),
+  router.get(
+    ['/leave/:token/topics', '/leave/:token/link', '/leave/:token/again'],
+    (request, response) => response.redirect(303, `/leave/${encodeURIComponent(token(request))}`),
   );
 
   /** The reader's own page, behind a link that was mailed, after `deed` was done. */
@@ -119,14 +135,6 @@ export function readerRoutes(
       if (!view) return unknown(response);
       html(response, statusOf(said), ownPage(await office(), `/yours/${token(request)}`, view));
     });
-  const given = (request: Request): Record<string, string> =>
-    Object.fromEntries(
-      Object.keys((request.body ?? {}) as object).map((name) => [
-        name,
-        fieldsOf(request, name)[0] ?? '',
-      ]),
-    );
-
   router.get('/yours/:token', byMail());
   router.post(
     '/yours/:token/leave',
@@ -170,6 +178,21 @@ export function readerRoutes(
       const address = await reader.confirm(token(request));
       if (!address) return unknown(response);
       html(response, 200, confirmedPage(await office(), address));
+    }),
+  );
+  router.get(
+    '/again/:token',
+    handle(async (request, response) => {
+      if (!(await reader.mayComeBack(token(request)))) return unknown(response);
+      html(response, 200, comeBackPage(await office(), `/again/${token(request)}`));
+    }),
+  );
+  router.post(
+    '/again/:token',
+    formBody,
+    handle(async (request, response) => {
+      if (!(await reader.comeBackErased(token(request)))) return unknown(response);
+      html(response, 200, cameBackPage(await office()));
     }),
   );
   router.get(

@@ -8,14 +8,17 @@ import {
   maskedAddress,
   oneLine,
   parseAddress,
+  permissionValues,
   type ContactId,
 } from '@palabra/core/contacts';
 import type { TokenBody } from '@palabra/core/delivery';
 import type { Clock } from '@palabra/core/kernel';
 import type { EventKind } from '@palabra/core/delivery';
+import { theOffice } from '../office/index.js';
 import { factsChanged } from '../campaigns/index.js';
 import {
   allTopics,
+  anyContacts,
   contactById,
   type ContactRow,
   contactsByAddress,
@@ -23,8 +26,10 @@ import {
   droppedBy,
   dropTopics,
   lockContacts,
+  letBackIn,
   PeopleWriter,
   putOnDoNotMail,
+  standardValues,
   takeOffDoNotMail,
   valueOf,
   type Values,
@@ -40,6 +45,7 @@ import { delivery, markLeft } from './delivery.store.js';
 import type { ReaderLinkKind } from './delivery.table.js';
 import { addEvents } from './events.store.js';
 import { Outbox } from './outbox.js';
+import { comingBack } from './reader-pages.js';
 import type { ReaderData, ReaderTopic, Said, LetterView, OwnView } from './reader-pages.js';
 import * as store from './reader.store.js';
 
@@ -48,6 +54,13 @@ const LIVES: Record<ReaderLinkKind, number> = {
   'own page': DAY,
   'new address': 3 * DAY,
   'way back': 14 * DAY,
+  'come back': 3 * DAY,
+};
+const PLACES: Record<ReaderLinkKind, string> = {
+  'own page': 'yours',
+  'new address': 'confirm',
+  'way back': 'back',
+  'come back': 'again',
 };
 /** Mails that a letter, a person and an address may bring about in a day; whoever asks for more plays with somebody. */
 const A_FEW: Limit = { most: 3, windowMs: DAY };
@@ -91,6 +104,7 @@ export class ReaderService implements OnModuleInit {
   private async getsOf(db: Db, addressHash: Buffer): Promise<LetterView['gets']> {
     const entry = await doNotMailEntry(db, addressHash);
     if (!entry) return 'letters';
+    if (entry.reason === 'erased') return 'nothing: erased';
     return entry.reason === 'left' || entry.reason === 'complained'
       ? 'nothing: left'
       : 'nothing: other';
@@ -140,6 +154,7 @@ export class ReaderService implements OnModuleInit {
     return this.database.transaction(async (tx) => {
       const row = await delivery(tx, body.campaign, body.contact);
       if (!row) return false;
+      if ((await this.getsOf(tx, row.address_hash)) === 'nothing: erased') return true;
       const isNew = await putOnDoNotMail(tx, {
         addressHash: row.address_hash,
         address: row.address,
@@ -176,6 +191,9 @@ export class ReaderService implements OnModuleInit {
       return wrong(
         'You chose many times today; what you chose last is kept. Tomorrow you can choose again.',
       );
+    // Of whoever was erased nothing is written down again.
+    if ((await this.getsOf(tx, hash)) === 'nothing: erased')
+      return wrong('There is nothing left here to choose.');
     const before = await droppedBy(tx, hash);
     const all = (await allTopics(tx)).map(({ id }) => id);
     const dropped = all.filter((id) =>
@@ -228,7 +246,7 @@ export class ReaderService implements OnModuleInit {
       address,
       expiresAt,
     });
-    const place = { 'own page': 'yours', 'new address': 'confirm', 'way back': 'back' }[kind];
+    const place = PLACES[kind];
     return `${this.config.publicUrl}/${place}/${secret}`;
   }
 
@@ -301,14 +319,90 @@ export class ReaderService implements OnModuleInit {
 
   /** Only who left, or complained, can come back by their own click. */
   comeBack = (secret: string): Promise<Said | undefined> =>
-    this.asVisitor(secret, async (tx, { hash }, who) => {
+    this.asVisitor(secret, async (tx, { hash, contact }, who) => {
       const gets = await this.getsOf(tx, hash);
       if (gets === 'letters') return good('You get letters from us.');
-      if (gets === 'nothing: other') return wrong('That can’t be done here. Write to us, please.');
+      if (gets !== 'nothing: left') return wrong('That can’t be done here. Write to us, please.');
       await takeOffDoNotMail(tx, hash);
+      if (contact) await this.apply(tx, contact.id, await this.agreedNow(tx), 'came back');
       await this.note(tx, who, 'came back');
       return good('Good to have you back: you get letters from us again.');
     });
+
+  /** What somebody says who comes back. */
+  private async agreedNow(db: Db): Promise<Values> {
+    return permissionValues({
+      permission: 'asked',
+      at: this.clock.now().toISOString(),
+      source: 'their own page',
+      wording: comingBack((await theOffice(db)).name),
+    });
+  }
+
+  /**
+   * Somebody who was erased gives their address: if it is the one that the letter went to, they are mailed a link. Whether
+   * it is, nobody learns here.
+   */
+  async askBack(body: TokenBody, text: string): Promise<Said | undefined> {
+    const now = this.clock.now();
+    const parsed = parseAddress(text);
+    if (!parsed.ok) return wrong(`That can’t be right: ${addressProblems[parsed.error]}.`);
+    const { address, key } = parsed.value;
+    const hash = this.keys.addressHash(key);
+    return this.database.transaction(async (tx) => {
+      const row = await delivery(tx, body.campaign, body.contact);
+      if (!row || (await this.getsOf(tx, row.address_hash)) !== 'nothing: erased') return undefined;
+      const isFew =
+        (await mayTry(tx, `link by letter ${body.campaign} ${body.contact}`, A_FEW, now)) &&
+        (await mayTry(tx, mailTo(hash), SOME, now));
+      if (!isFew) return wrong('You asked often today. Tomorrow you can ask again.');
+      const isIt = hash.equals(row.address_hash);
+      const url = await this.addLink(tx, 'come back', body, isIt ? address : '');
+      await this.outbox.add(tx, 'come back', isIt ? address : null, { url });
+      return good(
+        'If our letters came to that address, a link is on its way there. It works for three days.',
+      );
+    });
+  }
+
+  private async erasedBehind(
+    db: Db,
+    secret: string,
+  ): Promise<{ readonly link: store.ReaderLink; readonly hash: Buffer } | undefined> {
+    const link = await store.linkOf(db, 'come back', sha(secret), this.clock.now());
+    const parsed = link && parseAddress(link.address);
+    if (!link || !parsed?.ok) return undefined;
+    const hash = this.keys.addressHash(parsed.value.key);
+    return (await this.getsOf(db, hash)) === 'nothing: erased' ? { link, hash } : undefined;
+  }
+
+  async mayComeBack(secret: string): Promise<boolean> {
+    return (await this.erasedBehind(this.database.db, secret)) !== undefined;
+  }
+
+  /** Whoever was erased and comes back is somebody new, with an address and what they said. */
+  async comeBackErased(secret: string): Promise<boolean> {
+    return this.database.transaction(async (tx) => {
+      const found = await this.erasedBehind(tx, secret);
+      const [was] = found ? await anyContacts(tx, [found.link.contactId]) : [];
+      if (!found || !was) return false;
+      await letBackIn(tx, found.hash);
+      const fields = await this.vocabulary.fields(tx);
+      const values = { ...standardValues(fields), address: found.link.address };
+      await this.writer.write(
+        tx,
+        { kind: 'reader', userId: null, what: 'came back after being erased' },
+        fields,
+        async (writing) => {
+          const agreed = await this.agreedNow(tx);
+          const { poolId, ownerId } = was;
+          await writing.add([{ values: { ...values, ...agreed }, poolId, ownerId }]);
+        },
+      );
+      await store.dropLinks(tx, was.id, 'come back');
+      return true;
+    });
+  }
 
   chooseOwnTopics = (
     secret: string,

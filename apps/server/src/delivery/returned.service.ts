@@ -15,6 +15,7 @@ import { Keys } from '../platform/keys.js';
 import { notFound } from '../platform/refusals.js';
 import { DAY, mayTry, type Limit } from '../platform/throttle.store.js';
 import { CLOCK } from '../platform/time.js';
+import { isErased } from './personal.store.js';
 import { delivery, markLeft } from './delivery.store.js';
 import type { EventKind } from '@palabra/core/delivery';
 import { addEvents } from './events.store.js';
@@ -70,14 +71,19 @@ export class ReturnedService {
         !read.isLoose &&
         this.isAbout(read, letter) &&
         store.kindsThatNeedNobody.includes(read.kind);
+      // A machine's word on a letter is no reason to write down again who was erased; what they write themselves is.
+      const isForgotten =
+        letter !== undefined && read.kind !== 'reply' && (await isErased(tx, letter.contactId));
+      const said = isForgotten ? { from: '', subject: '', text: '' } : message;
+      const diagnosis = isForgotten ? null : read.diagnosis;
       const id = await store.addReturned(tx, {
-        ...this.kept(raw, source, message),
+        ...this.kept(raw, source, said),
         kind: read.kind,
         bounce: read.bounce,
         evidence: letter ? read.evidence : null,
         campaignId: letter?.campaignId ?? null,
         contactId: letter?.contactId ?? null,
-        diagnosis: read.diagnosis && oneLine(read.diagnosis).slice(0, 500),
+        diagnosis: diagnosis && oneLine(diagnosis).slice(0, 500),
         handledAt: isSure ? now : null,
       });
       // A reply is answered by a person, so it stays open; but it counts at once.
@@ -86,7 +92,7 @@ export class ReturnedService {
         letter &&
         (isSure || (read.kind === 'reply' && read.evidence !== 'address'))
       )
-        await this.act(tx, letter, read.kind, read.bounce, read.diagnosis);
+        await this.act(tx, letter, read.kind, read.bounce, diagnosis);
     });
   }
 

@@ -255,7 +255,8 @@ export class SendingService implements OnModuleInit {
       both.catch(() => undefined); // waited for below; until then its failure is nobody's
       // While that is written, the letter is.
       await new Promise(setImmediate);
-      const mail = contact && composed(run, contact, one.address);
+      // Whoever was erased meanwhile is not taken in hand.
+      const mail = contact?.erasedAt === null ? composed(run, contact, one.address) : undefined;
       const [isInHand] = await both;
       if (mail instanceof Error) {
         if (isInHand)

@@ -191,7 +191,7 @@ class World {
     const { random } = this;
     const contacts = new Loader(
       this.client,
-      'contacts (id, pool_id, owner_id, given_name, family_name, search_key, address, address_key, address_hash, town, region, street, postcode, country, stage, source, phone, closeness, external_number, lat, lon, fields, keys, permission, permission_at, permission_source, created_at, updated_at) ',
+      'contacts (id, pool_id, owner_id, given_name, family_name, search_key, address, address_key, address_hash, town, region, street, postcode, country, stage, source, phone, closeness, external_number, lat, lon, fields, keys, permission, permission_at, permission_source, permission_wording, created_at, updated_at) ',
     );
     const tags = new Loader(this.client, 'contact_tags (contact_id, tag_id)');
     const taken = new Set<string>();
@@ -283,6 +283,9 @@ class World {
           : permission === 'unknown'
             ? null
             : random.pick(words.sources),
+        permission === 'asked' && poolAt !== 3
+          ? (words.wordings[id % words.wordings.length] ?? null)
+          : null,
         createdAt,
         createdAt,
       );
@@ -318,6 +321,9 @@ class World {
       if (id % 20_000 === 0) this.tell(`${id.toLocaleString('en')} contacts`);
     }
     await contacts.flush();
+    await this.client.query(
+      `insert into permissions (contact_id, set_id, at, kind, agreed_at, source, wording) select id, 0, created_at, permission, permission_at, permission_source, permission_wording from contacts where permission <> 'unknown' or permission_source is not null`,
+    );
     await tags.flush();
     await this.client.query(`select setval(pg_get_serial_sequence('contacts', 'id'), $1)`, [count]);
   }

@@ -122,6 +122,13 @@ export const likes = [
   'winter walks',
 ];
 export const memberships = ['single', 'family', 'patron', 'student'];
+/** What people agreed to, as it stood on the card or the page. */
+export const wordings = [
+  'Yes, send me the garden letter. I can leave it at any time.',
+  'Please write to me by email about events, members’ offers and the plant sale.',
+  'I would like to hear from Quillwater Garden about once a month.',
+] as const;
+
 export const sources = [
   'sign-up form on the web site',
   'ticket desk',

@@ -11,8 +11,9 @@ import {
   type DecidedRows,
   type KnownPerson,
   type ImportId,
+  type ReadRow,
 } from '@palabra/core/intake';
-import type { Clock } from '@palabra/core/kernel';
+import { fail, type Clock } from '@palabra/core/kernel';
 import {
   finishChangeSet,
   learnAddresses,
@@ -33,6 +34,7 @@ import { userById } from '../platform/sign-in/sign-in.store.js';
 import { Foreground, Stride } from '../platform/stride.js';
 import { CLOCK } from '../platform/time.js';
 import * as store from './intake.store.js';
+import { ImportPlaces, WAS_ERASED } from './personal.js';
 import { rowsAbove, rowsOf } from './reading.js';
 
 /** Rows in one transaction, and how much text at the most: long cells are few people. */
@@ -54,6 +56,7 @@ export class ImportWork implements OnModuleInit {
     private readonly writer: PeopleWriter,
     private readonly jobs: Jobs,
     private readonly foreground: Foreground,
+    private readonly personal: ImportPlaces,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
@@ -121,6 +124,9 @@ export class ImportWork implements OnModuleInit {
       if ((chunk.length >= stride.size || weight >= CHUNK.signs) && !(await flush())) return;
     }
     if (chunk.length > 0 && !(await flush())) return;
+    // The file was the last place that named them.
+    if ((await store.hasReason(db, id, WAS_ERASED)) && !(await this.personal.clean(id, [], signal)))
+      return;
     await this.end(begun, 'done');
   }
 
@@ -143,17 +149,23 @@ export class ImportWork implements OnModuleInit {
         ]),
       );
       const numbers = new Set(rowsRead.flatMap(({ values }) => numberOf(values) ?? []));
+      const erased = await this.personal.erasedKeys(tx, [...keys]);
       const there = await lockByAddress(tx, current.poolId, [...keys]);
-      const decided = decideRows(read, await this.known(tx, current, there), {
-        permission: {
-          permission: current.permission,
-          at: current.permissionAt?.toISOString() ?? null,
-          source: current.permissionSource,
+      const decided = decideRows(
+        withoutErased(read, erased),
+        await this.known(tx, current, there),
+        {
+          permission: {
+            permission: current.permission,
+            at: current.permissionAt?.toISOString() ?? null,
+            source: current.permissionSource,
+            wording: current.permissionWording,
+          },
+          standard: standardValues(fields),
+          required: [...fields.values()].filter(({ isRequired }) => isRequired),
+          numbers: await holdersOfNumbers(tx, current.poolId, [...numbers]),
         },
-        standard: standardValues(fields),
-        required: [...fields.values()].filter(({ isRequired }) => isRequired),
-        numbers: await holdersOfNumbers(tx, current.poolId, [...numbers]),
-      });
+      );
       const people = await this.write(tx, current, current.changeSetId, decided, there, fields);
       const lines = new Map(chunk.map((line) => [line.row, line]));
       const idle = decided.idle.map((one): store.ImportRow => {
@@ -161,7 +173,8 @@ export class ImportWork implements OnModuleInit {
         const { row, outcome } = one;
         if (outcome === 'elsewhere') return { importId: id, row, outcome, contactId: one.person };
         if (outcome === 'again') return { importId: id, row, outcome };
-        const cells = cutCells(line?.cells ?? []);
+        // Of who was erased nothing is written down again.
+        const cells = one.reason === WAS_ERASED ? null : cutCells(line?.cells ?? []);
         return { importId: id, row, line: line?.line, outcome, reason: one.reason, cells };
       });
       const rows = [...idle, ...people];
@@ -244,3 +257,14 @@ export class ImportWork implements OnModuleInit {
     );
   }
 }
+
+/** Rows that name an address whose owner asked to be erased are refused. */
+const withoutErased = (rows: readonly ReadRow[], erased: ReadonlySet<string>): ReadRow[] =>
+  rows.map((one) =>
+    one.read.ok &&
+    [one.read.value.address.key, ...furtherOf(one.read.value.values).map(([key]) => key)].some(
+      (key) => erased.has(key),
+    )
+      ? { row: one.row, read: fail(WAS_ERASED) }
+      : one,
+  );

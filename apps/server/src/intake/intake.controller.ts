@@ -50,6 +50,7 @@ const reply = ({ row, by, undoing }: ImportLine, viewer: Viewer): ImportReply =>
   mapping: row.mapping,
   permission: row.permission,
   permissionSource: row.permissionSource,
+  permissionWording: row.permissionWording,
   tagIds: row.tagIds,
   cursor: row.cursor,
   newCount: row.newCount + (seesEverybody(viewer.role) ? 0 : row.elsewhereCount),

@@ -1,13 +1,7 @@
 // Imports: a file is read, its columns are matched, its rows go in a chunk at a time and can be taken back.
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import type { ReadingRequest, StartImportRequest, TakingBackReply } from '@palabra/contract/intake';
-import {
-  isBelonging,
-  oneLine,
-  type Field,
-  type ChangeSetId,
-  type TagId,
-} from '@palabra/core/contacts';
+import { manyLines, oneLine, type ChangeSetId, type TagId } from '@palabra/core/contacts';
 import { recogniseColumns, type ImportId } from '@palabra/core/intake';
 import { idOf, type Clock } from '@palabra/core/kernel';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
@@ -35,6 +29,7 @@ import { notFound } from '../platform/refusals.js';
 import { CLOCK } from '../platform/time.js';
 import { inTurn } from '../platform/upload.js';
 import { ImportWork } from './import-work.js';
+import { importable } from './importable.js';
 import { refuse } from './intake.refusals.js';
 import * as store from './intake.store.js';
 import { findEncoding, refuseBinary, rowsAbove, rowsOf, separatorOf, shapeOf } from './reading.js';
@@ -231,6 +226,7 @@ export class IntakeService implements OnModuleInit {
         mapping,
         permission: request.permission,
         permissionSource: source,
+        permissionWording: manyLines(request.wording ?? ''),
         permissionAt: request.permission === 'unknown' ? null : now,
         tagIds: [...new Set(request.tagIds)].map(idOf<TagId>),
         changeSetId,
@@ -275,7 +271,3 @@ export class IntakeService implements OnModuleInit {
     await this.changes.undo(row.changeSetId, viewer);
   }
 }
-
-/** Fields a column can fill. */
-export const importable = (fields: readonly Field[]): Field[] =>
-  fields.filter(({ key, isFact }) => !isFact && !isBelonging(key) && key !== 'permission');

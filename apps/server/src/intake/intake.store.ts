@@ -204,3 +204,12 @@ export const importedPeople = (id: ImportId, outcome: string): SQL =>
   sql`c.id in (select contact_id from ${importRows} where import_id = ${id} and outcome = ${outcome})`;
 export const allImportedPeople = (id: ImportId): SQL =>
   sql`c.id in (select contact_id from ${importRows} where import_id = ${id} and outcome in ('new', 'changed', 'unchanged'))`;
+
+/** Whether a row was refused for just this reason. */
+export async function hasReason(db: Db, id: ImportId, reason: string): Promise<boolean> {
+  const { rows } = await execute(
+    db,
+    sql`select 1 from ${importRows} where import_id = ${id} and outcome = 'refused' and reason = ${reason} limit 1`,
+  );
+  return rows.length > 0;
+}

@@ -34,6 +34,7 @@ export const imports = pgTable(
     permission: text().$type<PermissionKind>().notNull().default('unknown'),
     permissionAt: moment(),
     permissionSource: text().notNull().default(''),
+    permissionWording: text().notNull().default(''),
     tagIds: jsonb().$type<TagId[]>().notNull().default([]),
     /** The last row that is in, counted from 1 after the header. */
     cursor: integer().notNull().default(0),

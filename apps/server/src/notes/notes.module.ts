@@ -5,10 +5,11 @@ import { OfficeModule } from '../office/index.js';
 import { NotesController } from './notes.controller.js';
 import { NotesService } from './notes.service.js';
 import { TasksService } from './tasks.service.js';
+import { NotePlaces } from './personal.js';
 
 @Module({
   imports: [OfficeModule, ContactsModule, DeliveryModule],
   controllers: [NotesController],
-  providers: [NotesService, TasksService],
+  providers: [NotesService, TasksService, NotePlaces],
 })
 export class NotesModule {}

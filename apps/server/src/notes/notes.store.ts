@@ -121,17 +121,10 @@ export const recountLastContact = (db: Db, id: ContactId): Promise<void> =>
 export const hasNotes = sql`(exists (select 1 from ${notes} n where n.contact_id = c.id and n.deleted_at is null)
   or exists (select 1 from ${tasks} t where t.contact_id = c.id and t.deleted_at is null))`;
 
-/** Forgets what was deleted before then, and what belongs to people who were. */
+/** Forgets what was deleted before then. */
 export async function purge(db: Db, before: Date): Promise<void> {
-  const gone = sql`select id from ${contacts} where deleted_at < ${before}`;
-  await execute(
-    db,
-    sql`delete from ${notes} where deleted_at < ${before} or contact_id in (${gone})`,
-  );
-  await execute(
-    db,
-    sql`delete from ${tasks} where deleted_at < ${before} or contact_id in (${gone})`,
-  );
+  await execute(db, sql`delete from ${notes} where deleted_at < ${before}`);
+  await execute(db, sql`delete from ${tasks} where deleted_at < ${before}`);
   await execute(
     db,
     sql`delete from ${notesTold} t where not exists (select 1 from ${notes} n where n.id = t.note_id)`,

@@ -6,11 +6,12 @@ import { SegmentsController } from './segments.controller.js';
 import { SegmentsService } from './segments.service.js';
 import { ViewsController } from './views.controller.js';
 import { ViewsService } from './views.service.js';
+import { SegmentPlaces } from './personal.js';
 
 @Module({
   imports: [ContactsModule],
   controllers: [SegmentsController, FiltersController, ViewsController],
-  providers: [SegmentsService, FiltersService, ViewsService],
+  providers: [SegmentsService, FiltersService, ViewsService, SegmentPlaces],
   exports: [SegmentsService, FiltersService],
 })
 export class SegmentsModule {}

@@ -9,6 +9,7 @@ import {
   parseSort,
   parseTagName,
   permissionKinds,
+  WORDING_LIMIT,
   SORT_TERMS,
   sinceUnits,
   sortText,
@@ -17,6 +18,7 @@ import {
   type Band,
   type Choice,
   type DoNotMailReason,
+  type PersonalPlace,
   type Field,
   type FieldType,
   type ExportFormat,
@@ -234,6 +236,8 @@ export class NewContactRequest {
   @IsObject() values!: Record<string, string>;
   @IsIn(permissionKinds) permission!: PermissionKind;
   @IsString() @MaxLength(200) source!: string;
+  /** What they agreed to, word for word. */
+  @IsOptional() @IsString() @MaxLength(WORDING_LIMIT) wording?: string;
 }
 
 export class ContactRequest {
@@ -246,6 +250,46 @@ export class PermissionRequest {
   @IsInt() version!: number;
   @IsIn(permissionKinds) permission!: PermissionKind;
   @IsString() @MaxLength(200) source!: string;
+  /** What they agreed to, word for word; left out, what is there stays. */
+  @IsOptional() @IsString() @MaxLength(WORDING_LIMIT) wording?: string;
+}
+
+/** What would go if somebody were erased. */
+export interface ErasingReply {
+  /** The same person may stand in several pools. */
+  readonly people: readonly { readonly id: number; readonly name: string; readonly pool: string }[];
+  /** Present and former ones. */
+  readonly addresses: readonly string[];
+  readonly places: readonly { readonly place: PersonalPlace; readonly count: number }[];
+  /** Files that were made since they came in, and hold them still. */
+  readonly backups: readonly string[];
+  /** Whether a PostgreSQL server keeps the data, whose backups are not known here. */
+  readonly isServer: boolean;
+}
+
+/** What became of somebody who is not there any more. */
+export interface ErasureReply {
+  readonly at: Moment;
+  /** Null where the bin was emptied. */
+  readonly by: string | null;
+  readonly isAsked: boolean;
+  /** False while files of imports are gone through. */
+  readonly isDone: boolean;
+  readonly backups: readonly string[];
+}
+
+/** What somebody agreed to at a time. */
+export interface PermissionLine {
+  readonly kind: PermissionKind;
+  /** When it was written down. */
+  readonly at: Moment;
+  /** When they agreed, where it is known. */
+  readonly agreedAt: Moment | null;
+  readonly source: string | null;
+  readonly wording: string | null;
+  /** By which change, and who made it. */
+  readonly what: string | null;
+  readonly by: string | null;
 }
 
 export class DoNotMailRequest {
@@ -387,6 +431,7 @@ export interface PersonReply {
     readonly kind: PermissionKind;
     readonly at: Moment | null;
     readonly source: string | null;
+    readonly wording: string | null;
   };
   readonly doNotMail: {
     readonly reason: DoNotMailReason;

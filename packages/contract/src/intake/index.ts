@@ -1,4 +1,4 @@
-import { permissionKinds, type PermissionKind } from '@palabra/core/contacts';
+import { permissionKinds, WORDING_LIMIT, type PermissionKind } from '@palabra/core/contacts';
 import {
   encodings,
   HEADER_ROWS,
@@ -48,6 +48,8 @@ export class StartImportRequest {
   @IsIn(permissionKinds, { message: 'Say how these people gave permission.' })
   permission!: PermissionKind;
   @IsString() @MaxLength(200) source!: string;
+  /** What they agreed to, word for word. */
+  @IsOptional() @IsString() @MaxLength(WORDING_LIMIT) wording?: string;
   @IsArray() @ArrayMaxSize(50) @IsInt({ each: true }) tagIds!: number[];
 }
 
@@ -66,6 +68,7 @@ export interface ImportReply {
   readonly mapping: readonly Target[];
   readonly permission: PermissionKind;
   readonly permissionSource: string;
+  readonly permissionWording: string;
   readonly tagIds: readonly number[];
   readonly cursor: number;
   readonly newCount: number;

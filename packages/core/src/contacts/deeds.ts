@@ -5,18 +5,24 @@ import {
   isBelonging,
   permissionKinds,
   permissionWords,
+  WORDING_LIMIT,
   type PermissionKind,
 } from './fields/built-in.js';
 import type { Field, FieldValue } from './fields/field.js';
 import { formatFieldValue } from './fields/index.js';
 import { parseFieldValue } from './fields/reading.js';
-import { oneLine } from './text.js';
+import { manyLines, oneLine } from './text.js';
 import type { PoolId } from './mail.js';
 
 interface Deeds {
   /** A field set to a value, or cleared. */
   field: { readonly field: string; readonly value: FieldValue };
-  permission: { readonly permission: PermissionKind; readonly source: string };
+  permission: {
+    readonly permission: PermissionKind;
+    readonly source: string;
+    /** What they agreed to, word for word. */
+    readonly wording?: string;
+  };
   pool: { readonly pool: PoolId };
   /** Shared with a colleague, by the key of the account, or no longer. */
   share: { readonly colleague: string; readonly put: boolean };
@@ -86,11 +92,18 @@ const kinds: { readonly [K in DeedName]: DeedKind<K> } = {
   permission: {
     parse: (raw) => {
       const permission = permissionKinds.find((kind) => kind === raw['permission']);
-      const source = raw['source'];
+      const { source, wording = '' } = raw;
       if (!permission) return fail('This kind of permission is not known.');
       if (typeof source !== 'string' || source.length > 200)
         return fail('Say in at most 200 signs where they agreed.');
-      return ok({ kind: 'permission', permission, source: oneLine(source) });
+      if (typeof wording !== 'string' || wording.length > WORDING_LIMIT)
+        return fail(`The wording they agreed to has at most ${WORDING_LIMIT} signs.`);
+      return ok({
+        kind: 'permission',
+        permission,
+        source: oneLine(source),
+        wording: manyLines(wording),
+      });
     },
     words: ({ permission }) => `set permission to “${permissionWords[permission]}”`,
   },

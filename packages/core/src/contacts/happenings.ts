@@ -47,6 +47,7 @@ const ofField: Readonly<Record<string, HappeningKind>> = {
   // When and where somebody agreed belongs to how they agreed.
   permission_at: 'permission',
   permission_source: 'permission',
+  permission_wording: 'permission',
 };
 
 /**

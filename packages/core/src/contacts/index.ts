@@ -43,6 +43,7 @@ export {
   permissionKinds,
   permissionValues,
   permissionWords,
+  WORDING_LIMIT,
   type BuiltInKey,
   type BuiltInWords,
   type MomentKey,
@@ -114,6 +115,15 @@ export {
   type PoolKind,
   type Standing,
 } from './mail.js';
+export {
+  addressKeysIn,
+  ERASED,
+  personalPlaceNames,
+  personalPlaces,
+  withoutAddresses,
+  withoutAddressesIn,
+  type PersonalPlace,
+} from './erasing.js';
 export {
   happeningKinds,
   happeningsOf,

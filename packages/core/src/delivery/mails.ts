@@ -17,6 +17,8 @@ export interface MailFacts {
   /** To a colleague, who chooses a password with it. */
   readonly invitation: { readonly url: string };
   readonly 'new password': { readonly url: string };
+  /** To somebody who was erased, and seems to want letters again. */
+  readonly 'come back': { readonly url: string };
   /** To a colleague on the morning of the day; `tasks` in words, at most so many, of all there are. */
   readonly 'tasks due': {
     readonly url: string;
@@ -83,6 +85,15 @@ export const officeMails: {
         ...(all > tasks.length ? [`and ${all - tasks.length} more`] : []),
       ].join('\n'),
       `Your tasks are here:\n${url}`,
+    ),
+  }),
+  'come back': ({ url }, office) => ({
+    subject: `Letters from ${office.name} again?`,
+    text: signed(
+      office,
+      `You asked ${office.name} to take out everything it knew of you. Now somebody, we think you, would like letters again.`,
+      `If that is you, say so here within three days:\n${url}`,
+      'If it was not you, do nothing: nobody writes to you again.',
     ),
   }),
   'new password': ({ url }, office) => ({

@@ -18,11 +18,12 @@ import {
   type Terms,
 } from './index.js';
 
-const unknown: PermissionTerms = { permission: 'unknown', at: null, source: '' };
+const unknown: PermissionTerms = { permission: 'unknown', at: null, source: '', wording: '' };
 const asked: PermissionTerms = {
   permission: 'asked',
   at: '2026-03-01T00:00:00.000Z',
   source: 'fair',
+  wording: 'Yes, send me the letter.',
 };
 
 function aRow(row: number, name: string, values: Record<string, FieldValue> = {}): ReadRow {

@@ -60,10 +60,10 @@ export const accountState = (account: {
         ? 'active'
         : 'invited';
 
-export type Deed = 'change people' | 'write letters' | 'send' | 'settings';
+export type Deed = 'change people' | 'erase people' | 'write letters' | 'send' | 'settings';
 
 const may: Record<Role, readonly Deed[]> = {
-  coordinator: ['change people', 'write letters', 'send', 'settings'],
+  coordinator: ['change people', 'erase people', 'write letters', 'send', 'settings'],
   manager: [],
   member: ['change people'],
 };

@@ -8,6 +8,7 @@ export const workKinds = [
   'import',
   'mail',
   'rating',
+  'erasing',
   'upkeep',
 ] as const;
 export type WorkKind = (typeof workKinds)[number];

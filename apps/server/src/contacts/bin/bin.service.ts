@@ -1,5 +1,5 @@
-// Bringing people back from the bin, and emptying it in time.
-import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
+// Bringing people back from the bin.
+import { Inject, Injectable } from '@nestjs/common';
 import type { BinPage, BinQuery } from '@palabra/contract/contacts';
 import { displayName, type ContactId } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
@@ -7,7 +7,6 @@ import type { Viewer } from '@palabra/core/office';
 import { Database } from '../../platform/database.js';
 import { notFound } from '../../platform/refusals.js';
 import { CLOCK } from '../../platform/time.js';
-import { Upkeep } from '../../platform/upkeep.js';
 import { refuse } from '../contacts.refusals.js';
 import { allOf, gone, matchesSearch } from '../people/people.store.js';
 import { owned, owns } from '../people/scope.store.js';
@@ -16,28 +15,20 @@ import { homeOf } from '../fields/fields.store.js';
 import { claimsOf } from '../people/values.js';
 import { PeopleWriter } from '../people/writer.js';
 import { VocabularyService } from '../vocabulary/vocabulary.service.js';
-import { countInBin, inBin, tagsWhenDeleted, wipe } from './bin.store.js';
+import { countInBin, inBin, tagsWhenDeleted } from './bin.store.js';
 
 /** As long as a change can be taken back. */
 const BIN_DAYS = 30;
 const DAY = 86_400_000;
-const WIPED_AT_ONCE = 200;
 
 @Injectable()
-export class BinService implements OnModuleInit {
+export class BinService {
   constructor(
     private readonly database: Database,
     private readonly writer: PeopleWriter,
     private readonly vocabulary: VocabularyService,
-    private readonly upkeep: Upkeep,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
-
-  onModuleInit(): void {
-    this.upkeep.register(
-      async () => (await wipe(this.database.db, this.since(), WIPED_AT_ONCE)) === WIPED_AT_ONCE,
-    );
-  }
 
   private since(): Date {
     return new Date(this.clock.now().getTime() - BIN_DAYS * DAY);

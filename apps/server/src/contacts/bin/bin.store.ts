@@ -28,7 +28,7 @@ export async function inBin(
     db,
     sql`
     with found as materialized (select c.id, c.deleted_at from ${contacts} c
-      where c.deleted_at >= ${since} and ${people} order by c.deleted_at desc, c.id desc limit ${limit} offset ${from})
+      where c.deleted_at >= ${since} and c.erased_at is null and ${people} order by c.deleted_at desc, c.id desc limit ${limit} offset ${from})
     select c.id, c.given_name, c.family_name, c.address, c.deleted_at, s.what, u.name as by
     from found join ${contacts} c on c.id = found.id
     left join lateral (select s.* from ${changeItems} i join ${changeSets} s on s.id = i.set_id
@@ -42,7 +42,7 @@ export async function inBin(
 export async function countInBin(db: Db, people: SQL, since: Date): Promise<number> {
   const { rows } = await execute<{ count: number }>(
     db,
-    sql`select count(*) as count from ${contacts} c where c.deleted_at >= ${since} and ${people}`,
+    sql`select count(*) as count from ${contacts} c where c.deleted_at >= ${since} and c.erased_at is null and ${people}`,
   );
   return rows[0]?.count ?? 0;
 }
@@ -57,21 +57,4 @@ export async function tagsWhenDeleted(db: Db, id: ContactId): Promise<TagId[]> {
     const tag = markedTag(key);
     return tag !== undefined && had === true ? [tag] : [];
   });
-}
-
-/**
- * Wipes what is personal of some people who can't be brought back any more; their key, pool and the hash of their
- * address stay, so that figures of the past go on opening. Returns how many.
- */
-export async function wipe(db: Db, before: Date, limit: number): Promise<number> {
-  const { rows } = await execute<{ id: ContactId }>(
-    db,
-    sql`
-    update ${contacts} set given_name = '', family_name = '', search_key = '', address = null, address_key = null,
-      town = null, region = null, postcode = null, country = null, stage = null, street = null, phone = null, position = null,
-      more_phones = null, more_addresses = null, more_keys = '{}', external_number = null, source = null, closeness = null, lat = null, lon = null, fields = '{}', keys = '{}', permission_source = null
-    where id in (select id from ${contacts} where deleted_at < ${before} and (address is not null or search_key <> '' or keys <> '{}' or fields <> '{}') limit ${limit})
-    returning id`,
-  );
-  return rows.length;
 }

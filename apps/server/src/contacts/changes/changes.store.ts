@@ -38,6 +38,8 @@ export async function openChangeSet(
     undoes?: ChangeSetId;
     thingKind?: ThingKind;
     thingId?: number;
+    /** Where nobody is remembered whom it changed. */
+    count?: number;
     isOpen?: boolean;
   },
 ): Promise<ChangeSetId> {

@@ -30,11 +30,11 @@ type Doing<K extends DeedName> = (
 
 /** What is done person by person; a field is set in one statement. */
 const doings: { readonly [K in Exclude<DeedName, 'field' | 'share'>]: Doing<K> } = {
-  permission: (writing, rows, { permission, source }, { now }) =>
+  permission: (writing, rows, { permission, source, wording = '' }, { now }) =>
     writing.change(
       rows.map((row) => ({
         row,
-        values: permissionValues({ permission, at: now.toISOString(), source }),
+        values: permissionValues({ permission, at: now.toISOString(), source, wording }),
       })),
     ),
   pool: async (writing, rows, { pool }, { tx, isFree }) => {

@@ -12,6 +12,7 @@ import type {
 import {
   addressProblems,
   isBelonging,
+  manyLines,
   oneLine,
   parseAddress,
   parseFieldValue,
@@ -190,16 +191,24 @@ export class PeopleService {
     request: PermissionRequest,
     viewer: Viewer,
   ): Promise<{ changeSet: number | null; version: number }> {
-    const values = permissionValues(this.termsOf(request));
+    const said = Object.entries(permissionValues(this.termsOf(request)));
+    const values = Object.fromEntries(
+      said.filter(([key]) => key !== 'permission_wording' || request.wording !== undefined),
+    );
     const fields = await this.vocabulary.fields();
     return this.write(id, request.version, values, 'changed permission', viewer, fields);
   }
 
-  private termsOf({ permission, source }: Omit<PermissionRequest, 'version'>): PermissionTerms {
+  private termsOf({
+    permission,
+    source,
+    wording = '',
+  }: Omit<PermissionRequest, 'version'>): PermissionTerms {
     return {
       permission,
       at: permission === 'unknown' ? null : this.clock.now().toISOString(),
       source: oneLine(source),
+      wording: manyLines(wording),
     };
   }
 

@@ -73,6 +73,8 @@ export const contacts = pgTable(
     permission: text().$type<PermissionKind>().notNull().default('unknown'),
     permissionAt: moment(),
     permissionSource: text(),
+    /** What they agreed to, word for word. */
+    permissionWording: text(),
     // Facts derived from deliveries and events.
     sentCount: integer().notNull().default(0),
     openedCount: integer().notNull().default(0),
@@ -101,6 +103,8 @@ export const contacts = pgTable(
     updatedAt: moment().notNull(),
     version: integer().notNull().default(1),
     deletedAt: moment(),
+    /** Nothing personal is left, and never comes back: only the key, the pool and what counts. */
+    erasedAt: moment(),
   },
   (table) => [
     index('contacts_by_name')

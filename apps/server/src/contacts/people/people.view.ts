@@ -70,6 +70,7 @@ export function personReply(
       kind: row.permission,
       at: row.permissionAt?.toISOString() ?? null,
       source: row.permissionSource,
+      wording: row.permissionWording,
     },
     doNotMail: more.doNotMail
       ? {

@@ -31,7 +31,9 @@ const lock = async (
         .where(
           and(
             inArray(contacts.id, [...ids]),
-            which === 'living' ? isNull(contacts.deletedAt) : isNotNull(contacts.deletedAt),
+            which === 'living'
+              ? isNull(contacts.deletedAt)
+              : and(isNotNull(contacts.deletedAt), isNull(contacts.erasedAt)),
           ),
         )
         .orderBy(contacts.id)
@@ -40,7 +42,7 @@ const lock = async (
 export const lockContacts = (db: Db, ids: readonly ContactId[]): Promise<LockedContact[]> =>
   lock(db, ids, 'living');
 
-/** Deleted contacts, to be brought back; whoever was not deleted is not among them. */
+/** Deleted contacts, to be brought back; whoever was not deleted, or is erased, is not among them. */
 export const lockDeleted = (db: Db, ids: readonly ContactId[]): Promise<LockedContact[]> =>
   lock(db, ids, 'deleted');
 

@@ -53,6 +53,7 @@ const columnOf: Record<string, keyof ContactRow> = {
   permission: 'permission',
   permission_at: 'permissionAt',
   permission_source: 'permissionSource',
+  permission_wording: 'permissionWording',
 };
 
 /** Kept as the key of a row. */

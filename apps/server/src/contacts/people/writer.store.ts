@@ -40,6 +40,7 @@ const written = {
   permission: 'text',
   permissionAt: 'timestamptz',
   permissionSource: 'text',
+  permissionWording: 'text',
 } as const satisfies { readonly [K in keyof ContactRow]?: string };
 type WrittenColumn = keyof typeof written;
 const columnsWritten = Object.keys(written) as WrittenColumn[];

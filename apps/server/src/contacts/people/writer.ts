@@ -17,9 +17,12 @@ import type { Db } from '../../platform/database.js';
 import { Keys } from '../../platform/keys.js';
 import { conflict } from '../../platform/refusals.js';
 import { CLOCK } from '../../platform/time.js';
+import { refuse } from '../contacts.refusals.js';
+import { erasedHashes } from '../erasing/erasing.store.js';
 import { openChangeSet, remember, type ChangeItem } from '../changes/changes.store.js';
 import type { ChangeKind } from '../changes/changes.table.js';
 import { followAddress, spread } from '../standing/do-not-mail.store.js';
+import { rememberPermissions } from '../standing/permissions.store.js';
 import { theseOnes } from './people.store.js';
 import { lockContacts, tagsOf, type LockedContact } from './person.store.js';
 import { Ties } from './ties.js';
@@ -127,6 +130,7 @@ export class Writing {
   /** Adds people; returns their keys in the same order. */
   async add(people: readonly NewPerson[]): Promise<ContactId[]> {
     const written = people.map(({ values }) => this.compare(undefined, values));
+    await this.refuseErased(written.flatMap((one) => one ?? []));
     const ids = await addContacts(
       this.tx,
       people.map(({ poolId, ownerId }, at) => ({
@@ -157,6 +161,12 @@ export class Writing {
         after: marks.get(contactId) ?? {},
       })),
     );
+    await this.agreed(
+      ids.filter((_, at) => {
+        const { permission = 'unknown', permissionSource = null } = written[at]?.columns ?? {};
+        return permission !== 'unknown' || permissionSource !== null;
+      }),
+    );
     return ids;
   }
 
@@ -166,6 +176,7 @@ export class Writing {
       const one = this.compare(row, values);
       return one ? [{ row, ...one }] : [];
     });
+    await this.refuseErased(written);
     const moved = written.filter(({ columns }) => 'addressHash' in columns);
     await writeOver(
       this.tx,
@@ -205,6 +216,28 @@ export class Writing {
       };
     });
     await this.log(items.filter(({ after }) => Object.keys(after).length > 0));
+    await this.agreed(
+      written.filter(({ after }) => saysPermission(after)).map(({ row }) => row.id),
+    );
+  }
+
+  /** What somebody agreed to is kept for good, by the set that is open by now. */
+  private async agreed(ids: readonly ContactId[]): Promise<void> {
+    if (typeof this.set === 'number') await rememberPermissions(this.tx, this.set, ids, this.now);
+  }
+
+  /** Who was erased at their own request comes back by their own hand alone, whoever writes them down again. */
+  private async refuseErased(written: readonly Written[]): Promise<void> {
+    const given = written.flatMap(({ columns }) => [
+      ...(columns.addressHash ? [[columns.addressHash, columns.addressKey] as const] : []),
+      ...(columns.moreHashes ?? []).map((hash, at) => [hash, columns.moreKeys?.[at]] as const),
+    ]);
+    const erased = await erasedHashes(
+      this.tx,
+      given.map(([hash]) => hash),
+    );
+    const [, address] = given.find(([hash]) => erased.has(hash.toString('hex'))) ?? [];
+    if (address) throw refuse('address-erased', address);
   }
 
   /** Whoever has another address is still the same reader. */
@@ -290,6 +323,10 @@ export class Writing {
 }
 
 type Item = Omit<ChangeItem, 'setId'>;
+
+/** Whether a change speaks of what somebody agreed to. */
+const saysPermission = (after: Remembered): boolean =>
+  Object.keys(after).some((key) => key === 'permission' || key.startsWith('permission_'));
 
 /** Taggings as marks, by person. */
 function marksOf(

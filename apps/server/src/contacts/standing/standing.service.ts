@@ -1,6 +1,6 @@
 // How a person stands to being mailed, as the office says it.
 import { Inject, Injectable } from '@nestjs/common';
-import type { DoNotMailRequest } from '@palabra/contract/contacts';
+import type { DoNotMailRequest, PermissionLine } from '@palabra/contract/contacts';
 import { oneLine, type ContactId } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
 import type { Viewer } from '@palabra/core/office';
@@ -16,6 +16,10 @@ import {
   takeOffDoNotMail,
 } from './do-not-mail.store.js';
 import { tryAgain } from './facts.store.js';
+import { permissionsOf } from './permissions.store.js';
+
+/** More often than anybody changes their mind. */
+const PERMISSIONS = 200;
 
 @Injectable()
 export class StandingService {
@@ -30,6 +34,20 @@ export class StandingService {
   async tryAgain(id: ContactId, viewer: Viewer): Promise<void> {
     await this.people.person(id, viewer);
     await tryAgain(this.database.db, id, this.clock.now());
+  }
+
+  async permissions(id: ContactId, viewer: Viewer): Promise<PermissionLine[]> {
+    await this.people.person(id, viewer);
+    const rows = await permissionsOf(this.database.db, id, PERMISSIONS);
+    return rows.map((row) => ({
+      kind: row.kind,
+      at: row.at.toISOString(),
+      agreedAt: row.agreed_at?.toISOString() ?? null,
+      source: row.source,
+      wording: row.wording,
+      what: row.what,
+      by: row.by,
+    }));
   }
 
   async setDoNotMail(id: ContactId, request: DoNotMailRequest, viewer: Viewer): Promise<void> {

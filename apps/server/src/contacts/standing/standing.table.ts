@@ -1,6 +1,12 @@
 import type { UserId } from '@palabra/core/office';
 import type { CampaignId } from '@palabra/core/campaigns';
-import type { DoNotMailReason, TopicId } from '@palabra/core/contacts';
+import type {
+  ChangeSetId,
+  ContactId,
+  DoNotMailReason,
+  PermissionKind,
+  TopicId,
+} from '@palabra/core/contacts';
 import { integer, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 import { bytes } from '../../platform/columns.js';
 import { topics } from '../vocabulary/vocabulary.table.js';
@@ -31,4 +37,20 @@ export const droppedTopics = pgTable(
     at: moment().notNull(),
   },
   (table) => [primaryKey({ columns: [table.addressHash, table.topicId] })],
+);
+
+/** Everything somebody ever agreed to, or no longer does: written with each change of it, and never changed. */
+export const permissions = pgTable(
+  'permissions',
+  {
+    contactId: integer().$type<ContactId>().notNull(),
+    /** 0: known from before there was a history. */
+    setId: integer().$type<ChangeSetId>().notNull(),
+    at: moment().notNull(),
+    kind: text().$type<PermissionKind>().notNull(),
+    agreedAt: moment(),
+    source: text(),
+    wording: text(),
+  },
+  (table) => [primaryKey({ columns: [table.contactId, table.setId] })],
 );

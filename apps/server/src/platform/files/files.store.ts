@@ -64,6 +64,11 @@ export async function findFile(db: Db, id: string): Promise<StoredFile | undefin
   return file;
 }
 
+export async function dropFile(db: Db, id: string): Promise<void> {
+  await db.delete(files).where(eq(files.id, id));
+  await db.delete(filePieces).where(eq(filePieces.fileId, id));
+}
+
 export async function* readFile(db: Db, id: string): AsyncGenerator<Buffer> {
   for (let piece = 0; ; piece++) {
     const [row] = await db

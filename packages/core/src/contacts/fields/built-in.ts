@@ -10,22 +10,28 @@ export const permissionWords: Record<PermissionKind, string> = {
   unknown: 'unknown',
 };
 
-/** How somebody agreed, when (a moment in ISO 8601, null where it is not known), and where. */
+/** How somebody agreed, when (a moment in ISO 8601, null where it is not known), where, and to what, word for word. */
 export interface PermissionTerms {
   readonly permission: PermissionKind;
   readonly at: string | null;
   readonly source: string;
+  readonly wording: string;
 }
+
+/** The longest wording that is kept, in UTF-16 units. */
+export const WORDING_LIMIT = 2000;
 
 /** What is written of how somebody agreed. */
 export const permissionValues = ({
   permission,
   at,
   source,
+  wording,
 }: PermissionTerms): Readonly<Record<string, FieldValue>> => ({
   permission,
   permission_at: at,
   permission_source: source === '' ? null : source,
+  permission_wording: wording === '' ? null : wording,
 });
 
 /** How well somebody is known to the office, given by hand. */

@@ -1,13 +1,16 @@
 // Who is on do not mail: for which reasons, and since when.
-import { doNotMailReasons, doNotMailWords, type DoNotMailReason } from '../../contacts/index.js';
+import { doNotMailReasons, doNotMailWords } from '../../contacts/index.js';
 import { fail, ok, type Result } from '../../kernel/index.js';
 import { operands, spanFrom, spanWords, type Span } from './field/operand.js';
 import type { ConditionKind } from './kind.js';
 
+/** Of people who are there: who was erased is in no list. */
+type Reason = (typeof doNotMailReasons)[number];
+
 export interface DoNotMailCondition {
   readonly kind: 'do not mail';
   /** None means for any reason. */
-  readonly reasons: readonly DoNotMailReason[];
+  readonly reasons: readonly Reason[];
   /** Put there within so long; without it, at any time. */
   readonly within?: Span;
 }
@@ -18,9 +21,7 @@ export const doNotMail: ConditionKind<DoNotMailCondition, 'doNotMail'> = {
     const { reasons, within } = raw;
     if (
       !Array.isArray(reasons) ||
-      !reasons.every((one): one is DoNotMailReason =>
-        doNotMailReasons.includes(one as DoNotMailReason),
-      )
+      !reasons.every((one): one is Reason => doNotMailReasons.includes(one as Reason))
     )
       return fail('this reason for do not mail is not known.');
     const base = { kind: 'do not mail', reasons: [...new Set(reasons)] } as const;
@@ -46,7 +47,7 @@ export const doNotMail: ConditionKind<DoNotMailCondition, 'doNotMail'> = {
   ],
   holds: ({ reasons, within }, { doNotMail: own }, { today }) =>
     own !== null &&
-    (reasons.length === 0 || reasons.includes(own.reason)) &&
+    (reasons.length === 0 || reasons.some((reason) => reason === own.reason)) &&
     (within === undefined || own.on >= spanFrom(today, within, -1)),
   words: ({ reasons, within }) => [
     { text: 'who are on ' },

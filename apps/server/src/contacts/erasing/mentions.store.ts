@@ -1,0 +1,39 @@
+// Taking somebody's addresses out of what others wrote: texts and rules.
+import { withoutAddressesIn } from '@palabra/core/contacts';
+import { sql, type SQL } from 'drizzle-orm';
+import type { PgColumn, PgTable } from 'drizzle-orm/pg-core';
+import { execute, type Db } from '../../platform/database.js';
+import type { Whose } from './places.js';
+
+/** Whether a text, or what JSON says, names one of some addresses; it may find more, and never less. */
+export const names = (column: SQL | PgColumn, addresses: readonly string[]): SQL =>
+  addresses.length === 0
+    ? sql`false`
+    : sql`exists (select 1 from unnest(${sql.param(addresses.map((one) => one.toLowerCase()))}::text[]) a(address) where strpos(lower(${column}::text), a.address) > 0)`;
+
+/** Puts “erased” where one of their addresses stands in a column of texts or of JSON. Returns in how many rows. */
+export async function withoutMentions(
+  tx: Db,
+  table: PgTable,
+  column: PgColumn,
+  { addresses, isTheirs }: Whose,
+): Promise<number> {
+  if (addresses.length === 0) return 0;
+  const name = sql.identifier(column.name);
+  const { rows } = await execute<{ place: string; value: unknown }>(
+    tx,
+    sql`select ctid::text as place, to_jsonb(${name}) as value from ${table} where ${names(sql`${name}`, addresses)} for update`,
+  );
+  const isText = column.getSQLType() === 'text';
+  let changed = 0;
+  for (const { place, value } of rows) {
+    const without = withoutAddressesIn(value, isTheirs);
+    if (without === value) continue;
+    await execute(
+      tx,
+      sql`update ${table} set ${name} = ${isText ? sql`${String(without)}` : sql`${JSON.stringify(without)}::jsonb`} where ctid = ${place}::tid`,
+    );
+    changed++;
+  }
+  return changed;
+}

@@ -1,0 +1,199 @@
+// Imported files without the rows of who was erased. A file may be long, so it is gone through behind the erasing, one
+// after another; a row that goes leaves an empty one in its place, so that all others keep their number.
+import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
+import { addressKeysIn, ERASED, type ContactId } from '@palabra/core/contacts';
+import type { ImportId } from '@palabra/core/intake';
+import type { Clock } from '@palabra/core/kernel';
+import { stringify } from 'csv-stringify/sync';
+import {
+  allFields,
+  erasedHashes,
+  erasureById,
+  openErasures,
+  PersonalPlaces,
+  stepErasure,
+} from '../contacts/index.js';
+import { Database, type Db } from '../platform/database.js';
+import { readFile, saveFile } from '../platform/files/files.store.js';
+import { Jobs } from '../platform/jobs.js';
+import { Keys } from '../platform/keys.js';
+import { CLOCK } from '../platform/time.js';
+import { inTurn } from '../platform/upload.js';
+import { importable } from './importable.js';
+import { importById, type Import } from './intake.store.js';
+import * as store from './personal.store.js';
+import { rowsAbove, rowsOf, shapeOf, type FileRow } from './reading.js';
+
+/** Rows whose addresses are looked up at once. */
+const PAGE = 500;
+/** Why a row of somebody who was erased is refused; it says no more. */
+export const WAS_ERASED = 'its owner asked to be erased; only they themselves can come back';
+
+@Injectable()
+export class ImportPlaces implements OnModuleInit {
+  constructor(
+    private readonly database: Database,
+    private readonly places: PersonalPlaces,
+    private readonly jobs: Jobs,
+    private readonly keys: Keys,
+    @Inject(CLOCK) private readonly clock: Clock,
+  ) {}
+
+  onModuleInit(): void {
+    this.places.register('imports', {
+      held: async (db, { people }) =>
+        (await store.filesWith(db, people)).map(({ name, at, rows }) => ({
+          at,
+          what: name,
+          text: `row ${rows}`,
+        })),
+      forget: () => Promise.resolve(),
+    });
+    this.jobs.register('erasing', {
+      run: (id, signal) => this.run(id, signal),
+      unfinished: () => openErasures(this.database.db),
+      what: () => Promise.resolve('taking an erased person out of imported files'),
+      leave: (id) => stepErasure(this.database.db, id, { finishedAt: this.clock.now() }),
+    });
+  }
+
+  /** At somebody's request every file is gone through; when the bin is emptied, those that they came with. */
+  private async run(id: number, signal: AbortSignal): Promise<void> {
+    const { db } = this.database;
+    const erasure = await erasureById(db, id);
+    if (!erasure || erasure.finishedAt) return;
+    const { people, isAsked } = erasure;
+    for (let cursor = erasure.cursor; ;) {
+      const next = isAsked
+        ? (await store.importAfter(db, cursor))?.id
+        : await store.importWith(db, cursor, people);
+      if (next === undefined) break;
+      if (!(await this.clean(next, people, signal))) return;
+      cursor = next;
+      await stepErasure(db, id, { cursor });
+    }
+    await stepErasure(db, id, { finishedAt: this.clock.now() });
+  }
+
+  /**
+   * Takes the rows of some people, and of whoever was erased, out of one file and its refused rows. False when it was
+   * stopped before its end.
+   */
+  async clean(id: ImportId, people: readonly ContactId[], signal: AbortSignal): Promise<boolean> {
+    const { db } = this.database;
+    const found = (await importById(db, id))?.row;
+    if (!found) return true;
+    await this.cleanRefused(id, signal);
+    const gone = await this.rowsToGo(found, people, signal);
+    if (gone === undefined) return false;
+    return gone.size === 0 || this.rewrite(found, gone, signal);
+  }
+
+  private async cleanRefused(id: ImportId, signal: AbortSignal): Promise<void> {
+    const { db } = this.database;
+    for (let after = 0; !signal.aborted;) {
+      const page = await store.refusedAfter(db, id, after, PAGE);
+      const last = page.at(-1);
+      if (!last) return;
+      const erased = await this.erasedAmong(
+        page.map(({ reason, cells }) => [reason ?? '', ...(cells ?? [])]),
+      );
+      await store.forgetRefused(
+        db,
+        id,
+        page.filter((_, at) => erased.has(at)).map(({ row }) => row),
+        WAS_ERASED,
+      );
+      after = last.row;
+    }
+  }
+
+  /** Places of those rows that name an address which was erased. */
+  private async erasedAmong(rows: readonly (readonly string[])[]): Promise<ReadonlySet<number>> {
+    const named = rows.map((cells) =>
+      cells.flatMap((cell) => addressKeysIn(cell).map((key) => this.keys.addressHash(key))),
+    );
+    const erased = await erasedHashes(this.database.db, named.flat());
+    return new Set(
+      named.flatMap((hashes, at) =>
+        hashes.some((hash) => erased.has(hash.toString('hex'))) ? [at] : [],
+      ),
+    );
+  }
+
+  /** By their place in the file, titles and header included, from 0. */
+  private async rowsToGo(
+    found: Import,
+    people: readonly ContactId[],
+    signal: AbortSignal,
+  ): Promise<Set<number> | undefined> {
+    const above = rowsAbove(found.headerAt);
+    const gone = new Set(
+      [...(await store.rowsIn(this.database.db, found.id, people))].map((row) => row - 1 + above),
+    );
+    let page: string[][] = [];
+    let at = 0;
+    const look = async (): Promise<void> => {
+      const first = at - page.length;
+      for (const one of await this.erasedAmong(page)) gone.add(first + one);
+      page = [];
+    };
+    for await (const { cells } of this.rowsOf(found)) {
+      if (signal.aborted) return undefined;
+      page.push(cells);
+      at++;
+      if (page.length === PAGE) await look();
+    }
+    await look();
+    return gone;
+  }
+
+  private rowsOf({ fileId, encoding, separator }: Import): AsyncGenerator<FileRow> {
+    return rowsOf(readFile(this.database.db, fileId), encoding, separator);
+  }
+
+  private async rewrite(
+    found: Import,
+    gone: ReadonlySet<number>,
+    signal: AbortSignal,
+  ): Promise<boolean> {
+    const { separator, headerAt } = found;
+    const pieces: Buffer[] = [];
+    let lines: string[][] = [];
+    const flush = (): void => {
+      pieces.push(Buffer.from(stringify(lines, { delimiter: separator }), 'utf8'));
+      lines = [];
+    };
+    let at = 0;
+    for await (const { cells } of this.rowsOf(found)) {
+      if (signal.aborted) return false;
+      // An empty row would not count as one.
+      lines.push(gone.has(at++) ? cells.map((_, cell) => (cell === 0 ? ERASED : '')) : cells);
+      if (lines.length === PAGE) flush();
+    }
+    flush();
+    const { db } = this.database;
+    const fields = importable(await allFields(db));
+    const shape = await shapeOf(inTurn(pieces), 'utf-8', separator, fields, headerAt);
+    const file = await saveFile(db, 'text/csv', pieces, this.clock.now());
+    await this.database.transaction((tx) =>
+      store.takeFile(tx, found, {
+        fileId: file.id,
+        encoding: 'utf-8',
+        beginning: shape.beginning,
+        sample: shape.sample,
+      }),
+    );
+    return true;
+  }
+
+  /** The keys of those addresses that were erased, for rows that come in. */
+  async erasedKeys(tx: Db, keys: readonly string[]): Promise<ReadonlySet<string>> {
+    const hashes = new Map(keys.map((key) => [this.keys.addressHash(key).toString('hex'), key]));
+    const erased = await erasedHashes(
+      tx,
+      [...hashes.keys()].map((hash) => Buffer.from(hash, 'hex')),
+    );
+    return new Set([...erased].flatMap((hash) => hashes.get(hash) ?? []));
+  }
+}
