@@ -2,6 +2,7 @@
 // It is opened and read once before it is called good. Options: --demo, --contacts N.
 import { spawnSync } from 'node:child_process';
 import {
+  appendFileSync,
   cpSync,
   existsSync,
   mkdtempSync,
@@ -46,6 +47,7 @@ async function withClient(connection, work) {
   }
 }
 
+const begun = new Date().toISOString();
 // Beside the target, so that moving it into place is one step.
 const half = mkdtempSync(join(dirname(file), '.palabra-backup-'));
 try {
@@ -75,6 +77,8 @@ try {
   if (packed.status !== 0)
     throw new Error('The file could not be written. Is there room on the disk?');
   renameSync(`${file}.half`, file);
+  // Whoever is erased later is told which backups hold them still.
+  appendFileSync(join(dataDir, 'backups.jsonl'), `${JSON.stringify({ at: begun, file })}\n`);
   const rows = Object.values(tables).reduce((sum, table) => sum + table.rows, 0);
   say(
     `${file}: ${Object.keys(tables).length} tables, ${rows.toLocaleString('en')} rows, ${Math.ceil(statSync(file).size / 1024 / 1024)} MB.`,

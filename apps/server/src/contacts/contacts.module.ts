@@ -4,6 +4,7 @@ import { idOf, type Clock } from '@palabra/core/kernel';
 import { seesEverybody } from '@palabra/core/office';
 import { OfficeModule, OfficeService } from '../office/index.js';
 import { Database } from '../platform/database.js';
+import { userById } from '../platform/sign-in/sign-in.store.js';
 import { CLOCK } from '../platform/time.js';
 import { Upkeep } from '../platform/upkeep.js';
 import { ChangesController } from './changes/changes.controller.js';
@@ -134,10 +135,13 @@ export class ContactsModule implements OnModuleInit {
         };
       if (!set.todo || !('deed' in set.todo)) return undefined;
       const { deed, people } = set.todo;
-      const meant = await this.sets.meant(people, viewer);
+      // As whoever did it saw them: they left alone what was not theirs.
+      const doer = set.userId === null ? undefined : await userById(this.database.db, set.userId);
+      const asDoer = doer ? { userId: doer.id, role: doer.role } : viewer;
+      const meant = await this.sets.meant(people, asDoer);
       return {
         title: `left as they are, because ${whyLeft(deed)}: ${set.what}`,
-        among: allOf(meant, deed.kind === 'pool' ? notIn(inPool(deed.pool)) : notIn(owned(viewer))),
+        among: allOf(meant, deed.kind === 'pool' ? notIn(inPool(deed.pool)) : notIn(owned(asDoer))),
       };
     });
     // `refused.N`: people who were refused at least so often in a row.

@@ -181,7 +181,7 @@ export const wayBackPage = (
   );
 
 /** What somebody agrees to who comes back, word for word. */
-export const comingBack = (office: string): string => `Send me letters from ${office} again.`;
+export const comingBack = (office: string): string => `Send me letters from ${office} again`;
 
 export const comeBackPage = (office: PageOffice, base: string): string =>
   page(

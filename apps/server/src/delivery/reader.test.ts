@@ -126,7 +126,7 @@ describe('leaving', () => {
     ).toBe(1);
     expect((await get(pageOf('ada'))).text).toContain('Changed your mind?');
     const own = await ownPageOf('ada');
-    expect((await get(own)).text).toContain('Send me letters again');
+    expect((await get(own)).text).toContain('Send me letters from Garden again');
     expect((await post(`${own}/back`)).text).toContain('Good to have you back');
     expect((await person('ada')).doNotMail).toBeNull();
     expect((await post(`${own}/back`)).text).toContain('You get letters from us.');

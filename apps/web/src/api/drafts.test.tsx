@@ -1,6 +1,6 @@
 /** @jest-environment ./apps/web/src/testing/environment.mjs */
 // Saved as it is made; when somebody else was faster, neither state is lost.
-import { afterEach, beforeEach, expect, it, jest } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, it, jest } from '@jest/globals';
 import { act, cleanup, renderHook } from '@testing-library/react';
 import { useDraft, type Draft } from './drafts';
 
@@ -123,4 +123,53 @@ it('takes the other state when that is chosen, and goes on from there', async ()
   write(now, 'theirs, and more');
   await pass();
   expect(save).toHaveBeenLastCalledWith({ text: 'theirs, and more' }, 7);
+});
+
+describe('what somebody else saved meanwhile', () => {
+  const followed: Text[] = [];
+  const following = (save: Save) => {
+    followed.length = 0;
+    return renderHook(
+      ({ text, version }: Text & { readonly version: number }) =>
+        useDraft<Text>({
+          value: { text },
+          version,
+          save,
+          read: (current: Text & { version: number }) => ({ text: current.text }),
+          follow: (value) => followed.push(value),
+        }),
+      { initialProps: { text: 'first', version: 1 } },
+    );
+  };
+
+  it('is taken over as soon as it is read, where nothing of ours waits', async () => {
+    const save = jest.fn<Save>(() => Promise.resolve({ version: 3 }));
+    const { result, rerender } = following(save);
+    act(() => rerender({ text: 'theirs', version: 2 }));
+    expect(result.current.value).toEqual({ text: 'theirs' });
+    expect(followed).toEqual([{ text: 'theirs' }]);
+    // An answer that was overtaken changes nothing.
+    act(() => rerender({ text: 'old', version: 1 }));
+    expect(result.current.value).toEqual({ text: 'theirs' });
+    act(() => result.current.change({ text: 'theirs, and ours' }));
+    await pass();
+    expect(save).toHaveBeenCalledWith({ text: 'theirs, and ours' }, 2);
+  });
+
+  it('does not take the place of what is being written', async () => {
+    const save = jest.fn<Save>((_, version) =>
+      version === 7 ? Promise.resolve({ version: 8 }) : Promise.reject(refused(409, faster)),
+    );
+    const { result, rerender } = following(save);
+    act(() => result.current.change({ text: 'ours' }));
+    act(() => rerender({ text: 'theirs', version: 7 }));
+    expect(result.current.value).toEqual({ text: 'ours' });
+    expect(followed).toEqual([]);
+    await pass();
+    expect(result.current.state.kind).toBe('conflict');
+    act(() => result.current.settle({ text: 'of both' }));
+    await pass();
+    expect(save).toHaveBeenLastCalledWith({ text: 'of both' }, 7);
+    expect(result.current).toMatchObject({ value: { text: 'of both' }, state: { kind: 'saved' } });
+  });
 });

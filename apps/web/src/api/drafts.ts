@@ -21,6 +21,11 @@ export interface Entity<T> {
   readonly save: (value: T, version: number) => Promise<Versioned>;
   /** The state in a conflict's answer. */
   readonly read: (current: never) => T;
+  /**
+   * Called when a newer state of somebody else was read and taken over, because nothing of ours waited. Without it, newer
+   * states are met only when saving.
+   */
+  readonly follow?: (value: T) => void;
 }
 
 export interface Draft<T> {
@@ -33,6 +38,8 @@ export interface Draft<T> {
   /** After a conflict: writes our state over the other one, or takes the other one. */
   readonly keepMine: () => void;
   readonly takeTheirs: () => void;
+  /** The same, with a state made of both. */
+  readonly settle: (value: T) => void;
 }
 
 const PAUSE_MS = 500;
@@ -73,6 +80,15 @@ export function useDraft<T>(entity: Entity<T>): Draft<T> {
     };
   }, []);
 
+  const follow = useEffectEvent((next: number): void => {
+    if (!entity.follow || next <= version.current || waiting.current || running.current) return;
+    version.current = next;
+    latest.current = entity.value;
+    setValue(entity.value);
+    entity.follow(entity.value);
+  });
+  useEffect(() => follow(entity.version), [entity.version]);
+
   const flush = useCallback((): Promise<number | undefined> => {
     clearTimeout(timer.current);
     running.current ??= saver.current().finally(() => {
@@ -108,17 +124,21 @@ export function useDraft<T>(entity: Entity<T>): Draft<T> {
     };
   }, [flush]);
 
+  const settle = (made: T): void => {
+    if (state.kind !== 'conflict') return;
+    version.current = state.version;
+    latest.current = made;
+    waiting.current = true;
+    setValue(made);
+    void flush();
+  };
   return {
     value,
     state,
     change,
     flush,
-    keepMine: () => {
-      if (state.kind !== 'conflict') return;
-      version.current = state.version;
-      waiting.current = true;
-      void flush();
-    },
+    settle,
+    keepMine: () => settle(latest.current),
     takeTheirs: () => {
       if (state.kind !== 'conflict') return;
       clearTimeout(timer.current);

@@ -12,6 +12,7 @@ import { people } from '../ui/numbers';
 import { Soft } from '../ui/text';
 import { useVocabularyQuery } from './contacts.api';
 import { FieldInput } from './fields/FieldInput';
+import { Wording } from './Wording';
 
 const PERMISSION = 'permission';
 const POOL = 'pool';
@@ -152,6 +153,7 @@ function Permission({
 }) {
   const [permission, setPermission] = useState<string | null>('asked');
   const [source, setSource] = useState('');
+  const [wording, setWording] = useState('');
   return (
     <>
       <Select
@@ -167,8 +169,9 @@ function Permission({
         value={source}
         onChange={(event) => setSource(event.currentTarget.value)}
       />
+      <Wording value={wording} onChange={setWording} />
       <Group>
-        <Button onClick={() => onSet({ kind: 'permission', permission, source })}>
+        <Button onClick={() => onSet({ kind: 'permission', permission, source, wording })}>
           Set it for {people(size)}
         </Button>
       </Group>

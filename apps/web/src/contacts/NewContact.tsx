@@ -11,6 +11,7 @@ import { useContractForm } from '../api/form';
 import { problemOf } from '../api/problems';
 import { Note } from '../ui/states';
 import { useAddContactMutation, useVocabularyQuery } from './contacts.api';
+import { Wording } from './Wording';
 import { FieldInput } from './fields/FieldInput';
 
 export function NewContact({
@@ -53,11 +54,13 @@ function NewContactForm({ fields, onClose }: NewContactFormProps) {
       ...Object.fromEntries(further.map(({ key, standard = '' }) => [key, standard])),
       permission: 'asked',
       agreed: '',
+      wording: '',
     },
-    asRequest: ({ permission, agreed, ...values }) => ({
+    asRequest: ({ permission, agreed, wording, ...values }) => ({
       values,
       permission: permission as PermissionKind,
       source: agreed ?? '',
+      wording: wording ?? '',
     }),
     send: async (request) => {
       const { id } = await add(request).unwrap();
@@ -105,6 +108,12 @@ function NewContactForm({ fields, onClose }: NewContactFormProps) {
         maxLength={200}
         {...form.getInputProps('agreed')}
       />
+      <Stack mt="sm">
+        <Wording
+          value={form.values['wording'] ?? ''}
+          onChange={(text) => form.setFieldValue('wording', text)}
+        />
+      </Stack>
       {form.general && <Note kind="wrong">{form.general}</Note>}
       <Group mt="md">
         <Button type="submit" loading={form.submitting}>

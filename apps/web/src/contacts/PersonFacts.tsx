@@ -3,6 +3,7 @@ import type { PersonReply } from '@palabra/contract/contacts';
 import { formatFieldValue, type Field } from '@palabra/core/contacts';
 import { useState } from 'react';
 import { useDraft } from '../api/drafts';
+import { problemOf } from '../api/problems';
 import { useMay, useOffice } from '../office';
 import { Group, MultiSelect } from '@mantine/core';
 import { InPlace } from '../ui/InPlace';
@@ -15,6 +16,7 @@ import { tellChange } from './changes';
 import { useChangeContactMutation, useVocabularyQuery } from './contacts.api';
 import { FieldInPlace } from './fields/FieldInPlace';
 import { joinLabels, splitLabels } from './fields/FieldInput';
+import { FieldConflicts } from './fields/FieldConflicts';
 import { FurtherAddresses } from './fields/FurtherAddresses';
 import classes from './contacts.module.css';
 import { NewField } from './NewField';
@@ -49,16 +51,20 @@ export function PersonFacts({ person }: { readonly person: PersonReply }) {
       const values = Object.fromEntries(
         changed.map(([key, text]) => [key, key === 'owner' ? nameOfOwner(text) : text]),
       );
-      const { changeSet, version: next } = await change({
-        id: person.id,
-        version,
-        values,
-      }).unwrap();
+      const put = (over: number) => change({ id: person.id, version: over, values }).unwrap();
+      const { changeSet, version: next } = await put(version).catch((error: unknown) => {
+        // Who changed other fields meanwhile is in nobody's way.
+        const theirs = problemOf(error)['current'] as Theirs | undefined;
+        if (theirs && changed.every(([key]) => (theirs.values[key] ?? '') === (kept[key] ?? '')))
+          return put(theirs.version);
+        throw error;
+      });
       setKept(texts);
       if (changeSet !== null) tellChange(changeSet);
       return { version: next };
     },
     read: (current: Theirs) => ({ ...kept, ...current.values }),
+    follow: setKept,
   });
   const [isAll, setAll] = useState(false);
   const { parts, hidden } = partsOf(person, isAll);
@@ -69,7 +75,19 @@ export function PersonFacts({ person }: { readonly person: PersonReply }) {
   const put = (key: string, text: string): Promise<void> => putAll({ [key]: text });
   return (
     <MarginPart title="Facts">
-      <SaveTrouble draft={draft} what="person" />
+      {draft.state.kind === 'conflict' ? (
+        <FieldConflicts
+          mine={draft.value}
+          theirs={draft.state.theirs}
+          kept={kept}
+          labelOf={(key) =>
+            person.fields.find(({ field }) => field.key === key)?.field.label ?? key
+          }
+          onSettle={draft.settle}
+        />
+      ) : (
+        <SaveTrouble draft={draft} what="person" />
+      )}
       <Facts>
         <Fact name="owner">
           {may && user.role === 'coordinator' ? (

@@ -6,10 +6,13 @@ import { displayName } from '@palabra/core/contacts';
 import { IconArrowDown, IconArrowUp } from '@tabler/icons-react';
 import type { ReactNode } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { isGone } from '../api/problems';
 import { count } from '../ui/numbers';
 import { Page } from '../ui/Page';
 import { Lost, Waiting } from '../ui/states';
 import { Figure } from '../ui/text';
+import { Erased } from './erasing/Erased';
+import { TheirData } from './erasing/TheirData';
 import { usePersonQuery, usePlaceQuery } from './contacts.api';
 import { filterOf, placeText, readPlace } from './filter';
 import { PersonFacts } from './PersonFacts';
@@ -17,6 +20,9 @@ import { PersonTags } from './PersonTags';
 import { RatingPart } from './ratings/RatingPart';
 import { Standing } from './Standing';
 import { Timeline, type Kept } from './Timeline';
+
+/** How soon one sees what somebody else changes here, in milliseconds. */
+const FOLLOWED_MS = 4000;
 
 interface PersonPageProps {
   /** What stands over the timeline, of whoever keeps notes. */
@@ -28,8 +34,13 @@ interface PersonPageProps {
 
 export function PersonPage(slots: PersonPageProps) {
   const id = Number(useParams()['id']);
-  const person = usePersonQuery(id, { skip: !Number.isInteger(id) });
+  const person = usePersonQuery(id, {
+    skip: !Number.isInteger(id),
+    pollingInterval: FOLLOWED_MS,
+    skipPollingIfUnfocused: true,
+  });
   if (!Number.isInteger(id)) return <Lost />;
+  if (person.error !== undefined && isGone(person.error)) return <Erased id={id} />;
   const data = person.data?.id === id ? person.data : undefined;
   if (!data) return <Waiting error={person.error} again={() => void person.refetch()} />;
   return <Person key={id} person={data} {...slots} />;
@@ -41,10 +52,11 @@ function Person({
   keptEntry,
   beside,
 }: PersonPageProps & { readonly person: PersonReply }) {
+  const name = displayName({ given: person.givenName, family: person.familyName }, person.address);
   const town = person.fields.find(({ field }) => field.key === 'town')?.value;
   return (
     <Page
-      title={displayName({ given: person.givenName, family: person.familyName }, person.address)}
+      title={name}
       sub={
         <>
           {[person.address ?? 'no address', town].filter(Boolean).join(' · ')}{' '}
@@ -62,6 +74,7 @@ function Person({
           <PersonFacts person={person} />
           <Standing person={person} />
           {beside(person.id)}
+          <TheirData id={person.id} name={name} />
         </>
       }
     >

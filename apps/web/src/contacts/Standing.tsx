@@ -1,30 +1,16 @@
 // Whether a person may be mailed: do not mail, permission, letters that came back; and what they got so far.
 import type { PersonReply } from '@palabra/contract/contacts';
-import {
-  doNotMailWords,
-  permissionKinds,
-  permissionWords,
-  type PermissionKind,
-} from '@palabra/core/contacts';
-import { Button, Group, Popover, Text, TextInput } from '@mantine/core';
+import { doNotMailWords } from '@palabra/core/contacts';
+import { Button, Popover, Text, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import { refusalOf } from '../api/problems';
 import { useMay, useOffice } from '../office';
 import { command } from '../ui/command';
-import { InPlace } from '../ui/InPlace';
 import { count } from '../ui/numbers';
 import { MarginPart } from '../ui/Page';
-import { Pick } from '../ui/Pick';
-import { Fact, Facts } from '../ui/Sheet';
 import { Act, Soft, Wrongly } from '../ui/text';
 import { day } from '../ui/time';
-import { tellChange } from './changes';
-import {
-  useChangePermissionMutation,
-  useSetDoNotMailMutation,
-  useTryAgainMutation,
-  useVocabularyQuery,
-} from './contacts.api';
+import { useSetDoNotMailMutation, useTryAgainMutation, useVocabularyQuery } from './contacts.api';
+import { PermissionPart } from './PermissionPart';
 
 export function Standing({ person }: { readonly person: PersonReply }) {
   const { counts } = person;
@@ -35,7 +21,7 @@ export function Standing({ person }: { readonly person: PersonReply }) {
         <DoNotMail person={person} />
         <DroppedTopics ids={person.droppedTopics} />
         <CameBack person={person} />
-        <Permission person={person} />
+        <PermissionPart person={person} />
         {!person.doNotMail && person.address && may && <PutOnDoNotMail id={person.id} />}
       </MarginPart>
       <MarginPart title="Letters">
@@ -157,60 +143,5 @@ function InARow({
       {times === 1 ? 'The last letter' : `The last ${count(times)} letters`} {what}
       {isHeld ? '; held back until you try again.' : '.'}
     </Text>
-  );
-}
-
-function Permission({ person }: { readonly person: PersonReply }) {
-  const { office } = useOffice();
-  const may = useMay('change people');
-  const [change] = useChangePermissionMutation();
-  const { kind, at, source } = person.permission;
-  const save = async (permission: PermissionKind, text: string): Promise<void> => {
-    const { changeSet } = await change({
-      id: person.id,
-      version: person.version,
-      permission,
-      source: text,
-    }).unwrap();
-    if (changeSet !== null) tellChange(changeSet);
-  };
-  return (
-    <Group mt={4}>
-      <Facts>
-        <Fact name="permission">
-          <Pick
-            label="Permission"
-            value={kind}
-            disabled={!may}
-            options={permissionKinds.map((value) => ({ value, label: permissionWords[value] }))}
-            onChange={(next) => void command({ run: () => save(next ?? kind, source ?? '') })}
-          />
-        </Fact>
-        <Fact name="where from">
-          <InPlace
-            value={source ?? ''}
-            label="Where the permission is from"
-            empty="not known"
-            maxLength={200}
-            disabled={!may}
-            onSave={(text) =>
-              save(kind, text).catch((error: unknown) => {
-                throw refusalOf(error);
-              })
-            }
-          />
-        </Fact>
-        {at && (
-          <Fact name="since">
-            <InPlace
-              value={day(office.timeZone, at)}
-              label="Since"
-              disabled
-              onSave={() => undefined}
-            />
-          </Fact>
-        )}
-      </Facts>
-    </Group>
   );
 }

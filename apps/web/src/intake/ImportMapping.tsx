@@ -1,7 +1,12 @@
 // Before anything changes: how the file is read, which column fills which field, and how these people agreed.
-import { Button, Table, TextInput } from '@mantine/core';
+import { Button, Table, Textarea, TextInput } from '@mantine/core';
 import type { ImportReply } from '@palabra/contract/intake';
-import { permissionKinds, permissionWords, type PermissionKind } from '@palabra/core/contacts';
+import {
+  permissionKinds,
+  permissionWords,
+  WORDING_LIMIT,
+  type PermissionKind,
+} from '@palabra/core/contacts';
 import type { Target } from '@palabra/core/intake';
 import { useState } from 'react';
 import { Flag, NewField, TagPicker, useVocabularyQuery } from '../contacts';
@@ -26,6 +31,7 @@ export function ImportMapping({ found }: { readonly found: ImportReply }) {
   const [mapping, setMapping] = useState<readonly Target[]>(found.mapping);
   const [permission, setPermission] = useState<PermissionKind>('unknown');
   const [source, setSource] = useState('');
+  const [wording, setWording] = useState('');
   const [tagIds, setTagIds] = useState<readonly number[]>([]);
   const hasAddress = mapping.some((target) => target.to === 'field' && target.field === 'address');
   const go = (): void =>
@@ -36,6 +42,7 @@ export function ImportMapping({ found }: { readonly found: ImportReply }) {
           mapping: [...mapping],
           permission,
           source,
+          wording,
           tagIds: [...tagIds],
         }).unwrap(),
     });
@@ -78,6 +85,21 @@ export function ImportMapping({ found }: { readonly found: ImportReply }) {
             onChange={(event) => setSource(event.currentTarget.value)}
           />
         </SheetLine>
+        {permission !== 'unknown' && (
+          <SheetLine label="word for word">
+            <Textarea
+              variant="line"
+              w={360}
+              autosize
+              maxRows={6}
+              aria-label="What they agreed to, word for word"
+              placeholder="Yes, send me the letter. I can leave it at any time."
+              maxLength={WORDING_LIMIT}
+              value={wording}
+              onChange={(event) => setWording(event.currentTarget.value)}
+            />
+          </SheetLine>
+        )}
         {permission === 'unknown' && (
           <Small>
             Whose permission is unknown is held back from campaigns, unless the office’s settings

@@ -3,7 +3,7 @@
 import { Autocomplete, Textarea, TextInput, UnstyledButton } from '@mantine/core';
 import { useRef, useState, type KeyboardEvent } from 'react';
 import classes from './InPlace.module.css';
-import { Soft } from './text';
+import { Act, Soft } from './text';
 
 interface InPlaceProps {
   readonly value: string;
@@ -40,6 +40,8 @@ export function InPlace({
   onSave,
 }: InPlaceProps) {
   const [draft, setDraft] = useState<string>();
+  /** What was there when editing began. */
+  const [from, setFrom] = useState(value);
   const [error, setError] = useState<string>();
   const button = useRef<HTMLButtonElement>(null);
   const place = title ? classes.title : lines ? classes.lines : undefined;
@@ -50,7 +52,8 @@ export function InPlace({
   };
   const save = async (text = draft): Promise<void> => {
     if (text === undefined) return;
-    if (text.trim() === value) return close();
+    // Who only looked writes nothing over what somebody else wrote meanwhile.
+    if (text.trim() === value || text.trim() === from) return close();
     try {
       await onSave(text.trim());
       close();
@@ -69,6 +72,7 @@ export function InPlace({
         onClick={() => {
           onEdit?.();
           setDraft(value);
+          setFrom(value);
         }}
       >
         {words}
@@ -82,7 +86,17 @@ export function InPlace({
     maxLength,
     error,
     value: draft,
-    description: help,
+    description:
+      value === from ? (
+        help
+      ) : (
+        <span role="status">
+          Changed elsewhere to “{shown || empty}” meanwhile.{' '}
+          <Act onMouseDown={(event) => event.preventDefault()} onClick={close}>
+            Take that
+          </Act>
+        </span>
+      ),
     onFocus: (event: { currentTarget: HTMLInputElement | HTMLTextAreaElement }) =>
       event.currentTarget.select(),
     onBlur: () => void save(),

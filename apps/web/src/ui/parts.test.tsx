@@ -2,6 +2,7 @@
 // Small parts: text edited in place, days as they are typed, what is told.
 import { afterEach, expect, it, jest } from '@jest/globals';
 import { screen, waitFor } from '@testing-library/react';
+import { useState } from 'react';
 import { clear, show } from '../testing/render';
 import { command, type Command } from './command';
 import { parseDay } from './Day';
@@ -32,6 +33,32 @@ it('keeps what was typed in place, and takes it back with Escape', async () => {
   await user.keyboard(' Green {Enter}');
   expect(save).toHaveBeenCalledWith('Green');
   await waitFor(() => expect(document.activeElement).toBe(screen.getByRole('button')));
+});
+
+it('shows what somebody else wrote meanwhile, and never writes over it unasked', async () => {
+  const save = jest.fn<(text: string) => Promise<void>>(() => Promise.resolve());
+  function Town() {
+    const [town, setTown] = useState('Ash');
+    return (
+      <>
+        <InPlace value={town} label="town" onSave={save} />
+        <button onMouseDown={(event) => event.preventDefault()} onClick={() => setTown('Birch')}>
+          the other writes
+        </button>
+      </>
+    );
+  }
+  const { user } = show(<Town />);
+  await user.click(screen.getByRole('button', { name: 'town: Ash. Edit' }));
+  await user.click(screen.getByRole('button', { name: 'the other writes' }));
+  expect(screen.getByRole('status').textContent).toContain('Changed elsewhere to “Birch”');
+  // Who typed nothing has nothing to say about it.
+  await user.click(screen.getByRole('textbox', { name: 'town' }));
+  await user.keyboard('{Enter}');
+  expect(save).not.toHaveBeenCalled();
+  await user.click(screen.getByRole('button', { name: 'town: Birch. Edit' }));
+  await user.keyboard('Cedar{Enter}');
+  expect(save).toHaveBeenCalledWith('Cedar');
 });
 
 it('says in place why a value can’t be kept, and keeps what was typed', async () => {

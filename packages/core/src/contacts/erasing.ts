@@ -59,12 +59,8 @@ export function addressKeysIn(text: string): string[] {
 
 /** Anything that JSON can say, its texts without some addresses; the same value where none of them was there. */
 export function withoutAddressesIn<T>(value: T, isTheirs: (key: string) => boolean): T {
-  let isChanged = false;
-  const text = JSON.stringify(value, (_, part: unknown) => {
-    if (typeof part !== 'string') return part;
-    const without = withoutAddresses(part, isTheirs);
-    isChanged ||= without !== part;
-    return without;
-  });
-  return isChanged ? (JSON.parse(text) as T) : value;
+  const without = JSON.stringify(value, (_, part: unknown) =>
+    typeof part === 'string' ? withoutAddresses(part, isTheirs) : part,
+  );
+  return without === JSON.stringify(value) ? value : (JSON.parse(without) as T);
 }

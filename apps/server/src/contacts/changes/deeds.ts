@@ -1,6 +1,7 @@
 // One stretch of what is done to many people: everybody meant, by their keys, locked and written by the one writer.
 import { Inject, Injectable } from '@nestjs/common';
 import {
+  fieldOfDeed,
   permissionValues,
   refitted,
   type ChangeSetId,
@@ -76,7 +77,7 @@ export class DeedWork {
     fields: ReadonlyMap<string, Field>,
   ): Promise<StretchDone | undefined> {
     if (deed.kind === 'field' || deed.kind === 'share') {
-      const field = fields.get(deed.kind === 'field' ? deed.field : 'shared_with');
+      const field = fields.get(fieldOfDeed(deed) ?? '');
       const next = deed.kind === 'field' ? deed.value : { key: deed.colleague, put: deed.put };
       const stretch = { set, people: meant, after, size, now: this.clock.now() };
       const done = field && (await setField(tx, stretch, field, next));

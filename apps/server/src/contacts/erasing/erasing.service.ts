@@ -209,9 +209,21 @@ export class ErasingService implements OnModuleInit {
     const since = Math.min(...rows.map(({ createdAt }) => createdAt.getTime()));
     const text = await readFile(join(this.config.dataDir, BACKUPS), 'utf8').catch(() => '');
     return text.split('\n').flatMap((line) => {
-      const [, at, file] = /^\{"at":"([^"]{20,30})","file":"([^"]{1,2000})"\}$/.exec(line) ?? [];
-      return at && file && new Date(at).getTime() >= since ? [file] : [];
+      const backup = readBackup(line);
+      return backup && backup.at >= since ? [backup.file] : [];
     });
+  }
+}
+
+/** A line of the list of backups; undefined where it is torn. */
+function readBackup(line: string): { readonly at: number; readonly file: string } | undefined {
+  try {
+    const { at, file } = JSON.parse(line) as Record<string, unknown>;
+    return typeof at === 'string' && typeof file === 'string'
+      ? { at: Date.parse(at), file }
+      : undefined;
+  } catch {
+    return undefined;
   }
 }
 
