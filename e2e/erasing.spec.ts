@@ -67,7 +67,7 @@ test('somebody rings: has moved, asks what is held, and is erased for good', asy
     await page.goto(`/contacts?q=${run}`);
     await expect(page.getByText(name)).toHaveCount(0);
     await page.goto('/contacts');
-    await page.getByRole('button', { name: '+ contact' }).click();
+    await page.getByRole('button', { name: 'New contact' }).click();
     await page.getByLabel('Email address').fill(address);
     await page.getByRole('button', { name: 'Add this contact' }).click();
     await expect(

@@ -6,7 +6,7 @@ CREATE TABLE "erasures" (
 	"people" integer[] NOT NULL,
 	"hashes" "bytea"[] NOT NULL,
 	"backups" jsonb DEFAULT '[]'::jsonb NOT NULL,
-	"cursor" integer DEFAULT 0 NOT NULL,
+	"cursors" jsonb DEFAULT '{}'::jsonb NOT NULL,
 	"finished_at" timestamp with time zone
 );
 --> statement-breakpoint

@@ -2,7 +2,7 @@
 // without an address.
 import type { ContactId } from '@palabra/core/contacts';
 import type { CampaignId } from '@palabra/core/campaigns';
-import { sql, type SQL } from 'drizzle-orm';
+import { eq, sql, type SQL } from 'drizzle-orm';
 import { campaigns } from '../campaigns/campaigns.table.js';
 import { type Held, type Whose } from '../contacts/index.js';
 import { contacts } from '../contacts/people/people.table.js';
@@ -97,6 +97,36 @@ export const forgetReturned = async (tx: Db, whose: Whose): Promise<void> => {
     tx,
     sql`update ${returnedMail} set sender = '', subject = '', excerpt = '', diagnosis = null where ${mine(whose)}`,
   );
+};
+
+type ReturnedTexts = Pick<
+  typeof returnedMail.$inferSelect,
+  'id' | 'sender' | 'subject' | 'excerpt' | 'diagnosis'
+>;
+
+/** The next messages that name an address, in the order of their keys. */
+export const returnedAfter = (db: Db, after: number, limit: number): Promise<ReturnedTexts[]> =>
+  db
+    .select({
+      id: returnedMail.id,
+      sender: returnedMail.sender,
+      subject: returnedMail.subject,
+      excerpt: returnedMail.excerpt,
+      diagnosis: returnedMail.diagnosis,
+    })
+    .from(returnedMail)
+    .where(
+      sql`${returnedMail.id} > ${after} and strpos(concat(sender, subject, excerpt, diagnosis), '@') > 0`,
+    )
+    .orderBy(returnedMail.id)
+    .limit(limit);
+
+export const rewriteReturned = async (
+  db: Db,
+  id: number,
+  texts: Omit<ReturnedTexts, 'id'>,
+): Promise<void> => {
+  await db.update(returnedMail).set(texts).where(eq(returnedMail.id, id));
 };
 
 export const mailsHeld = (db: Db, { people, addresses }: Whose): Promise<Held[]> =>

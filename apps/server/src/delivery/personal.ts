@@ -1,14 +1,22 @@
 // What letters and mails hold of people, as it is told and taken out when somebody is erased.
 import { Injectable, type OnModuleInit } from '@nestjs/common';
+import { withoutAddressesIn } from '@palabra/core/contacts';
 import { factsChanged } from '../campaigns/index.js';
 import { PersonalPlaces, withoutMentions } from '../contacts/index.js';
+import { Database } from '../platform/database.js';
 import { refuse } from './delivery.refusals.js';
-import { outbox, returnedMail } from './delivery.table.js';
+import { outbox } from './delivery.table.js';
 import * as store from './personal.store.js';
+
+/** Messages that are read at once. */
+const PAGE = 200;
 
 @Injectable()
 export class DeliveryPlaces implements OnModuleInit {
-  constructor(private readonly places: PersonalPlaces) {}
+  constructor(
+    private readonly database: Database,
+    private readonly places: PersonalPlaces,
+  ) {}
 
   onModuleInit(): void {
     this.places.register('letters', {
@@ -23,15 +31,17 @@ export class DeliveryPlaces implements OnModuleInit {
     });
     this.places.register('returned mail', {
       held: store.returnedHeld,
-      forget: async (tx, whose) => {
-        await store.forgetReturned(tx, whose);
-        for (const column of [
-          returnedMail.sender,
-          returnedMail.subject,
-          returnedMail.excerpt,
-          returnedMail.diagnosis,
-        ])
-          await withoutMentions(tx, returnedMail, column, whose);
+      forget: store.forgetReturned,
+      // What others wrote is much, and nobody knows who is named in it.
+      behind: async ({ isAsked, isTheirs }, after) => {
+        if (!isAsked) return undefined;
+        const { db } = this.database;
+        const page = await store.returnedAfter(db, after, PAGE);
+        for (const { id, ...texts } of page) {
+          const without = withoutAddressesIn(texts, isTheirs);
+          if (without !== texts) await store.rewriteReturned(db, id, without);
+        }
+        return page.at(-1)?.id;
       },
     });
     this.places.register('office mail', {

@@ -76,13 +76,24 @@ export class ImportWork implements OnModuleInit {
   }
 
   /** The import and its change set end together. False when it was over already. */
-  end({ id, changeSetId }: store.Import, state: 'done' | 'cancelled'): Promise<boolean> {
+  async end({ id, changeSetId }: store.Import, state: 'done' | 'cancelled'): Promise<boolean> {
     const now = this.clock.now();
-    return this.database.transaction(async (tx) => {
+    const isOver = await this.database.transaction(async (tx) => {
       const moved = await store.moveImport(tx, id, 'running', { state, finishedAt: now });
       if (moved && changeSetId !== null) await finishChangeSet(tx, changeSetId, now);
       return moved;
     });
+    if (isOver && state === 'cancelled') await this.forgetErased(id);
+    return isOver;
+  }
+
+  /** The file is the last place that names people whose rows were refused because they were erased. False when it was stopped. */
+  private async forgetErased(
+    id: ImportId,
+    signal: AbortSignal = new AbortController().signal,
+  ): Promise<boolean> {
+    if (!(await store.hasReason(this.database.db, id, WAS_ERASED))) return true;
+    return this.personal.clean(id, [], signal);
   }
 
   /** Goes on from the cursor; each chunk is in with everything that belongs to it, or not at all. */
@@ -124,9 +135,7 @@ export class ImportWork implements OnModuleInit {
       if ((chunk.length >= stride.size || weight >= CHUNK.signs) && !(await flush())) return;
     }
     if (chunk.length > 0 && !(await flush())) return;
-    // The file was the last place that named them.
-    if ((await store.hasReason(db, id, WAS_ERASED)) && !(await this.personal.clean(id, [], signal)))
-      return;
+    if (!(await this.forgetErased(id, signal))) return;
     await this.end(begun, 'done');
   }
 

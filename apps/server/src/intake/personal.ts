@@ -5,17 +5,9 @@ import { addressKeysIn, ERASED, type ContactId } from '@palabra/core/contacts';
 import type { ImportId } from '@palabra/core/intake';
 import type { Clock } from '@palabra/core/kernel';
 import { stringify } from 'csv-stringify/sync';
-import {
-  allFields,
-  erasedHashes,
-  erasureById,
-  openErasures,
-  PersonalPlaces,
-  stepErasure,
-} from '../contacts/index.js';
+import { allFields, erasedHashes, PersonalPlaces, type Gone } from '../contacts/index.js';
 import { Database, type Db } from '../platform/database.js';
 import { readFile, saveFile } from '../platform/files/files.store.js';
-import { Jobs } from '../platform/jobs.js';
 import { Keys } from '../platform/keys.js';
 import { CLOCK } from '../platform/time.js';
 import { inTurn } from '../platform/upload.js';
@@ -34,7 +26,6 @@ export class ImportPlaces implements OnModuleInit {
   constructor(
     private readonly database: Database,
     private readonly places: PersonalPlaces,
-    private readonly jobs: Jobs,
     private readonly keys: Keys,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
@@ -48,31 +39,26 @@ export class ImportPlaces implements OnModuleInit {
           text: `row ${rows}`,
         })),
       forget: () => Promise.resolve(),
-    });
-    this.jobs.register('erasing', {
-      run: (id, signal) => this.run(id, signal),
-      unfinished: () => openErasures(this.database.db),
-      what: () => Promise.resolve('taking an erased person out of imported files'),
-      leave: (id) => stepErasure(this.database.db, id, { finishedAt: this.clock.now() }),
+      behind: (gone, after, signal) => this.next(gone, after, signal),
     });
   }
 
-  /** At somebody's request every file is gone through; when the bin is emptied, those that they came with. */
-  private async run(id: number, signal: AbortSignal): Promise<void> {
+  /**
+   * At somebody's request every file is gone through; when the bin is emptied, those that they came with. One that is
+   * being brought in is waited for: it would lose its place.
+   */
+  private async next(
+    { people, isAsked }: Gone,
+    after: number,
+    signal: AbortSignal,
+  ): Promise<number | undefined> {
     const { db } = this.database;
-    const erasure = await erasureById(db, id);
-    if (!erasure || erasure.finishedAt) return;
-    const { people, isAsked } = erasure;
-    for (let cursor = erasure.cursor; ;) {
-      const next = isAsked
-        ? (await store.importAfter(db, cursor))?.id
-        : await store.importWith(db, cursor, people);
-      if (next === undefined) break;
-      if (!(await this.clean(next, people, signal))) return;
-      cursor = next;
-      await stepErasure(db, id, { cursor });
-    }
-    await stepErasure(db, id, { finishedAt: this.clock.now() });
+    const id = isAsked
+      ? (await store.importAfter(db, after))?.id
+      : await store.importWith(db, after, people);
+    if (id === undefined) return undefined;
+    if ((await importById(db, id))?.row.state === 'running') return after;
+    return (await this.clean(id, people, signal)) ? id : after;
   }
 
   /**

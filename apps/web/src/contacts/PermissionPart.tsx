@@ -90,7 +90,7 @@ export function PermissionPart({ person }: { readonly person: PersonReply }) {
         )}
       </Facts>
       <Act aria-expanded={isShown} onClick={() => setShown(!isShown)}>
-        {isShown ? 'Put away what they agreed to before' : 'All they ever agreed to'}
+        All they ever agreed to
       </Act>
       {isShown && <History id={person.id} />}
     </>

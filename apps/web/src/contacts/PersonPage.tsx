@@ -34,11 +34,7 @@ interface PersonPageProps {
 
 export function PersonPage(slots: PersonPageProps) {
   const id = Number(useParams()['id']);
-  const person = usePersonQuery(id, {
-    skip: !Number.isInteger(id),
-    pollingInterval: FOLLOWED_MS,
-    skipPollingIfUnfocused: true,
-  });
+  const person = usePersonQuery(id, { skip: !Number.isInteger(id) });
   if (!Number.isInteger(id)) return <Lost />;
   if (person.error !== undefined && isGone(person.error)) return <Erased id={id} />;
   const data = person.data?.id === id ? person.data : undefined;
@@ -52,6 +48,7 @@ function Person({
   keptEntry,
   beside,
 }: PersonPageProps & { readonly person: PersonReply }) {
+  usePersonQuery(person.id, { pollingInterval: FOLLOWED_MS, skipPollingIfUnfocused: true });
   const name = displayName({ given: person.givenName, family: person.familyName }, person.address);
   const town = person.fields.find(({ field }) => field.key === 'town')?.value;
   return (

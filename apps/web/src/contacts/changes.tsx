@@ -49,9 +49,12 @@ function Followed({ id, meant }: { readonly id: number; readonly meant?: number 
   );
 }
 
+/** Kinds whose words say what they were about. */
+const named: ReadonlySet<ChangeReply['kind']> = new Set(['deletion', 'export', 'erasing']);
+
 /** “Tagged “guest”: 12 people.” The numbers open. */
 export function ChangeWords({ change }: { readonly change: ChangeReply }) {
-  const isOfPeople = change.kind !== 'deletion' && change.kind !== 'export';
+  const isOfPeople = !named.has(change.kind);
   return (
     <>
       {sentence(change.what)}

@@ -21,6 +21,9 @@ import { RatingBar, ratingWords } from './ratings/RatingBar';
 
 const TAGS_SHOWN = 2;
 
+/** Those put on by hand first. */
+const allTagsOf = ({ tags, automatic }: PersonRow): number[] => [...tags, ...automatic];
+
 export const nameOf = (row: PersonRow): string =>
   listName({ given: row.givenName, family: row.familyName }, row.address);
 
@@ -96,7 +99,9 @@ export function usePeopleColumns(
   return useMemo(() => {
     const tags = new Map(data?.tags.map((tag) => [tag.id, tag]));
     const tagNames = (row: PersonRow): string =>
-      row.tags.map((id) => tags.get(id)?.name ?? '…').join(', ');
+      allTagsOf(row)
+        .map((id) => tags.get(id)?.name ?? '…')
+        .join(', ');
     const further = (data?.fields ?? []).flatMap((field) =>
       hasColumn(field) ? [fieldColumn(field, office.timeZone, edit?.(field))] : [],
     );
@@ -130,11 +135,15 @@ export function usePeopleColumns(
         title: tagNames,
         view: (row) => (
           <Flags>
-            {row.tags.slice(0, TAGS_SHOWN).map((id) => {
-              const tag = tags.get(id);
-              return tag && <Flag key={id} name={tag.name} colour={tag.colour} />;
-            })}
-            {row.tags.length > TAGS_SHOWN && <Small>+{row.tags.length - TAGS_SHOWN}</Small>}
+            {allTagsOf(row)
+              .slice(0, TAGS_SHOWN)
+              .map((id) => {
+                const tag = tags.get(id);
+                return tag && <Flag key={id} name={tag.name} colour={tag.colour} kind={tag.kind} />;
+              })}
+            {allTagsOf(row).length > TAGS_SHOWN && (
+              <Small>+{allTagsOf(row).length - TAGS_SHOWN}</Small>
+            )}
           </Flags>
         ),
       },

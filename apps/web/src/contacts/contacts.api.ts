@@ -160,7 +160,19 @@ export const contactsApi = server.injectEndpoints({
     }),
     erase: build.mutation<null, number>({
       query: (id) => ({ url: `/people/${id}/erase`, method: 'POST' }),
-      invalidatesTags: ['People', 'Change', 'Segment', 'Campaign', 'Bin', 'Returned', 'Task'],
+      invalidatesTags: (result, error, id) =>
+        error
+          ? []
+          : [
+              'People',
+              'Change',
+              'Segment',
+              'Campaign',
+              'Bin',
+              'Returned',
+              'Task',
+              ...one('Person')(result, error, id),
+            ],
     }),
     erasure: build.query<ErasureReply, number>({
       query: (id) => `/people/${id}/erasure`,

@@ -346,6 +346,8 @@ export interface PersonRow {
   readonly address: string | null;
   readonly town: string | null;
   readonly tags: readonly number[];
+  /** Tags that nobody puts on by hand. */
+  readonly automatic: readonly number[];
   readonly doNotMail: DoNotMailReason | null;
   readonly lastResponse: Moment | null;
   readonly version: number;
@@ -581,10 +583,20 @@ export class ChangesQuery {
   @IsOptional() @WholeNumber() @IsInt() @Min(1) @Max(MAX_ID) before?: number;
 }
 
+export type ChangeKind =
+  | 'by hand'
+  | 'tagging'
+  | 'import'
+  | 'reader'
+  | 'undo'
+  | 'system'
+  | 'deletion'
+  | 'export'
+  | 'erasing';
+
 export interface ChangeReply {
   readonly id: number;
-  readonly kind:
-    'by hand' | 'tagging' | 'import' | 'reader' | 'undo' | 'system' | 'deletion' | 'export';
+  readonly kind: ChangeKind;
   readonly what: string;
   /** Who did it; null for readers and the system, and where nobody asked. */
   readonly by: string | null;

@@ -1,4 +1,5 @@
 // Change sets: who changed what to how many, and what was before.
+import type { ChangeKind } from '@palabra/contract/contacts';
 import type { UserId } from '@palabra/core/office';
 import {
   happeningsOf,
@@ -15,7 +16,6 @@ import {
   changeItems,
   changeSets,
   happenings,
-  type ChangeKind,
   type ChangeTodo,
   type ThingKind,
 } from './changes.table.js';
@@ -38,8 +38,6 @@ export async function openChangeSet(
     undoes?: ChangeSetId;
     thingKind?: ThingKind;
     thingId?: number;
-    /** Where nobody is remembered whom it changed. */
-    count?: number;
     isOpen?: boolean;
   },
 ): Promise<ChangeSetId> {

@@ -1,5 +1,5 @@
 import type { UserId } from '@palabra/core/office';
-import type { PeopleSelection, TagUseKind } from '@palabra/contract/contacts';
+import type { ChangeKind, PeopleSelection, TagUseKind } from '@palabra/contract/contacts';
 import type {
   Deed,
   Field,
@@ -24,9 +24,6 @@ import {
 export type ThingKind = 'segment' | 'letter' | 'campaign' | 'field';
 
 const moment = () => timestamp({ withTimezone: true });
-
-export type ChangeKind =
-  'by hand' | 'tagging' | 'import' | 'reader' | 'undo' | 'system' | 'deletion' | 'export';
 
 /** A field of one type that is now of another. */
 export interface Retyped {

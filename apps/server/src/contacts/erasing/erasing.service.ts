@@ -49,7 +49,14 @@ export class ErasingService implements OnModuleInit {
   ) {}
 
   onModuleInit(): void {
+    const { db } = this.database;
     this.upkeep.register(() => this.purge());
+    this.jobs.register('erasing', {
+      run: (id, signal) => this.goThrough(id, signal),
+      unfinished: () => store.openErasures(db),
+      what: () => Promise.resolve('taking an erased person out of imported files'),
+      leave: (id) => store.stepErasure(db, id, { finishedAt: this.clock.now() }),
+    });
   }
 
   /** Everybody who is this person, and all that is theirs. */
@@ -146,12 +153,11 @@ export class ErasingService implements OnModuleInit {
       for (const [, place] of this.places.all) await place.refuse?.(tx, whose);
       await store.keepAway(tx, whose.hashes, whose.now);
       await openChangeSet(tx, {
-        kind: 'by hand',
+        kind: 'erasing',
         userId: viewer.userId,
         at: whose.now,
         what: 'erased a person, at their own request',
         undoable: false,
-        count: rows.length,
       });
       await this.writeDown(tx, whose, viewer, await this.backupsSince(rows));
     });
@@ -172,6 +178,33 @@ export class ErasingService implements OnModuleInit {
       backups,
     });
     await this.jobs.nudge('erasing', erasure, tx);
+  }
+
+  /** What takes longer than a transaction may: place after place, each from where it was left. */
+  private async goThrough(id: number, signal: AbortSignal): Promise<void> {
+    const { db } = this.database;
+    const erasure = await store.erasureById(db, id);
+    if (!erasure || erasure.finishedAt) return;
+    const theirs = new Set(erasure.hashes.map((hash) => hash.toString('hex')));
+    const gone = {
+      people: erasure.people,
+      isAsked: erasure.isAsked,
+      isTheirs: (key: string) => theirs.has(this.keys.addressHash(key).toString('hex')),
+    };
+    let { cursors } = erasure;
+    for (const [name, { behind }] of this.places.all) {
+      if (!behind) continue;
+      for (let after = cursors[name] ?? 0; ;) {
+        const reached = await behind(gone, after, signal);
+        if (reached === undefined) break;
+        // It has to wait, and is asked again by and by.
+        if (reached === after || signal.aborted) return;
+        after = reached;
+        cursors = { ...cursors, [name]: after };
+        await store.stepErasure(db, id, { cursors });
+      }
+    }
+    await store.stepErasure(db, id, { finishedAt: this.clock.now() });
   }
 
   /** Whoever can't be brought back any more is erased, too; but nobody asked for that, and a list may bring them back. */

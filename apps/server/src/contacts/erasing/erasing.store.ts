@@ -166,7 +166,7 @@ export async function openErasures(db: Db): Promise<number[]> {
 export const stepErasure = async (
   db: Db,
   id: number,
-  step: Partial<Pick<Erasure, 'cursor' | 'finishedAt'>>,
+  step: Partial<Pick<Erasure, 'cursors' | 'finishedAt'>>,
 ): Promise<void> => {
   await db.update(erasures).set(step).where(eq(erasures.id, id));
 };

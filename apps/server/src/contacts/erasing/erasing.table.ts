@@ -1,4 +1,4 @@
-import type { ContactId } from '@palabra/core/contacts';
+import type { ContactId, PersonalPlace } from '@palabra/core/contacts';
 import type { UserId } from '@palabra/core/office';
 import { sql } from 'drizzle-orm';
 import { boolean, index, integer, jsonb, pgTable, timestamp } from 'drizzle-orm/pg-core';
@@ -21,9 +21,9 @@ export const erasures = pgTable(
     hashes: bytes().array().notNull(),
     /** Backups made before, which hold them still. */
     backups: jsonb().$type<readonly string[]>().notNull().default([]),
-    /** The last imported file that was gone through. */
-    cursor: integer().notNull().default(0),
-    /** Null while files are gone through. */
+    /** How far each place was gone through, behind it. */
+    cursors: jsonb().$type<Partial<Record<PersonalPlace, number>>>().notNull().default({}),
+    /** Null while that goes on. */
     finishedAt: moment(),
   },
   (table) => [

@@ -125,6 +125,15 @@ async function leaveTraces(): Promise<void> {
       ({ subject }: { subject: string }) => subject === 'Ferns for Anna',
     ),
   );
+  const toBen = mail.taken.find(({ to }) => to.startsWith('Ben'));
+  await give(
+    toBen?.from ?? '',
+    `From: Ben <Ben.Teasel1@example.com>\r\nTo: x@example.com\r\nSubject: For anna.now@example.org\r\nMessage-ID: <2@example.com>\r\n\r\nPass it on to <anna.second@example.org>, please.\r\n`,
+  );
+  await until(
+    'his reply',
+    async () => (await call('GET', '/api/returned?open=yes')).body.open === 2,
+  );
   // The same person in another pool.
   await execute(
     server.database.db,

@@ -17,6 +17,15 @@ export interface Whose {
   readonly now: Date;
 }
 
+/** Somebody who was erased: of whom nothing is known any more but keys and hashes. */
+export interface Gone {
+  readonly people: readonly ContactId[];
+  /** At their own request: then what others wrote is gone through, too. */
+  readonly isAsked: boolean;
+  /** Whether the key of an address was one of theirs. */
+  readonly isTheirs: (key: string) => boolean;
+}
+
 /** One line of what is held. */
 export interface Held {
   readonly at?: Date | null;
@@ -33,14 +42,10 @@ export interface Place {
   /** Why they can't be erased just now, asked once `forget` has run; refuses. */
   readonly refuse?: (tx: Db, whose: Whose) => Promise<void>;
   /**
-   * Goes through what takes too long for one transaction, the next piece after `after`; undefined at the end. Safe to
-   * do twice.
+   * Goes through what takes too long for one transaction, a piece behind `after`; says how far it came, the same where it
+   * has to wait, and undefined at the end. Done twice it changes nothing.
    */
-  readonly goThrough?: (
-    whose: Pick<Whose, 'people' | 'hashes'>,
-    after: number,
-    signal: AbortSignal,
-  ) => Promise<number | undefined>;
+  readonly behind?: (gone: Gone, after: number, signal: AbortSignal) => Promise<number | undefined>;
 }
 
 @Injectable()

@@ -27,14 +27,19 @@ export const automaticallyTagged: { readonly [K in AutomaticTag]: SQL } = {
   new: within(sql`c.created_at`, NEW_FOR),
 };
 
+/** The keys of the automatic tags that `contacts c` has. */
+export const automaticTagsOf: SQL = sql`array_remove(array[${sql.join(
+  automaticTags.map(
+    (tag) => sql`case when ${automaticallyTagged[tag.name]} then ${tag.id}::int end`,
+  ),
+  sql`, `,
+)}], null)`;
+
 /** The automatic tags of one person. */
 export async function automaticTagIds(db: Db, id: ContactId): Promise<TagId[]> {
-  const each = automaticTags.map(
-    (tag) => sql`case when ${automaticallyTagged[tag.name]} then ${tag.id}::int end`,
-  );
   const { rows } = await execute<{ ids: TagId[] }>(
     db,
-    sql`select array_remove(array[${sql.join(each, sql`, `)}], null) as ids from ${contacts} c where c.id = ${id}`,
+    sql`select ${automaticTagsOf} as ids from ${contacts} c where c.id = ${id}`,
   );
   return rows[0]?.ids ?? [];
 }

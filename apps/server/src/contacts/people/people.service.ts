@@ -165,7 +165,7 @@ export class PeopleService {
     );
     const ownerId = written.columns.ownerId ?? viewer.userId;
     const occasion = { kind: 'by hand', userId: viewer.userId, what: 'added by hand' } as const;
-    return this.database.transaction(async (tx) => {
+    const adding = this.database.transaction(async (tx) => {
       let added: ContactId | undefined;
       await this.writer.write(tx, occasion, fields, async (writing) => {
         [added] = await writing.add([{ values, poolId, ownerId }]);
@@ -173,6 +173,7 @@ export class PeopleService {
       if (added === undefined) throw new Error('the contact was not written');
       return added;
     });
+    return this.guessing(viewer, adding);
   }
 
   async change(
@@ -251,6 +252,7 @@ export class PeopleService {
     } catch (error) {
       if (
         !(error instanceof Problem && HIDDEN.has(error.type)) ||
+        seesEverybody(viewer.role) ||
         (await mayTry(this.db, `hidden address ${viewer.userId}`, HIDDEN_TRIES, this.clock.now()))
       )
         throw error;
@@ -308,7 +310,8 @@ export class PeopleService {
 const HIDDEN: ReadonlySet<string> = new Set([
   refuse('address-not-usable').type,
   refuse('external-number-not-usable').type,
+  refuse('address-erased', '').type,
 ]);
 
-/** How many addresses of colleagues' people a member may come upon in a day. */
+/** How many addresses of colleagues' people, or of who was erased, somebody may come upon in a day. */
 const HIDDEN_TRIES: Limit = { most: 20, windowMs: DAY };

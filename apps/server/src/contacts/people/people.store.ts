@@ -18,7 +18,7 @@ import { sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../../platform/database.js';
 import { offices } from '../../office/office.table.js';
 import { doNotMail } from '../standing/standing.table.js';
-import { automaticallyTagged } from './automatic.store.js';
+import { automaticallyTagged, automaticTagsOf } from './automatic.store.js';
 import { contactTags, contacts, PHONE_DIGITS } from './people.table.js';
 
 /** Conditions on `contacts c`, to be put together. */
@@ -55,6 +55,7 @@ export interface PersonLine extends Record<string, unknown> {
   readonly address: string | null;
   readonly town: string | null;
   readonly tags: number[] | null;
+  readonly automatic: number[];
   readonly do_not_mail: DoNotMailReason | null;
   readonly last_response: Date | null;
   readonly version: number;
@@ -118,7 +119,7 @@ const usual = sql`jsonb_build_object('town', c.town, 'last_response', greatest(c
 const columns = (
   values = usual,
 ): SQL => sql`c.id, c.version, c.search_key, c.given_name, c.family_name, c.address, c.town, ${values} as values,
-  (select array_agg(ct.tag_id order by ct.tag_id) from ${contactTags} ct where ct.contact_id = c.id) as tags,
+  (select array_agg(ct.tag_id order by ct.tag_id) from ${contactTags} ct where ct.contact_id = c.id) as tags, ${automaticTagsOf} as automatic,
   (select d.reason from ${doNotMail} d where d.address_hash = c.address_hash) as do_not_mail,
   greatest(c.last_opened_at, c.last_clicked_at) as last_response`;
 

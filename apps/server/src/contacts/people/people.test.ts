@@ -386,3 +386,57 @@ it.each([
     'Rothwell',
   ]);
 });
+
+describe('what somebody agreed to', () => {
+  const agree = async (id: number, permission: string, more: object = {}) =>
+    server.call('PATCH', `/api/people/${id}/permission`, {
+      version: (await person(id)).version,
+      permission,
+      source: '',
+      ...more,
+    });
+  const history = async (id: number, cookie?: string) =>
+    server.call('GET', `/api/people/${id}/permissions`, undefined, cookie ? { cookie } : {});
+
+  it('is kept word for word, each change of it, and what was taken back, too', async () => {
+    const id = await added({}, 'customer');
+    const wording = 'Yes, send me the letter.\nI can leave at any time.';
+    expect((await agree(id, 'asked', { source: 'on a card', wording })).status).toBe(200);
+    const { body: left } = await agree(id, 'unknown');
+    expect(
+      (await server.call('POST', `/api/changes/${left.changeSet as number}/undo`)).status,
+    ).toBe(200);
+    const asked = { kind: 'asked', source: 'on a card', wording };
+    expect((await history(id)).body).toMatchObject([
+      // Without a word of it, the wording stays as it is; taken back, it is as it was.
+      { ...asked, by: 'Ines' },
+      { kind: 'unknown', source: null, agreedAt: null, wording },
+      asked,
+      { kind: 'customer', source: 'at the fair', wording: null },
+    ]);
+    expect((await person(id)).permission).toMatchObject(asked);
+  });
+
+  it('is nothing of somebody of whom nothing is known, and of colleagues’ people', async () => {
+    const id = await added({}, 'unknown');
+    expect((await history(id)).body).toEqual([]);
+    expect((await history(id, member)).status).toBe(404);
+    expect((await agree(id, 'asked', { wording: 'x'.repeat(2001) })).status).toBe(400);
+  });
+
+  it('is written down for many at once, and by an import', async () => {
+    const ids = [await added(), await added()];
+    const wording = 'The letter, please.';
+    await server.call('POST', '/api/deeds', {
+      people: { ids },
+      deed: { kind: 'permission', permission: 'customer', source: 'at the till', wording },
+    });
+    for (const id of ids)
+      expect((await history(id)).body[0]).toMatchObject({ kind: 'customer', wording });
+    await importPeople(server, 'email\nfrom.a.list@example.com\n');
+    const { body } = await server.call('GET', '/api/people?q=from.a.list');
+    expect((await history(body.rows[0].id as number)).body).toMatchObject([
+      { kind: 'asked', source: 'a list', what: 'imported “list.csv”' },
+    ]);
+  });
+});

@@ -30,6 +30,7 @@ export const personRow = (line: PersonLine): PersonRow => ({
   address: line.address,
   town: line.town,
   tags: line.tags ?? [],
+  automatic: line.automatic,
   doNotMail: line.do_not_mail,
   lastResponse: line.last_response?.toISOString() ?? null,
   version: line.version,

@@ -101,6 +101,10 @@ it('they work on them, but say neither whose they are nor who sees them, and del
     expect(body).toMatchObject({ count: 0, leftAlone: 2, isDone: true });
     expect(body.whyLeft).toMatch(/owner/);
     expect(await names(sven, `of=change.${body.id as number}.left-alone`)).toEqual(['Abe', 'Bea']);
+    // Who sees everybody sees whom somebody else had to leave.
+    expect(
+      await names({ cookie: server.coordinator }, `of=change.${body.id as number}.left-alone`),
+    ).toEqual(['Abe', 'Bea']);
   }
   expect(await person(rosa)).toMatchObject({ owner: { name: 'Rosa' }, sharedWith: [sven.id] });
   // What the owner deletes is not in the colleague's bin.

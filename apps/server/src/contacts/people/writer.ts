@@ -1,5 +1,6 @@
 // The one writer of people: page, import, reader, bulk work and undo all change them here. Whoever is changed is locked
 // first; what was before and what happened is written down in the same transaction.
+import type { ChangeKind } from '@palabra/contract/contacts';
 import type { UserId } from '@palabra/core/office';
 import { Inject, Injectable } from '@nestjs/common';
 import {
@@ -20,7 +21,6 @@ import { CLOCK } from '../../platform/time.js';
 import { refuse } from '../contacts.refusals.js';
 import { erasedHashes } from '../erasing/erasing.store.js';
 import { openChangeSet, remember, type ChangeItem } from '../changes/changes.store.js';
-import type { ChangeKind } from '../changes/changes.table.js';
 import { followAddress, spread } from '../standing/do-not-mail.store.js';
 import { rememberPermissions } from '../standing/permissions.store.js';
 import { theseOnes } from './people.store.js';

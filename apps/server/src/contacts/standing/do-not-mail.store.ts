@@ -49,6 +49,9 @@ const rateAnew = async (db: Db, people: SQL): Promise<void> => {
   await execute(db, sql`update ${contacts} c set rating_due = true where ${people}`);
 };
 
+/** What was decided about the person, and not about the address, or about somebody who had it before. An entry is `d`. */
+const isAboutThem = sql`d.reason not in ('hard bounce', 'erased')`;
+
 /** Whoever has an address, as their first or a further one: a condition on `contacts c`. */
 const hasHash = (hash: Buffer): SQL =>
   sql`(c.address_hash = ${hash} or (c.more_addresses is not null and c.more_hashes @> array[${hash}::bytea]))`;
@@ -68,7 +71,7 @@ export async function spread(db: Db, people: SQL): Promise<void> {
     insert into ${doNotMail} (address_hash, address, reason, at, campaign_id, note, user_id)
     select distinct on (r.hash) r.hash, r.address, w.reason, w.at, w.campaign_id, w.note, w.user_id
     from ${contacts} c cross join lateral ${reach} r cross join lateral (
-      select d.* from ${reach} mine join ${doNotMail} d on d.address_hash = mine.hash where d.reason <> 'hard bounce' order by d.at limit 1) w
+      select d.* from ${reach} mine join ${doNotMail} d on d.address_hash = mine.hash where ${isAboutThem} order by d.at limit 1) w
     where ${people} and c.more_addresses is not null
     order by r.hash, w.at
     on conflict (address_hash) do update set reason = excluded.reason, at = excluded.at, campaign_id = excluded.campaign_id, note = excluded.note, user_id = excluded.user_id
@@ -90,7 +93,7 @@ export async function followAddress(
     db,
     sql`
     insert into ${doNotMail} (address_hash, address, reason, at, campaign_id, note, user_id)
-    select ${to}, ${address}, reason, at, campaign_id, note, user_id from ${doNotMail} where address_hash = ${from} and reason <> 'hard bounce'
+    select ${to}, ${address}, reason, at, campaign_id, note, user_id from ${doNotMail} d where address_hash = ${from} and ${isAboutThem}
     on conflict (address_hash) do update set reason = excluded.reason, at = excluded.at, campaign_id = excluded.campaign_id, note = excluded.note, user_id = excluded.user_id
       where do_not_mail.reason = 'hard bounce'`,
   );
