@@ -38,7 +38,7 @@ test('somebody rings: has moved, asks what is held, and is erased for good', asy
       .click();
     await page.keyboard.type('7 Withy Bank');
     await page.keyboard.press('Enter');
-    await expect(page.getByText(/^Changed street/)).toBeVisible();
+    await expect(page.getByText(/^Changed street: /)).toBeVisible();
   });
 
   await test.step('asks what they agreed to, and what is held', async () => {
@@ -100,11 +100,11 @@ test('two at one person see what the other writes, and choose where both wrote',
   await field(other, 'phone', 'none').click();
   await other.keyboard.type('01632 960222');
   await other.keyboard.press('Enter');
-  await expect(other.getByText(/^Changed phone/)).toBeVisible();
+  await expect(other.getByText(/^Changed phone: /)).toBeVisible();
   await field(other, 'town', 'Ashby').click();
   await other.keyboard.type('Millrace');
   await other.keyboard.press('Enter');
-  await expect(other.getByText(/^Changed town/)).toBeVisible();
+  await expect(other.getByText(/^Changed town: /)).toBeVisible();
   await expect(page.getByText('Changed elsewhere to “Millrace” meanwhile.')).toBeVisible();
   await expect(field(page, 'phone', '01632 960222')).toBeVisible();
   await expect(margin(page).getByRole('combobox', { name: 'town' })).toHaveValue('Tarn');

@@ -125,6 +125,8 @@ test('somebody is reached in several ways, and written to at another address', a
   await expect(
     margin(page).getByRole('button', { name: `email address: second.${run}@example.com. Edit` }),
   ).toBeVisible();
+  // It stands there before it is kept.
+  await expect(page.getByText(/^Changed email address, further addresses: /)).toBeVisible();
   await page.reload();
   await expect(
     margin(page).getByRole('button', { name: `Write to first.${run}@example.com` }),
