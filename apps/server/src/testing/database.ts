@@ -5,6 +5,8 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { fromTemplate } from '@palabra/embedded-postgres';
+import { workKinds } from '@palabra/core/office';
+import PgBoss from 'pg-boss';
 import { openDatabase, type Database } from '../platform/database.js';
 
 const server = dirname(dirname(dirname(fileURLToPath(import.meta.url))));
@@ -16,7 +18,17 @@ function schemaKey(): string {
     .filter((name) => name.endsWith('.sql'))
     .sort())
     hash.update(readFileSync(join(folder, file)));
+  hash.update(workKinds.join());
   return `schema-${hash.digest('hex').slice(0, 16)}`;
+}
+
+/** The queue makes its tables at its first start, which takes longer than most tests. */
+async function makeQueues({ connection }: Database): Promise<void> {
+  const boss = new PgBoss({ ...connection, max: 1, schema: 'pgboss' });
+  boss.on('error', () => undefined);
+  await boss.start();
+  for (const kind of workKinds) await boss.createQueue(kind);
+  await boss.stop({ graceful: false });
 }
 
 export interface TestDatabase {
@@ -31,6 +43,7 @@ export async function openTestDatabase(): Promise<TestDatabase> {
   const dataDir = mkdtempSync(join(tmpdir(), 'palabra-test-'));
   await fromTemplate(cache, schemaKey(), dataDir, async (directory) => {
     const made = await openDatabase({ dataDir: directory, databaseUrl: undefined, fsync: false });
+    await makeQueues(made);
     await made.close();
   });
   const database = await openDatabase({ dataDir, databaseUrl: undefined, fsync: false });
