@@ -6,6 +6,7 @@ test('is scrolled anywhere, comes back to its place, and a person knows the list
   page,
 }) => {
   await signIn(page);
+  await page.goto('/');
   await page.getByRole('link', { name: 'Contacts' }).click();
   const names = people(page).locator('tbody a[href^="/contacts/"]');
   await expect(names.first()).toBeVisible();

@@ -79,6 +79,7 @@ test('no screen is wider than its window, on a tablet or wide', async ({ page })
 
 test('the palette finds people and things, and goes there', async ({ page }) => {
   await signIn(page);
+  await page.goto('/');
   const find = async (text: string): Promise<void> => {
     await page.keyboard.press('Control+k');
     await expect(page.getByRole('textbox', { name: /Find people/ })).toBeFocused();
@@ -186,6 +187,7 @@ test('blocks and conditions are moved by keys and by dragging', async ({ page })
 
 test('a round by keys alone: from the desk to a tagged person', async ({ page }) => {
   await signIn(page);
+  await page.goto('/');
   await page.keyboard.press('Control+k');
   await expect(page.getByRole('textbox', { name: /Find people/ })).toBeFocused();
   await page.keyboard.type('contacts');

@@ -9,7 +9,7 @@ const PNG = Buffer.from(
 const saved = (page: Page) => page.getByRole('status').filter({ hasText: /^saved$/ });
 
 async function newLetter(page: Page, name: string): Promise<void> {
-  await page.getByRole('link', { name: 'Letters' }).click();
+  await page.goto('/letters');
   await page.getByRole('button', { name: 'New letter' }).click();
   await page.getByLabel('Name').fill(name);
   await page.getByRole('button', { name: 'Start from nothing' }).click();

@@ -41,6 +41,7 @@ test('a call is written down, told to a colleague, pinned, changed, deleted and 
     const context = await browser.newContext();
     const other = await context.newPage();
     await signIn(other);
+    await other.goto('/');
     const told = other
       .getByRole('list', { name: 'To do' })
       .getByRole('listitem')

@@ -187,6 +187,7 @@ test('a member sees the own people, and of the others a number where a coordinat
   page,
 }) => {
   await signIn(page, 'member');
+  await page.goto('/');
   await expect(page.getByRole('heading', { name: 'Your people' })).toBeVisible();
   await page.getByRole('link', { name: 'Contacts' }).click();
   await expect(page.getByText('may be mailed')).toBeVisible();
@@ -272,6 +273,7 @@ test('a member walks every screen and meets none of the colleagues’ people', a
 
 test('a manager reads everything and changes nothing', async ({ page }) => {
   await signIn(page, 'manager');
+  await page.goto('/');
   await page.getByRole('link', { name: 'Contacts' }).click();
   await expect(page.getByText('may be mailed')).toBeVisible();
   await expect(page.getByRole('button', { name: 'New contact' })).toBeHidden();
@@ -288,6 +290,7 @@ test('somebody else’s guesses keep nobody out who signed in here before', asyn
 }) => {
   // Signed in and out again: this browser is known.
   await signIn(page, 'manager');
+  await page.goto('/');
   await page.getByRole('button', { name: 'Tobias Renn' }).click();
   await page.getByRole('menuitem', { name: 'Sign out' }).click();
   await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
@@ -307,6 +310,7 @@ test('somebody else’s guesses keep nobody out who signed in here before', asyn
   await stranger.context().close();
 
   await signIn(page, 'manager');
+  await page.goto('/');
   await expect(page.getByRole('button', { name: 'Tobias Renn' })).toBeVisible();
 });
 

@@ -43,6 +43,7 @@ test('a person is new, is rated from the third letter on, and rises by a click',
 
 test('who is fading stands on the desk, and opens', async ({ page }) => {
   await signIn(page);
+  await page.goto('/');
   const part = margin(page).locator('section').filter({ hasText: 'Ratings' });
   const fading = part.getByRole('paragraph').filter({ hasText: 'fading' }).getByRole('link');
   const count = await fading.innerText();

@@ -40,6 +40,7 @@ function spreadsheet(): Buffer {
 
 test('one contact list goes through the entire round', async ({ page, request }) => {
   await signIn(page);
+  await page.goto('/');
   await expect(page.getByRole('heading', { name: 'Goes out next' })).toBeVisible();
   await expectAccessible(page);
 

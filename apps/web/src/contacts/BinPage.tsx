@@ -1,6 +1,7 @@
 // People who were deleted, for thirty days: found again, and brought back.
 import { Button, TextInput } from '@mantine/core';
 import { IconSearch } from '@tabler/icons-react';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import { useMay, useOffice } from '../office';
 import { command } from '../ui/command';
@@ -12,6 +13,7 @@ import { Empty, Ghost, Wrong } from '../ui/states';
 import { Act, Soft } from '../ui/text';
 import { day, dayAndClock } from '../ui/time';
 import { useBinQuery, useBringBackMutation } from './contacts.api';
+import { EraseDialog } from './erasing/EraseDialog';
 
 const PAGE = 100;
 
@@ -103,29 +105,39 @@ function BinLine({
 }) {
   const { office } = useOffice();
   const may = useMay('change people');
+  const mayErase = useMay('erase people');
+  const [isErasing, setErasing] = useState(false);
   const [bringBack, state] = useBringBackMutation();
   return (
     <Row
       when={dayAndClock(office.timeZone, deletedAt)}
       end={
-        may && (
-          <Act
-            loading={state.isLoading}
-            aria-label={`Bring back ${name}`}
-            onClick={() =>
-              void command({
-                run: () => bringBack(id).unwrap(),
-                says: () => (
-                  <>
-                    <Link to={`/contacts/${id}`}>{name}</Link> is back.
-                  </>
-                ),
-              })
-            }
-          >
-            Bring back
-          </Act>
-        )
+        <>
+          {mayErase && (
+            <Act c="var(--wrong)" aria-label={`Erase ${name}`} onClick={() => setErasing(true)}>
+              Erase
+            </Act>
+          )}
+          {may && (
+            <Act
+              loading={state.isLoading}
+              aria-label={`Bring back ${name}`}
+              onClick={() =>
+                void command({
+                  run: () => bringBack(id).unwrap(),
+                  says: () => (
+                    <>
+                      <Link to={`/contacts/${id}`}>{name}</Link> is back.
+                    </>
+                  ),
+                })
+              }
+            >
+              Bring back
+            </Act>
+          )}
+          {isErasing && <EraseDialog id={id} name={name} onClose={() => setErasing(false)} />}
+        </>
       }
     >
       <b>{name}</b> {address && address !== name && <Soft>{address} </Soft>}
