@@ -10,7 +10,7 @@ export { ChangesService } from './changes/changes.service.js';
 export { allFields } from './fields/fields.store.js';
 export { TagUses } from './tags/uses.js';
 export { PersonalPlaces, type Gone, type Held, type Whose } from './erasing/places.js';
-export { names as namesOne, withoutMentions } from './erasing/mentions.store.js';
+export { namesOneOf, withoutMentions } from './erasing/mentions.store.js';
 export { erasedHashes, letBackIn } from './erasing/erasing.store.js';
 export { FieldUses } from './fields/uses.js';
 export { PeopleSets, type PeopleSet } from './people/people-sets.js';

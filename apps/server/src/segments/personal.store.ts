@@ -1,6 +1,6 @@
 import type { Rule } from '@palabra/core/segments';
 import { inArray, sql } from 'drizzle-orm';
-import { namesOne } from '../contacts/index.js';
+import { namesOneOf } from '../contacts/index.js';
 import { execute, type Db } from '../platform/database.js';
 import { filters, segments, segmentVersions, views } from './segments.table.js';
 
@@ -17,10 +17,10 @@ export async function rulesNaming(db: Db, addresses: readonly string[]): Promise
   const { rows } = await execute<Naming & Record<string, unknown>>(
     db,
     sql`
-    select 'segment' as kind, s.name, null as key, s.rule from ${segments} s where ${namesOne(sql`s.rule`, addresses)}
-    union all select 'earlier rule of the segment', s.name, null, v.rule from ${segmentVersions} v join ${segments} s on s.id = v.segment_id where ${namesOne(sql`v.rule`, addresses)}
-    union all select 'view', w.name, null, w.rule from ${views} w where ${namesOne(sql`w.rule`, addresses)}
-    union all select 'filter', 'of a list', f.key, f.rule from ${filters} f where ${namesOne(sql`f.rule`, addresses)}`,
+    select 'segment' as kind, s.name, null as key, s.rule from ${segments} s where ${namesOneOf(sql`s.rule`, addresses)}
+    union all select 'earlier rule of the segment', s.name, null, v.rule from ${segmentVersions} v join ${segments} s on s.id = v.segment_id where ${namesOneOf(sql`v.rule`, addresses)}
+    union all select 'view', w.name, null, w.rule from ${views} w where ${namesOneOf(sql`w.rule`, addresses)}
+    union all select 'filter', 'of a list', f.key, f.rule from ${filters} f where ${namesOneOf(sql`f.rule`, addresses)}`,
   );
   return rows;
 }

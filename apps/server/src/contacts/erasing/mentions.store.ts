@@ -6,7 +6,7 @@ import { execute, type Db } from '../../platform/database.js';
 import type { Whose } from './places.js';
 
 /** Whether a text, or what JSON says, names one of some addresses; it may find more, and never less. */
-export const names = (column: SQL | PgColumn, addresses: readonly string[]): SQL =>
+export const namesOneOf = (column: SQL | PgColumn, addresses: readonly string[]): SQL =>
   addresses.length === 0
     ? sql`false`
     : // Most texts have no address at all, which is seen in no time.
@@ -23,7 +23,7 @@ export async function withoutMentions(
   const name = sql.identifier(column.name);
   const { rows } = await execute<{ place: string; value: unknown }>(
     tx,
-    sql`select ctid::text as place, to_jsonb(${name}) as value from ${table} where ${names(sql`${name}`, addresses)} for update`,
+    sql`select ctid::text as place, to_jsonb(${name}) as value from ${table} where ${namesOneOf(sql`${name}`, addresses)} for update`,
   );
   const isText = column.getSQLType() === 'text';
   let changed = 0;
