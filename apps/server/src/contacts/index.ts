@@ -51,6 +51,7 @@ export {
   learnAddresses,
   lockByAddress,
   lockContacts,
+  tagsOf,
   type LockedContact,
 } from './people/person.store.js';
 export { RatedLetters, type LettersQuery } from './ratings/letters.js';
@@ -83,4 +84,11 @@ export {
 } from './standing/facts.store.js';
 export { allTopics, topicById } from './vocabulary/topics.store.js';
 export { VocabularyService } from './vocabulary/vocabulary.service.js';
-export { addPool, allPools, allTags, housePool, tagById } from './vocabulary/vocabulary.store.js';
+export {
+  addPool,
+  addTag,
+  allPools,
+  allTags,
+  housePool,
+  tagById,
+} from './vocabulary/vocabulary.store.js';

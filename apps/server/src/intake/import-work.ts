@@ -1,6 +1,12 @@
 // The work of an import: its rows go in a chunk at a time, each whole or not at all, until the file is through.
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
-import type { Field, ChangeSetId } from '@palabra/core/contacts';
+import {
+  tagColours,
+  tagKey,
+  type ChangeSetId,
+  type Field,
+  type TagId,
+} from '@palabra/core/contacts';
 import {
   countOutcomes,
   cutCells,
@@ -10,11 +16,14 @@ import {
   readRow,
   type DecidedRows,
   type KnownPerson,
+  type ImportedRow,
   type ImportId,
   type ReadRow,
 } from '@palabra/core/intake';
 import { fail, type Clock } from '@palabra/core/kernel';
 import {
+  addTag,
+  allTags,
   finishChangeSet,
   learnAddresses,
   claimsOf,
@@ -23,6 +32,7 @@ import {
   PeopleWriter,
   sees,
   standardValues,
+  tagsOf,
   valueOf,
   VocabularyService,
   type LockedContact,
@@ -37,6 +47,8 @@ import * as store from './intake.store.js';
 import { ImportPlaces, WAS_ERASED } from './personal.js';
 import { rowsAbove, rowsOf } from './reading.js';
 
+/** A column of names taken for tags would make thousands. */
+const MOST_TAGS_MADE = 100;
 /** Rows in one transaction, and how much text at the most: long cells are few people. */
 const CHUNK = { first: 200, least: 100, most: 1000, signs: 1_000_000 };
 
@@ -159,6 +171,7 @@ export class ImportWork implements OnModuleInit {
       );
       const numbers = new Set(rowsRead.flatMap(({ values }) => numberOf(values) ?? []));
       const erased = await this.personal.erasedKeys(tx, [...keys]);
+      const { named, made, lost } = await this.tagsNamed(tx, current, rowsRead);
       const there = await lockByAddress(tx, current.poolId, [...keys]);
       const decided = decideRows(
         withoutErased(read, erased),
@@ -173,10 +186,20 @@ export class ImportWork implements OnModuleInit {
           standard: standardValues(fields),
           required: [...fields.values()].filter(({ isRequired }) => isRequired),
           numbers: await holdersOfNumbers(tx, current.poolId, [...numbers]),
+          tags: current.tagIds,
+          named,
         },
       );
-      const people = await this.write(tx, current, current.changeSetId, decided, there, fields);
       const lines = new Map(chunk.map((line) => [line.row, line]));
+      const doubts = doubtsOf(read, lost);
+      const people = (
+        await this.write(tx, current, current.changeSetId, decided, there, fields)
+      ).map((one): store.ImportRow => {
+        const reason = doubts.get(one.row);
+        if (reason === undefined) return one;
+        const line = lines.get(one.row);
+        return { ...one, line: line?.line, reason, cells: cutCells(line?.cells ?? []) };
+      });
       const idle = decided.idle.map((one): store.ImportRow => {
         const line = lines.get(one.row);
         const { row, outcome } = one;
@@ -201,10 +224,52 @@ export class ImportWork implements OnModuleInit {
         tx,
         id,
         { ...counts, changed: changed + changedLater, unchanged: unchanged - changedLater },
-        last.row,
+        {
+          cursor: last.row,
+          doubted: people.filter(({ reason }) => reason !== undefined).length,
+          tagsMade: made,
+        },
       );
       return true;
     });
+  }
+
+  /** The tags that rows name, by their keys: those that are there, and new ones, so few that no wrong column makes thousands. */
+  private async tagsNamed(
+    tx: Db,
+    { tagsMade }: store.Import,
+    rows: readonly ImportedRow[],
+  ): Promise<{
+    readonly named: ReadonlyMap<string, TagId>;
+    readonly made: readonly TagId[];
+    /** Why some are put on nobody. */
+    readonly lost: ReadonlyMap<string, string>;
+  }> {
+    // As it is written first.
+    const asked = new Map<string, string>();
+    for (const name of rows.flatMap(({ tags }) => tags))
+      if (!asked.has(tagKey(name))) asked.set(tagKey(name), name);
+    const named = new Map<string, TagId>();
+    const lost = new Map<string, string>();
+    const made: TagId[] = [];
+    const there = new Map(
+      asked.size === 0 ? [] : (await allTags(tx)).map((tag) => [tag.nameKey, tag]),
+    );
+    for (const [key, name] of asked) {
+      const known = there.get(key);
+      if (known?.kind === 'office') named.set(key, known.id);
+      else if (known) lost.set(key, 'is set by itself, and was not put on');
+      else if (tagsMade.length + made.length >= MOST_TAGS_MADE)
+        lost.set(key, `was not put on: the file names more than ${MOST_TAGS_MADE} new tags`);
+      else {
+        const colour = tagColours[(there.size + made.length) % tagColours.length] ?? 'slate';
+        const tag = await addTag(tx, { name, colour }, this.clock.now());
+        if (!tag) continue;
+        named.set(key, tag.id);
+        made.push(tag.id);
+      }
+    }
+    return { named, made, lost };
   }
 
   /** Whoever has an address of the chunk already, as the decision sees them. */
@@ -220,6 +285,10 @@ export class ImportWork implements OnModuleInit {
       current.id,
       there.map(({ id }) => id),
     );
+    const tags = await tagsOf(
+      tx,
+      there.map(({ id }) => id),
+    );
     return new Map(
       there.flatMap((row) => {
         const person: KnownPerson = {
@@ -228,6 +297,7 @@ export class ImportWork implements OnModuleInit {
           isElsewhere: !viewer || !sees(viewer, row),
           earlier: earlier.get(row.id),
           value: (field) => valueOf(row, field),
+          hasTag: (tag) => tags.get(row.id)?.includes(tag) === true,
         };
         return claimsOf(row).addressKeys.map((key) => [key, person] as const);
       }),
@@ -237,7 +307,7 @@ export class ImportWork implements OnModuleInit {
   /** Writes the people of a chunk; returns what their rows did. */
   private async write(
     tx: Db,
-    { id: importId, poolId, ownerId, tagIds }: store.Import,
+    { id: importId, poolId, ownerId }: store.Import,
     set: ChangeSetId,
     { people }: DecidedRows,
     there: readonly LockedContact[],
@@ -247,13 +317,13 @@ export class ImportWork implements OnModuleInit {
     const writing = this.writer.goOn(tx, set, fields);
     const fresh = people.filter(({ known }) => !known);
     const added = await writing.add(
-      fresh.map(({ values }) => ({ values, poolId, ownerId, tags: tagIds })),
+      fresh.map(({ values, tags }) => ({ values, poolId, ownerId, tags })),
     );
     const ids = new Map(fresh.map((person, at) => [person, added[at]]));
     await writing.change(
-      people.flatMap(({ known, values }) => {
+      people.flatMap(({ known, values, tags }) => {
         const row = known && rowsById.get(known.id);
-        return row ? [{ row, values, put: tagIds }] : [];
+        return row ? [{ row, values, put: tags }] : [];
       }),
     );
     return people.flatMap((person) =>
@@ -276,4 +346,21 @@ const withoutErased = (rows: readonly ReadRow[], erased: ReadonlySet<string>): R
     )
       ? { row: one.row, read: fail(WAS_ERASED) }
       : one,
+  );
+
+/** What of each row can't be read, in one text; those cells say nothing. */
+const doubtsOf = (
+  rows: readonly ReadRow[],
+  lost: ReadonlyMap<string, string>,
+): ReadonlyMap<number, string> =>
+  new Map(
+    rows.flatMap(({ row, read }): [number, string][] => {
+      if (!read.ok) return [];
+      const { doubts, tags } = read.value;
+      const left = tags.flatMap((name) => {
+        const why = lost.get(tagKey(name));
+        return why === undefined ? [] : [`the tag “${name}” ${why}`];
+      });
+      return doubts.length + left.length === 0 ? [] : [[row, [...doubts, ...left].join('; ')]];
+    }),
   );

@@ -31,7 +31,7 @@ import { Asking, May, Tells, type SignedRequest } from '../platform/sign-in/guar
 import { Streams } from '../platform/streams.js';
 import { readBody } from '../platform/upload.js';
 import { IMPORT_BYTES, IntakeService } from './intake.service.js';
-import { refusedRows, type ImportLine } from './intake.store.js';
+import { rowsToLookAt, type ImportLine } from './intake.store.js';
 
 const iso = (at: Date | null): string | null => at?.toISOString() ?? null;
 
@@ -59,6 +59,8 @@ const reply = ({ row, by, undoing }: ImportLine, viewer: Viewer): ImportReply =>
   refusedCount: row.refusedCount,
   elsewhereCount: seesEverybody(viewer.role) ? row.elsewhereCount : 0,
   againCount: row.againCount,
+  doubtedCount: row.doubtedCount,
+  knownSince: iso(row.knownSince),
   createdAt: row.createdAt.toISOString(),
   startedAt: iso(row.startedAt),
   finishedAt: iso(row.finishedAt),
@@ -193,10 +195,14 @@ export class IntakeController {
     @Asking() viewer: Viewer,
   ): Promise<RefusedPage> {
     const { row } = await this.intake.import(id, viewer);
-    return { rows: await refusedRows(this.database.db, id, after, PAGE), total: row.refusedCount };
+    const rows = await rowsToLookAt(this.database.db, id, after, PAGE);
+    return {
+      rows: rows.map(({ is_in, ...one }) => ({ ...one, isIn: is_in })),
+      total: row.refusedCount + row.doubtedCount,
+    };
   }
 
-  /** The refused rows as they came, with their reason, to be mended and brought again. */
+  /** The rows with something wrong as they came, with their reason, to be mended and brought again. */
   @Get(':id/refused.csv')
   @Tells('own people')
   async refusedFile(

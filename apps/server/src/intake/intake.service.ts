@@ -1,8 +1,23 @@
 // Imports: a file is read, its columns are matched, its rows go in a chunk at a time and can be taken back.
+import { createHash } from 'node:crypto';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import type { ReadingRequest, StartImportRequest, TakingBackReply } from '@palabra/contract/intake';
-import { manyLines, oneLine, type ChangeSetId, type TagId } from '@palabra/core/contacts';
-import { recogniseColumns, type ImportId } from '@palabra/core/intake';
+import {
+  manyLines,
+  oneLine,
+  type ChangeSetId,
+  type Field,
+  type TagId,
+} from '@palabra/core/contacts';
+import {
+  knownColumns,
+  mappingFrom,
+  recogniseColumns,
+  shapeText,
+  WRONG_COLUMN,
+  type ImportId,
+  type Target,
+} from '@palabra/core/intake';
 import { idOf, type Clock } from '@palabra/core/kernel';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
 import type { SQL } from 'drizzle-orm';
@@ -32,7 +47,15 @@ import { ImportWork } from './import-work.js';
 import { importable } from './importable.js';
 import { refuse } from './intake.refusals.js';
 import * as store from './intake.store.js';
-import { findEncoding, refuseBinary, rowsAbove, rowsOf, separatorOf, shapeOf } from './reading.js';
+import {
+  findEncoding,
+  refuseBinary,
+  rowsAbove,
+  rowsOf,
+  separatorOf,
+  shapeOf,
+  type Shape,
+} from './reading.js';
 
 export const IMPORT_BYTES = 200 * 1024 * 1024;
 /** How many reasons are fetched at a time. */
@@ -128,12 +151,29 @@ export class IntakeService implements OnModuleInit {
       encoding,
       separator,
       ...shape,
-      mapping: recogniseColumns(shape.headers, importable(fields), shape.sample),
+      ...(await this.mappingOf(shape, importable(fields))),
       poolId: house.id,
       ownerId: viewer.userId,
       userId: viewer.userId,
       createdAt: now,
     });
+  }
+
+  /** As a file of its shape was read before, or as its columns look. */
+  private async mappingOf(
+    { headers, sample }: Pick<Shape, 'headers' | 'sample'>,
+    fields: readonly Field[],
+  ): Promise<{ readonly mapping: Target[]; readonly knownSince: Date | null }> {
+    const key = shapeKey(headers);
+    const known = key === undefined ? undefined : await store.shapeOfKey(this.database.db, key);
+    return known
+      ? {
+          mapping: mappingFrom(headers, known.columns, (field) =>
+            fields.some((one) => one.key === field),
+          ),
+          knownSince: known.usedAt,
+        }
+      : { mapping: recogniseColumns(headers, fields, sample), knownSince: null };
   }
 
   /** Reads the same file again with another encoding, separator or header. */
@@ -146,12 +186,14 @@ export class IntakeService implements OnModuleInit {
     const { fileId } = (await this.import(id, viewer)).row;
     const fields = importable(await allFields(db));
     const shape = await shapeOf(readFile(db, fileId), encoding, separator, fields, headerAt);
-    const mapping = recogniseColumns(shape.headers, fields, shape.sample);
-    if (!(await store.moveImport(db, id, 'uploaded', { encoding, separator, ...shape, mapping })))
+    const mapping = await this.mappingOf(shape, fields);
+    if (
+      !(await store.moveImport(db, id, 'uploaded', { encoding, separator, ...shape, ...mapping }))
+    )
       throw refuse('begun-already');
   }
 
-  /** The refused rows as they stand in the file, with the reason behind the columns of the header. */
+  /** Rows with something wrong as they stand in the file, with the reason behind the columns of the header. */
   async *refusedLines({
     id,
     fileId,
@@ -161,7 +203,7 @@ export class IntakeService implements OnModuleInit {
     headers,
   }: store.Import): AsyncGenerator<string[]> {
     const { db } = this.database;
-    let page = await store.refusals(db, id, 0, REFUSALS);
+    let page = await store.reasons(db, id, 0, REFUSALS);
     let next = 0;
     const width = headers.length;
     // Counted as the rows of the table are: the header is row 0.
@@ -169,10 +211,7 @@ export class IntakeService implements OnModuleInit {
     for await (const { cells } of rowsOf(readFile(db, fileId), encoding, separator)) {
       row++;
       if (row === 0)
-        yield [
-          ...Array.from({ length: width }, (_, at): string => cells[at] ?? ''),
-          'why it was refused',
-        ];
+        yield [...Array.from({ length: width }, (_, at): string => cells[at] ?? ''), WRONG_COLUMN];
       const refused = page[next];
       if (!refused) return;
       if (row !== refused.row) continue;
@@ -182,7 +221,7 @@ export class IntakeService implements OnModuleInit {
         ...cells.slice(width),
       ];
       if (++next < page.length) continue;
-      page = await store.refusals(db, id, row, REFUSALS);
+      page = await store.reasons(db, id, row, REFUSALS);
       next = 0;
     }
   }
@@ -233,6 +272,9 @@ export class IntakeService implements OnModuleInit {
         startedAt: now,
       });
       if (!begun) throw refuse('begun-already');
+      const shape = shapeKey(found.headers);
+      if (shape !== undefined)
+        await store.keepShape(tx, shape, knownColumns(found.headers, mapping), now);
       await this.jobs.nudge('import', id, tx);
     });
   }
@@ -270,4 +312,10 @@ export class IntakeService implements OnModuleInit {
     if (row.changeSetId === null) throw refuse('not-finished');
     await this.changes.undo(row.changeSetId, viewer);
   }
+}
+
+/** Long headers make a long text. */
+function shapeKey(headers: readonly string[]): string | undefined {
+  const text = shapeText(headers);
+  return text === undefined ? undefined : createHash('sha256').update(text).digest('hex');
 }

@@ -1,12 +1,12 @@
 import type { UserId } from '@palabra/core/office';
-import type { ContactId, ChangeSetId } from '@palabra/core/contacts';
-import type { ImportState, RowOutcome, ImportId } from '@palabra/core/intake';
+import type { ContactId, ChangeSetId, TagId } from '@palabra/core/contacts';
+import type { ImportId, ImportState, KnownColumn, RowOutcome } from '@palabra/core/intake';
 import { and, desc, eq, isNull, sql, type SQL } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import { changeSets } from '../contacts/changes/changes.table.js';
 import { execute, type Db } from '../platform/database.js';
 import { users } from '../platform/sign-in/sign-in.table.js';
-import { importRows, imports } from './intake.table.js';
+import { importRows, imports, importShapes } from './intake.table.js';
 
 export type Import = typeof imports.$inferSelect;
 export type ImportRow = typeof importRows.$inferInsert;
@@ -144,12 +144,14 @@ export async function countOutcomes(
   db: Db,
   id: ImportId,
   outcomes: Readonly<Record<RowOutcome, number>>,
-  cursor: number,
+  more: { readonly cursor: number; readonly doubted: number; readonly tagsMade: readonly TagId[] },
 ): Promise<void> {
   await db
     .update(imports)
     .set({
-      cursor,
+      cursor: more.cursor,
+      doubtedCount: sql`${imports.doubtedCount} + ${more.doubted}`,
+      tagsMade: sql`${imports.tagsMade} || ${JSON.stringify(more.tagsMade)}::jsonb`,
       newCount: sql`${imports.newCount} + ${outcomes.new}`,
       changedCount: sql`${imports.changedCount} + ${outcomes.changed}`,
       unchangedCount: sql`${imports.unchangedCount} + ${outcomes.unchanged}`,
@@ -167,11 +169,12 @@ export interface Refusal extends Record<string, unknown> {
 
 export interface Refused extends Refusal {
   readonly line: number | null;
+  readonly is_in: boolean;
   readonly cells: string[];
 }
 
-/** Refused rows with the beginning of their cells: whole they stand in the file. */
-export async function refusedRows(
+/** Rows with something wrong, with the beginning of their cells: whole they stand in the file. */
+export async function rowsToLookAt(
   db: Db,
   id: ImportId,
   after: number,
@@ -180,13 +183,14 @@ export async function refusedRows(
   const { rows } = await execute<Refused>(
     db,
     sql`
-    select row, line, reason, (select coalesce(jsonb_agg(left(cell, 201) order by at), '[]') from jsonb_array_elements_text(cells) with ordinality as kept(cell, at) where at <= 50) as cells
-    from ${importRows} where import_id = ${id} and outcome = 'refused' and row > ${after} order by row limit ${limit}`,
+    select row, line, reason, outcome <> 'refused' as is_in,
+      (select coalesce(jsonb_agg(left(cell, 201) order by at), '[]') from jsonb_array_elements_text(cells) with ordinality as kept(cell, at) where at <= 50) as cells
+    from ${importRows} where import_id = ${id} and reason is not null and row > ${after} order by row limit ${limit}`,
   );
   return rows;
 }
 
-export async function refusals(
+export async function reasons(
   db: Db,
   id: ImportId,
   after: number,
@@ -194,7 +198,7 @@ export async function refusals(
 ): Promise<Refusal[]> {
   const { rows } = await execute<Refusal>(
     db,
-    sql`select row, reason from ${importRows} where import_id = ${id} and outcome = 'refused' and row > ${after} order by row limit ${limit}`,
+    sql`select row, reason from ${importRows} where import_id = ${id} and reason is not null and row > ${after} order by row limit ${limit}`,
   );
   return rows;
 }
@@ -213,3 +217,24 @@ export async function hasReason(db: Db, id: ImportId, reason: string): Promise<b
   );
   return rows.length > 0;
 }
+
+/** What was said of the last file of a shape. */
+export async function shapeOfKey(
+  db: Db,
+  key: string,
+): Promise<typeof importShapes.$inferSelect | undefined> {
+  const [row] = await db.select().from(importShapes).where(eq(importShapes.key, key));
+  return row;
+}
+
+export const keepShape = async (
+  db: Db,
+  key: string,
+  columns: readonly KnownColumn[],
+  usedAt: Date,
+): Promise<void> => {
+  await db
+    .insert(importShapes)
+    .values({ key, columns, usedAt })
+    .onConflictDoUpdate({ target: importShapes.key, set: { columns, usedAt } });
+};

@@ -5,6 +5,7 @@ import type {
   ImportState,
   RowOutcome,
   Separator,
+  KnownColumn,
   Target,
   ImportId,
 } from '@palabra/core/intake';
@@ -46,6 +47,12 @@ export const imports = pgTable(
     elsewhereCount: integer().notNull().default(0),
     /** Further rows of people who are counted by their first. */
     againCount: integer().notNull().default(0),
+    /** Rows that came in without a cell that can't be read. */
+    doubtedCount: integer().notNull().default(0),
+    /** Tags that there were not before a row named them. */
+    tagsMade: jsonb().$type<TagId[]>().notNull().default([]),
+    /** When a file of its shape was brought in before. */
+    knownSince: moment(),
     changeSetId: integer().$type<ChangeSetId>(),
     userId: integer().$type<UserId>().notNull(),
     createdAt: moment().notNull(),
@@ -64,15 +71,23 @@ export const importRows = pgTable(
     line: integer(),
     outcome: text().$type<RowOutcome>().notNull(),
     contactId: integer().$type<ContactId>(),
+    /** Why it was refused, or what of it can't be read. */
     reason: text(),
-    /** The beginning of each cell of a refused row, for looking at it. */
+    /** The beginning of each cell of a row with a reason, for looking at it. */
     cells: jsonb().$type<string[]>(),
   },
   (table) => [
     primaryKey({ columns: [table.importId, table.row] }),
     index('import_rows_by_outcome').on(table.importId, table.outcome, table.contactId),
-    index('import_rows_refused')
+    index('import_rows_to_look_at')
       .on(table.importId, table.row)
-      .where(sql`outcome = 'refused'`),
+      .where(sql`reason is not null`),
   ],
 );
+
+/** What the columns of files of one shape were said to fill, by the digest of their names. */
+export const importShapes = pgTable('import_shapes', {
+  key: text().primaryKey(),
+  columns: jsonb().$type<readonly KnownColumn[]>().notNull(),
+  usedAt: moment().notNull(),
+});

@@ -205,11 +205,116 @@ it('keeps of refused rows what can be looked at, and gives them back whole', asy
   expect(kept[0]?.bytes).toBeLessThan(5000);
   const { text } = await server.call('GET', `/api/imports/${id}/refused.csv`);
   const lines = text.trimEnd().split('\n');
-  expect(lines[0]).toBe('email,note,"a header, with a comma",why it was refused');
+  expect(lines[0]).toBe('email,note,"a header, with a comma",what is wrong');
   expect(lines).toHaveLength(61);
   expect(lines[60]).toBe(
     `no address 59,${long}59,${'y'.repeat(50)},"an address needs one @, as in name@example.com"`,
   );
+});
+
+describe('what a row says beside fields', () => {
+  const upload = async (csv: string): Promise<{ path: string; found: Record<string, unknown> }> => {
+    const { body } = await server.call('POST', '/api/imports?name=odd.csv', csv, {
+      headers: { 'content-type': 'text/csv' },
+    });
+    const path = `/api/imports/${body.id as number}`;
+    return { path, found: (await server.call('GET', path)).body };
+  };
+  const bringIn = async (csv: string, mapping?: unknown) => {
+    const { path, found } = await upload(csv);
+    await server.call('POST', `${path}/start`, {
+      mapping: mapping ?? found['mapping'],
+      permission: 'asked',
+      source: 'a list',
+      tagIds: [],
+    });
+    await until('the import', async () => (await server.call('GET', path)).body.state === 'done');
+    return { path, found, done: (await server.call('GET', path)).body };
+  };
+  const tagsOf = async (q: string): Promise<string[]> => {
+    const { tags } = (await server.call('GET', '/api/vocabulary')).body as {
+      tags: { id: number; name: string }[];
+    };
+    const { rows } = (await server.call('GET', `/api/people?q=${q}`)).body as {
+      rows: { tags: number[] }[];
+    };
+    return (rows[0]?.tags ?? []).map((id) => tags.find((tag) => tag.id === id)?.name ?? '').sort();
+  };
+
+  it('puts tags on, those that are there and new ones, and takes them off with the import', async () => {
+    await server.call('POST', '/api/tags', { name: 'V.I.P.', colour: 'plum' });
+    const list =
+      'email,Labels\ntagged.ada@example.com,vip; glass house | left\ntagged.bo@example.com,Glass  House\n';
+    const { path, done } = await bringIn(list);
+    expect(done).toMatchObject({ newCount: 2, doubtedCount: 1, refusedCount: 0 });
+    expect(await tagsOf('tagged.ada')).toEqual(['V.I.P.', 'glass house']);
+    expect(await tagsOf('tagged.bo')).toEqual(['glass house']);
+    expect((await server.call('GET', `${path}/refused`)).body.rows).toMatchObject([
+      { row: 1, isIn: true, reason: 'the tag “left” is set by itself, and was not put on' },
+    ]);
+    // Once more it changes nobody; with another tag, one.
+    expect((await bringIn(list)).done).toMatchObject({ unchangedCount: 2, changedCount: 0 });
+    const more = await bringIn(
+      'email,Labels\ntagged.ada@example.com,press\ntagged.bo@example.com,\n',
+    );
+    expect(more.done).toMatchObject({ unchangedCount: 1, changedCount: 1 });
+    await server.call('POST', `${more.path}/take-back`);
+    await until(
+      'it to be taken back',
+      async () => (await server.call('GET', more.path)).body.takenBack?.isDone === true,
+    );
+    expect(await tagsOf('tagged.ada')).toEqual(['V.I.P.', 'glass house']);
+  });
+
+  it('makes no more than a hundred tags of a column that is none', async () => {
+    const names = Array.from({ length: 130 }, (_, at) => `many.${at}@example.com,Name ${at}`);
+    const { path, done } = await bringIn(`email,Groups\n${names.join('\n')}\n`);
+    expect(done).toMatchObject({ newCount: 130, doubtedCount: 30 });
+    const { rows } = (await server.call('GET', `${path}/refused`)).body;
+    expect(rows[0].reason).toMatch(/“Name 100” was not put on: the file names more than 100/);
+  });
+
+  it('loses nobody for a cell that can’t be read, and gives the row back to be mended', async () => {
+    const { path, done } = await bringIn(
+      'email,phone,town\nodd.ada@example.com,by the gate,Ashby\nodd.bo@example.com,01632 960111,Tarn\nmaud@@example.com,,\n',
+    );
+    expect(done).toMatchObject({ newCount: 2, doubtedCount: 1, refusedCount: 1 });
+    const { body } = await server.call('GET', '/api/people?q=odd.ada');
+    expect(body.rows).toMatchObject([{ town: 'Ashby' }]);
+    const look = (await server.call('GET', `${path}/refused`)).body;
+    expect(look.total).toBe(2);
+    expect(look.rows).toMatchObject([
+      { line: 2, isIn: true, cells: ['odd.ada@example.com', 'by the gate', 'Ashby'] },
+      { line: 4, isIn: false },
+    ]);
+    // Mended and brought again, its columns are known, and the one that says what was wrong fills nothing.
+    const { text } = await server.call('GET', `${path}/refused.csv`);
+    const mended = text.replace('by the gate', '01632 960222').replace('maud@@', 'maud@');
+    const again = await bringIn(mended);
+    expect(again.found['knownSince']).not.toBeNull();
+    expect(again.found['mapping']).toMatchObject([
+      { field: 'address' },
+      { field: 'phone' },
+      { field: 'town' },
+      { to: 'nothing' },
+    ]);
+    expect(again.done).toMatchObject({ newCount: 1, changedCount: 1, doubtedCount: 0 });
+  });
+
+  it('reads a file as one of its shape was read, however it looks by itself', async () => {
+    const said = [
+      { to: 'field', field: 'address' },
+      { to: 'tags' },
+      { to: 'field', field: 'town' },
+    ];
+    await bringIn('Mail,Given,Surname\nshape.ada@example.com,choir,Ashby\n', said);
+    const { found } = await upload('surname,MAIL,Given\nAshby,shape.bo@example.com,choir\n');
+    expect(found['mapping']).toEqual([said[2], said[0], said[1]]);
+    expect((await upload('Mail,Given\nshape.bo@example.com,Bo\n')).found).toMatchObject({
+      knownSince: null,
+      mapping: [{ field: 'address' }, { field: 'given_name' }],
+    });
+  });
 });
 
 it('finds the header below titles or none at all, lets it be said, and numbers rows as the file does', async () => {

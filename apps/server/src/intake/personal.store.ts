@@ -71,7 +71,7 @@ export async function refusedAfter(
 ): Promise<{ row: number; reason: string | null; cells: string[] | null }[]> {
   const { rows } = await execute<{ row: number; reason: string | null; cells: string[] | null }>(
     db,
-    sql`select row, reason, cells from ${importRows} where import_id = ${id} and outcome = 'refused' and row > ${after} order by row limit ${limit}`,
+    sql`select row, reason, cells from ${importRows} where import_id = ${id} and reason is not null and row > ${after} order by row limit ${limit}`,
   );
   return rows;
 }
@@ -85,7 +85,7 @@ export const forgetRefused = async (
   if (rows.length > 0)
     await execute(
       db,
-      sql`update ${importRows} set cells = null, reason = ${reason} where import_id = ${id} and outcome = 'refused' and row = any(${sql.param([...rows])}::int[])`,
+      sql`update ${importRows} set cells = null, reason = case when outcome = 'refused' then ${reason} end where import_id = ${id} and row = any(${sql.param([...rows])}::int[])`,
     );
 };
 

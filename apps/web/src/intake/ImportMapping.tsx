@@ -10,7 +10,7 @@ import {
 import type { Target } from '@palabra/core/intake';
 import { useState } from 'react';
 import { Flag, NewField, TagPicker, useVocabularyQuery } from '../contacts';
-import { useMay } from '../office';
+import { useMay, useOffice } from '../office';
 import { command } from '../ui/command';
 import { count } from '../ui/numbers';
 import { Page } from '../ui/Page';
@@ -18,6 +18,7 @@ import { Pick } from '../ui/Pick';
 import { SheetLine, SheetPart } from '../ui/Sheet';
 import { Note } from '../ui/states';
 import { Small } from '../ui/text';
+import { day } from '../ui/time';
 import { Words } from '../ui/Words';
 import { useStartImportMutation } from './intake.api';
 import classes from './intake.module.css';
@@ -27,6 +28,7 @@ const notImported = new Set(['owner', 'shared_with', 'permission']);
 
 export function ImportMapping({ found }: { readonly found: ImportReply }) {
   const may = useMay('change people');
+  const { office } = useOffice();
   const [start, starting] = useStartImportMutation();
   const [mapping, setMapping] = useState<readonly Target[]>(found.mapping);
   const [permission, setPermission] = useState<PermissionKind>('unknown');
@@ -62,6 +64,12 @@ export function ImportMapping({ found }: { readonly found: ImportReply }) {
       {!hasAddress && (
         <Note kind="caution">
           Say which column holds the email address; people are matched by it.
+        </Note>
+      )}
+      {found.knownSince && (
+        <Note>
+          The columns are read as in the last file like this, of{' '}
+          {day(office.timeZone, found.knownSince)}.
         </Note>
       )}
       <Columns found={found} mapping={mapping} disabled={!may} onChange={setMapping} />
@@ -109,10 +117,24 @@ export function ImportMapping({ found }: { readonly found: ImportReply }) {
       </SheetPart>
       <SheetPart title="Tags">
         <Tags ids={tagIds} onChange={setTagIds} />
+        {mapping.some(({ to }) => to === 'tags') && (
+          <Small>
+            Tags that the file names and that are not there yet are made, a hundred at the most.
+          </Small>
+        )}
       </SheetPart>
     </Page>
   );
 }
+
+/** No field has such a key. */
+const TAGS = 'tags';
+const targetOf = (chosen: string | null): Target =>
+  chosen === null
+    ? { to: 'nothing' }
+    : chosen === TAGS
+      ? { to: 'tags' }
+      : { to: 'field', field: chosen };
 
 interface ColumnsProps {
   readonly found: ImportReply;
@@ -126,12 +148,8 @@ function Columns({ found, mapping, disabled, onChange }: ColumnsProps) {
   const fields =
     vocabulary?.fields.filter(({ key, isFact }) => !isFact && !notImported.has(key)) ?? [];
   const used = mapping.flatMap((target) => (target.to === 'field' ? [target.field] : []));
-  const put = (at: number, field: string | null): void =>
-    onChange(
-      mapping.map((target, own) =>
-        own === at ? (field === null ? { to: 'nothing' } : { to: 'field', field }) : target,
-      ),
-    );
+  const put = (at: number, chosen: string | null): void =>
+    onChange(mapping.map((target, own) => (own === at ? targetOf(chosen) : target)));
   return (
     <Table.ScrollContainer minWidth={560}>
       <Table aria-label="Columns of the file">
@@ -145,7 +163,8 @@ function Columns({ found, mapping, disabled, onChange }: ColumnsProps) {
         <Table.Tbody>
           {found.headers.map((header, at) => {
             const target = mapping[at];
-            const chosen = target?.to === 'field' ? target.field : null;
+            const chosen =
+              target?.to === 'field' ? target.field : target?.to === 'tags' ? TAGS : null;
             const sample = found.sample.map((row) => row[at]).filter(Boolean);
             return (
               <Table.Tr key={at}>
@@ -160,11 +179,14 @@ function Columns({ found, mapping, disabled, onChange }: ColumnsProps) {
                       nothing="nothing, left out"
                       value={chosen}
                       disabled={disabled}
-                      options={fields.map(({ key, label }) => ({
-                        value: key,
-                        label,
-                        off: key !== chosen && used.includes(key),
-                      }))}
+                      options={[
+                        { value: TAGS, label: 'tags, several in a cell' },
+                        ...fields.map(({ key, label }) => ({
+                          value: key,
+                          label,
+                          off: key !== chosen && used.includes(key),
+                        })),
+                      ]}
                       onChange={(field) => put(at, field)}
                     />
                     {chosen === null && !disabled && (

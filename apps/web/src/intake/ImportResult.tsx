@@ -30,7 +30,15 @@ function useLive(found: ImportReply): ImportReply {
     (next) => {
       if (isMoving(next)) return 'more';
       dispatch(
-        server.util.invalidateTags(['Import', 'People', 'Person', 'Segment', 'Campaign', 'Change']),
+        server.util.invalidateTags([
+          'Import',
+          'People',
+          'Person',
+          'Segment',
+          'Campaign',
+          'Change',
+          'Vocabulary',
+        ]),
       );
       return 'last';
     },
@@ -94,7 +102,7 @@ export function ImportResult({ found }: { readonly found: ImportReply }) {
           </Soft>
         </p>
       )}
-      {data.refusedCount > 0 && <Refused data={data} />}
+      {data.refusedCount + data.doubtedCount > 0 && <Refused data={data} />}
     </Page>
   );
 }

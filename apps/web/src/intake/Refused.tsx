@@ -1,4 +1,4 @@
-// The rows that were refused, each with its line and its reason.
+// Rows with something wrong, each with its line and the reason: refused, or in without a cell.
 import { Group, Table, Title } from '@mantine/core';
 import type { ImportReply } from '@palabra/contract/intake';
 import { count } from '../ui/numbers';
@@ -9,7 +9,8 @@ import classes from './intake.module.css';
 const SHOWN_COLUMNS = 4;
 
 export function Refused({ data }: { readonly data: ImportReply }) {
-  const { id, refusedCount, headers, headerAt } = data;
+  const { id, refusedCount, doubtedCount, headers, headerAt } = data;
+  const all = refusedCount + doubtedCount;
   const above = headerAt === null ? 0 : headerAt + 1;
   const page = useRefusedQuery({ id }, { pollingInterval: data.state === 'running' ? 2000 : 0 });
   const shown = page.data?.rows ?? [];
@@ -17,29 +18,40 @@ export function Refused({ data }: { readonly data: ImportReply }) {
   return (
     <section>
       <Group justify="space-between">
-        <Title order={2}>Refused, with the reason</Title>
+        <Title order={2}>To look at</Title>
         <a href={`/api/imports/${id}/refused.csv`} download>
-          Take all {count(refusedCount)} as CSV
+          Take all {count(all)} as CSV
         </a>
       </Group>
+      {doubtedCount > 0 && (
+        <p>
+          <Soft>
+            {doubtedCount === 1 ? 'One row' : `${count(doubtedCount)} rows`} came in without a cell
+            that can’t be read. Mended in the CSV and brought again, it is filled.
+          </Soft>
+        </p>
+      )}
       <Table.ScrollContainer minWidth={520}>
-        <Table aria-label="Refused rows">
+        <Table aria-label="Rows to look at">
           <Table.Thead>
             <Table.Tr>
               <Table.Th>line</Table.Th>
-              <Table.Th>why</Table.Th>
+              <Table.Th>what is wrong</Table.Th>
               {columns.map((header, at) => (
                 <Table.Th key={at}>{header || `column ${at + 1}`}</Table.Th>
               ))}
             </Table.Tr>
           </Table.Thead>
           <Table.Tbody>
-            {shown.map(({ row, line, reason, cells }) => (
+            {shown.map(({ row, line, reason, isIn, cells }) => (
               <Table.Tr key={row}>
                 <Table.Td>
                   <Figure>{count(line ?? row + above)}</Figure>
                 </Table.Td>
-                <Table.Td>{reason}</Table.Td>
+                <Table.Td>
+                  {!isIn && <b>Refused: </b>}
+                  {reason}
+                </Table.Td>
                 {columns.map((_, at) => (
                   <Table.Td key={at} className={classes.sample}>
                     {cells[at]}
@@ -50,7 +62,7 @@ export function Refused({ data }: { readonly data: ImportReply }) {
           </Table.Tbody>
         </Table>
       </Table.ScrollContainer>
-      {refusedCount > shown.length && (
+      {all > shown.length && (
         <p>
           <Soft>
             The first {count(shown.length)} are shown; the CSV has them all. Mend them there and

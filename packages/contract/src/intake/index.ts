@@ -24,7 +24,7 @@ import { ParsedInto, type Moment } from '../wire/index.js';
 const mapping = (value: unknown) => {
   const targetOf = (one: unknown): Target[] => {
     const { to, field } = (one ?? {}) as Record<string, unknown>;
-    if (to === 'nothing') return [{ to }];
+    if (to === 'nothing' || to === 'tags') return [{ to }];
     return to === 'field' && typeof field === 'string' && /^[a-z][a-z0-9_]{0,40}$/.test(field)
       ? [{ to, field }]
       : [];
@@ -33,7 +33,7 @@ const mapping = (value: unknown) => {
   const isWhole = Array.isArray(value) && targets.length === value.length;
   return isWhole
     ? { ok: true as const, value: targets }
-    : { ok: false as const, error: 'Say for each column which field it fills, or none.' };
+    : { ok: false as const, error: 'Say for each column which field it fills, tags, or nothing.' };
 };
 
 export class ReadingRequest {
@@ -79,6 +79,10 @@ export interface ImportReply {
   readonly elsewhereCount: number;
   /** Further rows of people who are counted by their first. */
   readonly againCount: number;
+  /** Rows that came in without a cell that can't be read. */
+  readonly doubtedCount: number;
+  /** When a file of this shape was brought in last: its columns are read the same way. */
+  readonly knownSince: Moment | null;
   readonly createdAt: Moment;
   readonly startedAt: Moment | null;
   readonly finishedAt: Moment | null;
@@ -107,6 +111,8 @@ export interface RefusedRow {
   readonly line: number | null;
   readonly row: number;
   readonly reason: string;
+  /** Whether the person came in all the same, without a cell. */
+  readonly isIn: boolean;
   readonly cells: readonly string[];
 }
 

@@ -4,6 +4,7 @@ import {
   permissionValues,
   type ContactId,
   type FieldValue,
+  type TagId,
   type PermissionTerms,
 } from '../contacts/index.js';
 import { fail, idOf, ok } from '../kernel/index.js';
@@ -29,7 +30,7 @@ const asked: PermissionTerms = {
 function aRow(row: number, name: string, values: Record<string, FieldValue> = {}): ReadRow {
   const address = parseAddress(`${name}@example.com`);
   if (!address.ok) throw new Error(name);
-  return { row, read: ok({ address: address.value, values }) };
+  return { row, read: ok({ address: address.value, values, tags: [], doubts: [] }) };
 }
 const refusedRow = (row: number): ReadRow => ({ row, read: fail('there is no address') });
 
@@ -43,6 +44,7 @@ const aPerson = (
   isElsewhere: false,
   earlier: undefined,
   value: (field) => values[field] ?? null,
+  hasTag: () => false,
   ...more,
 });
 
@@ -51,6 +53,8 @@ const terms = (permission: PermissionTerms, more: Partial<Terms> = {}): Terms =>
   standard: {},
   required: [],
   numbers: new Map(),
+  tags: [],
+  named: new Map(),
   ...more,
 });
 
@@ -61,6 +65,35 @@ const outcomesOf = ({ people, idle }: DecidedRows): [number, RowOutcome][] =>
       rows.map((row, at): [number, RowOutcome] => [row, at === 0 ? outcome : 'again']),
     ),
   ].sort(([a], [b]) => a - b);
+
+describe('tags that rows name', () => {
+  const [vip, guest] = [idOf<TagId>(1), idOf<TagId>(2)];
+  const named = new Map([
+    ['vip', vip],
+    ['guest', guest],
+  ]);
+  const tagged = (row: number, name: string, ...tags: string[]): ReadRow => {
+    const one = aRow(row, name);
+    return { ...one, read: one.read.ok ? ok({ ...one.read.value, tags }) : one.read };
+  };
+  const decidedWith = (rows: readonly ReadRow[], has: readonly TagId[] = []) =>
+    decideRows(
+      rows,
+      new Map([['ada@example.com', aPerson(1, {}, { hasTag: (tag) => has.includes(tag) })]]),
+      terms(unknown, { tags: [guest], named }),
+    ).people.map(({ tags, outcome }) => [outcome, tags]);
+
+  it('are put on, with those that everybody gets, once each; one that is not there is nobody’s', () =>
+    expect(decidedWith([tagged(1, 'bo', 'V.I.P.', 'guest'), tagged(2, 'bo', 'lost')])).toEqual([
+      ['new', [guest, vip]],
+    ]));
+  it('change who does not have them yet, and nobody else', () => {
+    expect(decidedWith([tagged(1, 'ada', 'vip')])).toEqual([['changed', [guest, vip]]]);
+    expect(decidedWith([tagged(1, 'ada', 'vip')], [guest, vip])).toEqual([
+      ['unchanged', [guest, vip]],
+    ]);
+  });
+});
 
 describe('what rows do', () => {
   const ada = (more: Partial<KnownPerson> = {}) =>
@@ -77,6 +110,7 @@ describe('what rows do', () => {
         known: undefined,
         outcome: 'new',
         rows: [1, 2],
+        tags: [],
         isChangedAfterAll: false,
         values: { address: 'bo@example.com', town: 'b', stage: 'x', ...permissionValues(asked) },
       },

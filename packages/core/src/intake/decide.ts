@@ -5,11 +5,13 @@ import {
   parseAddress,
   permissionValues,
   searchKey,
+  tagKey,
   type ContactId,
   type Field,
   type FieldValue,
   type PermissionKind,
   type PermissionTerms,
+  type TagId,
 } from '../contacts/index.js';
 import type { Result } from '../kernel/index.js';
 import type { RowOutcome } from './outcomes.js';
@@ -24,6 +26,7 @@ export interface KnownPerson {
   /** What an earlier row of the file did to them. */
   readonly earlier: RowOutcome | undefined;
   readonly value: (field: string) => FieldValue;
+  readonly hasTag: (tag: TagId) => boolean;
 }
 
 export interface ReadRow {
@@ -39,6 +42,8 @@ export interface DecidedPerson {
   readonly known: KnownPerson | undefined;
   /** All that is known of somebody new; of others only what differs. */
   readonly values: DecidedValues;
+  /** All that their rows name, and those that everybody gets. */
+  readonly tags: readonly TagId[];
   /** What their first row counts as; each further one is `again`. */
   readonly outcome: Extract<RowOutcome, 'new' | 'changed' | 'unchanged' | 'again'>;
   readonly rows: readonly number[];
@@ -64,20 +69,28 @@ export interface Terms {
   readonly standard: DecidedValues;
   readonly required: readonly Field[];
   readonly numbers: ReadonlyMap<string, ContactId>;
+  /** What everybody gets, and the tags that rows name, by their keys; one that is not there is put on nobody. */
+  readonly tags: readonly TagId[];
+  readonly named: ReadonlyMap<string, TagId>;
 }
 
 /** `known` by the keys of their addresses, first and further ones. */
 export function decideRows(
   rows: readonly ReadRow[],
   known: ReadonlyMap<string, KnownPerson>,
-  { permission: terms, standard, required, numbers }: Terms,
+  { permission: terms, standard, required, numbers, tags, named }: Terms,
 ): DecidedRows {
   const idle: IdleRow[] = [];
   const elsewhere = new Set<ContactId>();
   const claims = new Claims(known, numbers);
   const merged = new Map<
     string,
-    { known: KnownPerson | undefined; values: DecidedValues; rows: number[] }
+    {
+      known: KnownPerson | undefined;
+      values: DecidedValues;
+      tags: Set<TagId>;
+      rows: number[];
+    }
   >();
   for (const { row, read } of rows) {
     if (!read.ok) {
@@ -98,6 +111,7 @@ export function decideRows(
     const one = merged.get(who) ?? {
       known: person,
       values: person ? {} : { ...standard, address: address.address },
+      tags: new Set(tags),
       rows: [],
     };
     const rises = !person || raisesPermission(person.permission, terms.permission);
@@ -110,6 +124,10 @@ export function decideRows(
     }
     claims.claim(who, address.key, values);
     one.rows.push(row);
+    for (const name of read.value.tags) {
+      const tag = named.get(tagKey(name));
+      if (tag !== undefined) one.tags.add(tag);
+    }
     one.values = next;
     merged.set(who, one);
   }
@@ -176,17 +194,20 @@ export function numberOf(values: DecidedValues): string | undefined {
 function decided(one: {
   readonly known: KnownPerson | undefined;
   readonly values: DecidedValues;
+  readonly tags: ReadonlySet<TagId>;
   readonly rows: readonly number[];
 }): DecidedPerson {
   const { known, rows } = one;
-  if (!known) return { ...one, outcome: 'new', isChangedAfterAll: false };
+  const tags = [...one.tags];
+  if (!known) return { ...one, tags, outcome: 'new', isChangedAfterAll: false };
   const values = Object.fromEntries(
     Object.entries(one.values).filter(([key, value]) => known.value(key) !== value),
   );
-  const changes = Object.keys(values).length > 0;
+  const changes = Object.keys(values).length > 0 || tags.some((tag) => !known.hasTag(tag));
   return {
     known,
     values,
+    tags,
     rows,
     outcome: known.earlier ? 'again' : changes ? 'changed' : 'unchanged',
     isChangedAfterAll: changes && known.earlier === 'unchanged',

@@ -1,6 +1,6 @@
 // Which row of a file names the columns. Files have titles above it, or none at all: then the first row is a person.
 import { parseAddress, searchKey, type Field } from '../contacts/index.js';
-import { fieldNamed } from './columns.js';
+import { fieldNamed } from './recognise.js';
 
 /** So many rows are looked at. */
 export const HEADER_ROWS = 20;

@@ -3,13 +3,14 @@ export {
   encodings,
   findSeparator,
   saidSeparator,
-  recogniseColumns,
   separatorWords,
   separators,
   type Encoding,
   type Separator,
   type Target,
 } from './columns.js';
+export { recogniseColumns } from './recognise.js';
+export { knownColumns, mappingFrom, shapeText, WRONG_COLUMN, type KnownColumn } from './shape.js';
 export {
   countOutcomes,
   decideRows,

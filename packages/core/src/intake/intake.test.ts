@@ -3,9 +3,13 @@ import {
   cutCells,
   findHeader,
   findSeparator,
+  knownColumns,
+  mappingFrom,
   raisesPermission,
   readRow,
   recogniseColumns,
+  shapeText,
+  WRONG_COLUMN,
   type Target,
 } from './index.js';
 
@@ -13,6 +17,7 @@ const fields: Field[] = [
   ...builtInFields({ owners: [] }),
   { key: 'own_1', label: 'Favourite plant', type: 'text' },
   { key: 'own_2', label: 'visits', type: 'number' },
+  { key: 'own_3', label: 'membership until', type: 'date' },
 ];
 const byKey = new Map(fields.map((field) => [field.key, field]));
 const to = (...keys: (string | null)[]): Target[] =>
@@ -45,7 +50,18 @@ describe('columns', () => {
     [['favourite plant', 'mail', 'shoe size'], to('own_1', 'address', null)],
     [['email', 'e-mail'], to('address', null)],
     [['mail', 'Email 2', 'Tel', 'Job title'], to('address', 'more_addresses', 'phone', 'position')],
+    [
+      ['First Nm', 'Last Nme', 'Mail addr.', 'Lives in', 'Tel.'],
+      to('given_name', 'family_name', 'address', 'town', 'phone'),
+    ],
+    [['E-mail', 'Member til', 'Fav. plants'], to('address', 'own_3', null)],
+    [['E-mail', 'Favourite plants'], to('address', 'own_1')],
+    [['Mail', 'Note', 'no'], to('address', null, 'external_number')],
   ])('%j', (headers, expected) => expect(recogniseColumns(headers, fields)).toEqual(expected));
+
+  it.each(['Tags', 'label', 'GROUPS', 'Categories:'])('%j names tags', (header) =>
+    expect(recogniseColumns(['email', header], fields)[1]).toEqual({ to: 'tags' }),
+  );
 
   it('finds the address by what the cells hold', () => {
     expect(
@@ -54,6 +70,34 @@ describe('columns', () => {
         ['Bo', ''],
       ]),
     ).toEqual(to(null, 'address'));
+    expect(
+      recogniseColumns(['a', 'b', 'c'], fields, [
+        ['2026', '+44 1632 960111', 'bo@example.com'],
+        ['7', '01632 960 222', ''],
+      ]),
+    ).toEqual(to(null, 'phone', 'address'));
+  });
+});
+
+describe('files of one shape', () => {
+  const headers = ['Mail', 'Name', 'Name', 'Groups'];
+  const said: Target[] = [...to('address', 'given_name', 'family_name'), { to: 'tags' }];
+  const known = knownColumns(headers, said);
+  const isThere = (field: string): boolean => field !== 'given_name';
+
+  it('are known by their columns, in any order, with the one that says what was wrong', () => {
+    expect(shapeText(['groups', 'NAME', 'Mail', 'name', WRONG_COLUMN])).toBe(shapeText(headers));
+    expect(shapeText(['Mail', 'Name', 'Groups'])).not.toBe(shapeText(headers));
+    expect(shapeText(['', WRONG_COLUMN])).toBeUndefined();
+  });
+  it('are read as it was said of the one before; a field that is gone is filled by none', () => {
+    expect(
+      mappingFrom(['Groups', 'mail', 'Name', 'Name', WRONG_COLUMN], known, () => true),
+    ).toEqual([{ to: 'tags' }, ...to('address', 'given_name', 'family_name', null)]);
+    expect(mappingFrom(headers, known, isThere)).toEqual([
+      ...to('address', null, 'family_name'),
+      { to: 'tags' },
+    ]);
   });
 });
 
@@ -65,6 +109,8 @@ describe('a row', () => {
       value: {
         address: { address: 'Ada@Example.com', key: 'ada@example.com' },
         values: { given_name: 'Ada' },
+        tags: [],
+        doubts: [],
       },
     });
   });
@@ -76,9 +122,26 @@ describe('a row', () => {
       ok: true,
       value: { values: { more_addresses: 'b@example.com\nc@example.com' } },
     });
-    expect(readRow(['a@example.com', 'b@example.com; nobody'], further, byKey)).toEqual({
-      ok: false,
-      error: expect.stringContaining('further addresses has “nobody”'),
+  });
+  it.each([
+    [['Ada', 'ada@example.com', 'many'], 'visits needs a number'],
+    [['Ada', 'ada@example.com', '28/02/2027'], 'visits needs a number'],
+  ])('loses no person for a cell that can’t be read: %j', (cells, doubt) =>
+    expect(readRow(cells, targets, byKey)).toMatchObject({
+      ok: true,
+      value: { values: { given_name: 'Ada' }, doubts: [expect.stringContaining(doubt)] },
+    }),
+  );
+  it('may name tags, several in a cell and in several columns, none twice', () => {
+    const tags: Target[] = [{ to: 'field', field: 'address' }, { to: 'tags' }, { to: 'tags' }];
+    const row = ['a@example.com', 'VIP; workshop list |v.i.p.', `family\n${'x'.repeat(61)}`];
+    expect(readRow(row, tags, byKey)).toMatchObject({
+      ok: true,
+      value: {
+        values: {},
+        tags: ['VIP', 'workshop list', 'family'],
+        doubts: [expect.stringContaining('too long for a tag')],
+      },
     });
   });
   it('may be short, or have empty cells too many', () => {
@@ -99,7 +162,6 @@ describe('a row', () => {
     [['Ada', ''], 'there is no address'],
     [['Ada', 'ada'], 'an address needs one @'],
     [['Ada', 'ada@example.com\nBcc: x@example.com'], 'line break'],
-    [['Ada', 'ada@example.com', 'many'], 'visits needs a number'],
     [['Ada', 'ada@example.com', '1', 'x', 'more'], 'the row has 5 cells, the header 4'],
   ])('%j is refused', (cells, reason) =>
     expect(readRow(cells, targets, byKey)).toMatchObject({

@@ -1,10 +1,13 @@
-// One row of a spreadsheet becomes what is known of one person, or is refused with a reason.
+// One row of a spreadsheet becomes what is known of one person, or is refused with a reason. A cell that can't be read
+// refuses itself, not the person; without an address there is nobody.
 import { fail, ok, type Result } from '../kernel/index.js';
 import {
   addressProblems,
   isBuiltIn,
   parseAddress,
   parseFieldValue,
+  parseTagName,
+  tagKey,
   type Address,
   type Field,
   type FieldValue,
@@ -15,7 +18,14 @@ export interface ImportedRow {
   readonly address: Address;
   /** Only cells that held something; an empty cell leaves what is there. */
   readonly values: Readonly<Record<string, FieldValue>>;
+  /** Names of tags, as they stand there; none twice. */
+  readonly tags: readonly string[];
+  /** What could not be read, in words: those cells say nothing, the rest of the row does. */
+  readonly doubts: readonly string[];
 }
+
+/** Tags of one cell stand beside each other, or one under another. */
+const BETWEEN_TAGS = /[,;|\n\r]/;
 
 /** `cells` and `targets` side by side. The reason is a sentence for the person who mends the file. */
 export function readRow(
@@ -37,10 +47,21 @@ export function readRow(
       'a cell holds a line break and an address: a quotation mark in this row or above it is not closed',
     );
   let address: Address | undefined;
+  const tags = new Map<string, string>();
+  const doubts: string[] = [];
   const values: Record<string, FieldValue> = {};
   for (const [at, target] of targets.entries()) {
     const cell = cells[at] ?? '';
     if (target.to === 'nothing') continue;
+    if (target.to === 'tags') {
+      for (const text of cell.split(BETWEEN_TAGS)) {
+        if (text.trim() === '') continue;
+        const name = parseTagName(text);
+        if (!name.ok) doubts.push(`“${text.trim().slice(0, 40)}…” is too long for a tag`);
+        else if (!tags.has(tagKey(name.value))) tags.set(tagKey(name.value), name.value);
+      }
+      continue;
+    }
     if (target.field === 'address') {
       const parsed = parseAddress(cell);
       if (!parsed.ok) return fail(addressProblems[parsed.error]);
@@ -50,10 +71,12 @@ export function readRow(
     const field = fields.get(target.field);
     if (!field) continue;
     const parsed = parseFieldValue(field, cell);
-    if (!parsed.ok) return fail(parsed.error);
-    if (parsed.value !== null) values[field.key] = parsed.value;
+    if (!parsed.ok) doubts.push(parsed.error);
+    else if (parsed.value !== null) values[field.key] = parsed.value;
   }
-  return address ? ok({ address, values }) : fail('no column holds the address');
+  return address
+    ? ok({ address, values, tags: [...tags.values()], doubts })
+    : fail('no column holds the address');
 }
 
 /** Permission only ever rises by an import: what a person confirmed is not weakened by a list. */
