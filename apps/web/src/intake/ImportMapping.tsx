@@ -2,9 +2,12 @@
 import { Button, Table, Textarea, TextInput } from '@mantine/core';
 import type { ImportReply } from '@palabra/contract/intake';
 import {
+  dayOrders,
+  hasDayOrder,
   permissionKinds,
   permissionWords,
   WORDING_LIMIT,
+  type DayOrder,
   type PermissionKind,
 } from '@palabra/core/contacts';
 import type { Target } from '@palabra/core/intake';
@@ -136,6 +139,12 @@ const targetOf = (chosen: string | null): Target =>
       ? { to: 'tags' }
       : { to: 'field', field: chosen };
 
+const withDays = (field: string, days: DayOrder | null): Target => ({
+  to: 'field',
+  field,
+  ...(days ? { days } : {}),
+});
+
 interface ColumnsProps {
   readonly found: ImportReply;
   readonly mapping: readonly Target[];
@@ -189,6 +198,24 @@ function Columns({ found, mapping, disabled, onChange }: ColumnsProps) {
                       ]}
                       onChange={(field) => put(at, field)}
                     />
+                    {target?.to === 'field' &&
+                      fields.find(({ key }) => key === target.field)?.type === 'date' &&
+                      sample.some((cell) => hasDayOrder(cell ?? '')) && (
+                        <Pick
+                          label={`What comes first in the days of ${header || at + 1}`}
+                          nothing="day or month first?"
+                          value={target.days ?? null}
+                          disabled={disabled}
+                          options={dayOrders.map((value) => ({ value, label: value }))}
+                          onChange={(days) =>
+                            onChange(
+                              mapping.map((one, own) =>
+                                own === at ? withDays(target.field, days) : one,
+                              ),
+                            )
+                          }
+                        />
+                      )}
                     {chosen === null && !disabled && (
                       <NewField
                         words="+ new field"

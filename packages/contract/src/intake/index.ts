@@ -1,4 +1,9 @@
-import { permissionKinds, WORDING_LIMIT, type PermissionKind } from '@palabra/core/contacts';
+import {
+  dayOrders,
+  permissionKinds,
+  WORDING_LIMIT,
+  type PermissionKind,
+} from '@palabra/core/contacts';
 import {
   encodings,
   HEADER_ROWS,
@@ -23,10 +28,12 @@ import { ParsedInto, type Moment } from '../wire/index.js';
 
 const mapping = (value: unknown) => {
   const targetOf = (one: unknown): Target[] => {
-    const { to, field } = (one ?? {}) as Record<string, unknown>;
+    const { to, field, days } = (one ?? {}) as Record<string, unknown>;
+    const order = dayOrders.find((known) => known === days);
+    if (days !== undefined && order === undefined) return [];
     if (to === 'nothing' || to === 'tags') return [{ to }];
     return to === 'field' && typeof field === 'string' && /^[a-z][a-z0-9_]{0,40}$/.test(field)
-      ? [{ to, field }]
+      ? [{ to, field, ...(order ? { days: order } : {}) }]
       : [];
   };
   const targets = Array.isArray(value) && value.length <= 500 ? value.flatMap(targetOf) : [];

@@ -5,6 +5,7 @@ export type AddressProblem =
   | 'empty'
   | 'no-at'
   | 'several'
+  | 'doubled-at'
   | 'line-break'
   | 'local-part'
   | 'beyond-ascii'
@@ -21,6 +22,7 @@ export interface Address {
 export const addressProblems: Record<AddressProblem, string> = {
   empty: 'there is no address',
   'no-at': 'an address needs one @, as in name@example.com',
+  'doubled-at': 'there are two @ in a row; an address has one',
   several: 'there are several addresses; keep one',
   'line-break': 'the address contains a line break or another control sign',
   'local-part': 'the part before the @ has signs that are not allowed there',
@@ -61,6 +63,7 @@ export function parseAddress(text: string): Result<Address, AddressProblem> {
   if (bare === '') return fail('empty');
   if (/[,;\s]/.test(bare) && bare.split('@').length > 2) return fail('several');
   const at = bare.lastIndexOf('@');
+  if (at > 1 && bare.indexOf('@') === at - 1) return fail('doubled-at');
   if (at < 1 || bare.indexOf('@') !== at) return fail(at < 1 ? 'no-at' : 'several');
   const local = bare.slice(0, at);
   if (!local.split('.').every((atom) => ATOM.test(atom))) return fail('local-part');

@@ -9,6 +9,7 @@ import {
   nameKey,
   oneLine,
   parseAddress,
+  isEitherDay,
   parseDay,
   parseFieldValue,
   parsePeopleRef,
@@ -99,6 +100,7 @@ describe('addresses', () => {
     ['ada', 'no-at'],
     ['@example.com', 'no-at'],
     ['a@b@example.com', 'several'],
+    ['a@@example.com', 'doubled-at'],
     ['a@example.com, b@example.com', 'several'],
     ['a@example.com\r\nBcc: b@example.com', 'line-break'],
     ['a@example.com\u0000', 'line-break'],
@@ -185,8 +187,54 @@ describe('field values', () => {
     expect(parseFieldValue(permission, 'maybe').ok).toBe(false);
   });
 
-  it('does not guess a day whose order could be either', () =>
-    expect(parseDay('03/04/2026')).toBeUndefined());
+  it('does not guess a day whose order could be either, and names both', () => {
+    expect(parseDay('03/04/2026')).toBeUndefined();
+    expect(isEitherDay('03/04/2026')).toBe(true);
+    expect(parseFieldValue(field('date'), '03/04/2026')).toMatchObject({
+      ok: false,
+      error: expect.stringContaining('2026-04-03 or 2026-03-04'),
+    });
+    expect(parseFieldValue(field('date'), '03/04/2026', 'month first')).toEqual({
+      ok: true,
+      value: '2026-03-04',
+    });
+  });
+
+  it.each([
+    ['28/02/2027', '2027-02-28'],
+    ['02/28/2027', '2027-02-28'],
+    ['5-5-2020', '2020-05-05'],
+    ['2027/2/8', '2027-02-08'],
+    ['8. 2. 71', '1971-02-08'],
+    ['08.02.26', '2026-02-08'],
+    ['3rd March 2026', '2026-03-03'],
+    ['3-Mar-26', '2026-03-03'],
+    ['Mar 3, 2026', '2026-03-03'],
+    ['2026-03-03 00:00:00', '2026-03-03'],
+    ['2026-03-03T12:30:00.000Z', '2026-03-03'],
+    ['31/02/2027', undefined],
+    ['13/13/2027', undefined],
+    ['32 May 2027', undefined],
+    ['May 2027', undefined],
+    ['n/a', undefined],
+    ['', undefined],
+  ])('a day written %j is %j', (text, day) => expect(parseDay(text)).toBe(day));
+
+  it('reads every day in each of its forms, and nothing as another day', () =>
+    fc.assert(
+      fc.property(
+        fc.date({ min: new Date('1940-01-01'), max: new Date('2039-12-31'), noInvalidDate: true }),
+        (date) => {
+          const day = date.toISOString().slice(0, 10);
+          const [year = '', month = '', of = ''] = day.split('-');
+          expect(parseDay(`${of}/${month}/${year}`, 'day first')).toBe(day);
+          expect(parseDay(`${month}/${of}/${year.slice(2)}`, 'month first')).toBe(day);
+          expect(parseDay(`${of}.${month}.${year}`)).toBe(day);
+          const either = parseDay(`${of}/${month}/${year}`);
+          if (either !== undefined) expect(either).toBe(day);
+        },
+      ),
+    ));
 });
 
 describe('names of sets of people', () => {

@@ -69,7 +69,8 @@ export {
   type WrittenChoice,
 } from './fields/definition.js';
 export { diallingOf } from './fields/dialling.js';
-export { parseDay, parseFieldValue } from './fields/reading.js';
+export { parseFieldValue } from './fields/reading.js';
+export { dayOrders, hasDayOrder, isEitherDay, parseDay, type DayOrder } from './fields/day-text.js';
 export { joinKeys, offered, splitKeys } from './fields/choices.js';
 export { since } from './fields/days.js';
 export { lines } from './fields/reach.js';

@@ -1,4 +1,5 @@
 // Reading a spreadsheet's shape: which sign separates, and what a column may fill.
+import type { DayOrder } from '../contacts/index.js';
 
 export const separators = [',', ';', '\t', '|'] as const;
 export type Separator = (typeof separators)[number];
@@ -62,6 +63,11 @@ function countOutsideQuotes(line: string, sign: string): number {
 
 /** What a column of a file fills. Several columns may fill tags. */
 export type Target =
-  | { readonly to: 'field'; readonly field: string }
+  | {
+      readonly to: 'field';
+      readonly field: string;
+      /** Which comes first in days of figures; without it, those that could be either are not read. */
+      readonly days?: DayOrder;
+    }
   | { readonly to: 'tags' }
   | { readonly to: 'nothing' };

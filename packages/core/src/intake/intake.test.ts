@@ -1,4 +1,4 @@
-import { builtInFields, type Field } from '../contacts/index.js';
+import { builtInFields, type DayOrder, type Field } from '../contacts/index.js';
 import {
   cutCells,
   findHeader,
@@ -123,15 +123,29 @@ describe('a row', () => {
       value: { values: { more_addresses: 'b@example.com\nc@example.com' } },
     });
   });
-  it.each([
-    [['Ada', 'ada@example.com', 'many'], 'visits needs a number'],
-    [['Ada', 'ada@example.com', '28/02/2027'], 'visits needs a number'],
-  ])('loses no person for a cell that can’t be read: %j', (cells, doubt) =>
-    expect(readRow(cells, targets, byKey)).toMatchObject({
-      ok: true,
-      value: { values: { given_name: 'Ada' }, doubts: [expect.stringContaining(doubt)] },
-    }),
+  it.each([[['Ada', 'ada@example.com', 'many'], 'visits needs a number']])(
+    'loses no person for a cell that can’t be read: %j',
+    (cells, doubt) =>
+      expect(readRow(cells, targets, byKey)).toMatchObject({
+        ok: true,
+        value: { values: { given_name: 'Ada' }, doubts: [expect.stringContaining(doubt)] },
+      }),
   );
+  it('reads days in the order that was said for their column', () => {
+    const days = (order?: DayOrder): Target[] => [
+      { to: 'field', field: 'address' },
+      { to: 'field', field: 'own_3', ...(order ? { days: order } : {}) },
+    ];
+    const read = (cell: string, order?: DayOrder) => {
+      const row = readRow(['a@example.com', cell], days(order), byKey);
+      return row.ok && (row.value.values['own_3'] ?? row.value.doubts[0]);
+    };
+    expect(read('04/05/2027', 'day first')).toBe('2027-05-04');
+    expect(read('04/05/2027', 'month first')).toBe('2027-04-05');
+    expect(read('04/05/2027')).toMatch(/2027-05-04 or 2027-04-05/);
+    expect(read('28/02/2027')).toBe('2027-02-28');
+    expect(read('28/02/2027', 'month first')).toMatch(/needs a day/);
+  });
   it('may name tags, several in a cell and in several columns, none twice', () => {
     const tags: Target[] = [{ to: 'field', field: 'address' }, { to: 'tags' }, { to: 'tags' }];
     const row = ['a@example.com', 'VIP; workshop list |v.i.p.', `family\n${'x'.repeat(61)}`];

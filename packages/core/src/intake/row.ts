@@ -70,7 +70,7 @@ export function readRow(
     }
     const field = fields.get(target.field);
     if (!field) continue;
-    const parsed = parseFieldValue(field, cell);
+    const parsed = parseFieldValue(field, cell, target.days);
     if (!parsed.ok) doubts.push(parsed.error);
     else if (parsed.value !== null) values[field.key] = parsed.value;
   }

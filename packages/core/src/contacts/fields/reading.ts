@@ -1,15 +1,15 @@
 // How typed or imported text becomes a value: one reader for each type of field.
 import parsePhoneNumber, { type CountryCode } from 'libphonenumber-js/min';
 import { fail, ok, type Result } from '../../kernel/index.js';
-import { isDay, months } from '../../office/index.js';
 import { addressProblems, parseAddress } from '../address.js';
 import { manyLines, oneLine, searchKey } from '../text.js';
 import { joinKeys, offered } from './choices.js';
+import { dayOrders, isEitherDay, parseDay, type DayOrder } from './day-text.js';
 import { FIELD_LIMITS, type Field, type FieldType, type FieldValue } from './field.js';
 import { minorDigits } from './numbers.js';
 
 /** `text` is not empty, and in one line except for long text. The error follows the field's name. */
-type Reader = (text: string, field: Field) => Result<FieldValue, string>;
+type Reader = (text: string, field: Field, order?: DayOrder) => Result<FieldValue, string>;
 
 const YES = new Set(['yes', 'y', 'true', '1', 'x']);
 const NO = new Set(['no', 'n', 'false', '0']);
@@ -145,9 +145,14 @@ export const readers: { readonly [T in FieldType]: Reader } = {
   'long text': withinLimit(FIELD_LIMITS.longText),
   number: readNumber,
   money: readMoney,
-  date: (text) => {
-    const day = parseDay(text);
-    return day ? ok(day) : wrong('a day such as 2026-03-02', text);
+  date: (text, _, order) => {
+    const day = parseDay(text, order);
+    if (day) return ok(day);
+    return isEitherDay(text)
+      ? fail(
+          `is ${dayOrders.map((one) => parseDay(text, one)).join(' or ')}, “${text}”: say whether the day or the month comes first`,
+        )
+      : wrong('a day such as 2026-03-02', text);
   },
   'yes or no': (text) => {
     const word = searchKey(text);
@@ -166,28 +171,14 @@ export const readers: { readonly [T in FieldType]: Reader } = {
 /** Types whose values may have several lines. */
 const hasLines: ReadonlySet<FieldType> = new Set(['long text', 'phones', 'addresses']);
 
-/** Reads what was typed or imported into a field; an empty text clears it. */
-export function parseFieldValue(field: Field, text: string): Result<FieldValue, string> {
+/** Reads what was typed or imported into a field; an empty text clears it. `order`: of days in figures. */
+export function parseFieldValue(
+  field: Field,
+  text: string,
+  order?: DayOrder,
+): Result<FieldValue, string> {
   const clean = hasLines.has(field.type) ? manyLines(text) : oneLine(text);
   if (clean === '') return ok(null);
-  const read = readers[field.type](clean, field);
+  const read = readers[field.type](clean, field, order);
   return read.ok ? read : fail(`${field.label} ${read.error}`);
-}
-
-/** `2026-03-02`, `2.3.2026` and `2 Mar 2026` are read; an order that could be either is not guessed. */
-export function parseDay(text: string): string | undefined {
-  const iso = /^(\d{4})-(\d{1,2})-(\d{1,2})$/.exec(text);
-  const dotted = /^(\d{1,2})\.\s?(\d{1,2})\.\s?(\d{4})$/.exec(text);
-  const worded = /^(\d{1,2})\s+([a-z]{3})[a-z]*\.?\s+(\d{4})$/i.exec(text);
-  const dayOf = (year = '', month = '', day = ''): string =>
-    `${year}-${month.padStart(2, '0')}-${day.padStart(2, '0')}`;
-  let day: string | undefined;
-  if (iso) day = dayOf(iso[1], iso[2], iso[3]);
-  else if (dotted) day = dayOf(dotted[3], dotted[2], dotted[1]);
-  else if (worded) {
-    const begin = (worded[2] ?? '').toLowerCase();
-    const month = months.findIndex((name) => name.slice(0, 3).toLowerCase() === begin) + 1;
-    if (month > 0) day = dayOf(worded[3], String(month), worded[1]);
-  }
-  return day && isDay(day) ? day : undefined;
 }
