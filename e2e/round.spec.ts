@@ -50,7 +50,7 @@ test('one contact list goes through the entire round', async ({ page, request })
       .getByLabel('Choose a CSV file')
       .setInputFiles({ name: `fair ${run}.csv`, mimeType: 'text/csv', buffer: spreadsheet() });
     await expect(page.getByText('11 rows, nothing has changed yet')).toBeVisible();
-    await expect(page.getByRole('combobox', { name: 'Encoding' })).toHaveValue('Windows-1252');
+    await expect(page.getByRole('combobox', { name: 'Encoding' })).toHaveValue(/^Windows-1252/);
     await expect(page.getByRole('combobox', { name: 'Separator' })).toHaveValue('semicolon');
     await expect(page.getByRole('combobox', { name: 'What the column E-Mail fills' })).toHaveValue(
       'email address',

@@ -5,6 +5,7 @@ CREATE TABLE "import_shapes" (
 );
 --> statement-breakpoint
 DROP INDEX "import_rows_refused";--> statement-breakpoint
+ALTER TABLE "imports" ADD COLUMN "guesses" jsonb DEFAULT '[]'::jsonb NOT NULL;--> statement-breakpoint
 ALTER TABLE "imports" ADD COLUMN "doubted_count" integer DEFAULT 0 NOT NULL;--> statement-breakpoint
 ALTER TABLE "imports" ADD COLUMN "tags_made" jsonb DEFAULT '[]'::jsonb NOT NULL;--> statement-breakpoint
 ALTER TABLE "imports" ADD COLUMN "known_since" timestamp with time zone;--> statement-breakpoint

@@ -41,6 +41,7 @@ const reply = ({ row, by, undoing }: ImportLine, viewer: Viewer): ImportReply =>
   state: row.state,
   fileName: row.fileName,
   encoding: row.encoding,
+  guesses: row.guesses,
   separator: row.separator,
   headerAt: row.headerAt,
   beginning: row.beginning,

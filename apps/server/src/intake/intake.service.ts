@@ -48,7 +48,7 @@ import { importable } from './importable.js';
 import { refuse } from './intake.refusals.js';
 import * as store from './intake.store.js';
 import {
-  findEncoding,
+  guessEncodings,
   refuseBinary,
   rowsAbove,
   rowsOf,
@@ -137,7 +137,8 @@ export class IntakeService implements OnModuleInit {
   async upload(pieces: readonly Buffer[], fileName: string, viewer: Viewer): Promise<ImportId> {
     const { db } = this.database;
     const now = this.clock.now();
-    const encoding = await findEncoding(pieces);
+    const guesses = await guessEncodings(pieces);
+    const encoding = guesses[0]?.encoding ?? 'utf-8';
     refuseBinary(pieces, encoding);
     const separator = separatorOf(pieces, encoding);
     const fields = await allFields(db);
@@ -149,6 +150,7 @@ export class IntakeService implements OnModuleInit {
       fileId: file.id,
       fileName: oneLine(fileName).slice(0, 120) || 'a list',
       encoding,
+      guesses,
       separator,
       ...shape,
       ...(await this.mappingOf(shape, importable(fields))),

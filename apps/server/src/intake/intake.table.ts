@@ -22,6 +22,11 @@ export const imports = pgTable(
     fileId: text().notNull(),
     fileName: text().notNull(),
     encoding: text().$type<Encoding>().notNull(),
+    /** The likeliest encodings, with the words by which one tells them apart. */
+    guesses: jsonb()
+      .$type<readonly { readonly encoding: Encoding; readonly words: readonly string[] }[]>()
+      .notNull()
+      .default([]),
     separator: text().$type<Separator>().notNull(),
     /** Place of the row that names the columns, from 0; null where none does. */
     headerAt: integer().default(0),

@@ -93,7 +93,7 @@ export const forgetRefused = async (
 export async function takeFile(
   tx: Db,
   { id, fileId }: Pick<Import, 'id' | 'fileId'>,
-  values: Pick<Import, 'fileId' | 'encoding' | 'beginning' | 'sample'>,
+  values: Pick<Import, 'fileId' | 'encoding' | 'guesses' | 'beginning' | 'sample'>,
 ): Promise<boolean> {
   const moved = await tx
     .update(imports)

@@ -166,6 +166,8 @@ export class ImportPlaces implements OnModuleInit {
       store.takeFile(tx, found, {
         fileId: file.id,
         encoding: 'utf-8',
+        // Words of the file.
+        guesses: [],
         beginning: shape.beginning,
         sample: shape.sample,
       }),

@@ -1,15 +1,19 @@
 // Files as people bring them: every encoding, separator and quoting, and what is no table at all.
 import { stringify } from 'csv-stringify/sync';
 import { builtInFields } from '@palabra/core/contacts';
+import type { Encoding } from '@palabra/core/intake';
 import fc from 'fast-check';
 import { inTurn } from '../platform/upload.js';
-import { findEncoding, refuseBinary, rowsOf, separatorOf, shapeOf } from './reading.js';
+import { guessEncodings, refuseBinary, rowsOf, separatorOf, shapeOf } from './reading.js';
 
 const fields = builtInFields({ owners: [] });
 const cut = (contents: Buffer, size: number): Buffer[] =>
   Array.from({ length: Math.ceil(contents.length / size) }, (_, at) =>
     contents.subarray(at * size, (at + 1) * size),
   );
+
+const findEncoding = async (pieces: readonly Buffer[]): Promise<Encoding> =>
+  (await guessEncodings(pieces))[0]?.encoding ?? 'utf-8';
 
 async function read(contents: Buffer, size = 7): Promise<string[][]> {
   const encoding = await findEncoding(cut(contents, size));
@@ -22,6 +26,59 @@ async function read(contents: Buffer, size = 7): Promise<string[][]> {
     rows.push(cells);
   return rows;
 }
+
+/** A text in an encoding of one byte a sign. */
+function inBytes(text: string, encoding: Encoding): Buffer {
+  const signs = new Map(
+    Array.from({ length: 256 }, (_, byte) => [
+      new TextDecoder(encoding).decode(Buffer.from([byte])),
+      byte,
+    ]),
+  );
+  return Buffer.from([...text].map((sign) => signs.get(sign) ?? 63));
+}
+
+it.each<[Encoding, string]>([
+  ['windows-1252', 'name,town\nZoë Müller,Malmö\nSeán O’Brien,Cork\nNúñez,Coruña\n'],
+  ['windows-1250', 'name,town\nŁukasik,Łódź\nDvořák,Plzeň\nKovács,Győr\n'],
+  ['windows-1251', 'имя,город\nАнна Орлова,Тверь\nИван,Псков\n'],
+  ['koi8-r', 'имя,город\nАнна Орлова,Тверь\nИван,Псков\n'],
+  ['ibm866', 'имя,город\nАнна Орлова,Тверь\nИван,Псков\n'],
+  ['windows-1253', 'όνομα,πόλη\nΜαρία Παπαδοπούλου,Αθήνα\nΓιώργος,Πάτρα\n'],
+  ['macintosh', 'name,town\nZoë Müller,Malmö\nBjörn Åström,Växjö\nRenée Châtelain,Nîmes\n'],
+])('guesses %s by the words in it', async (encoding, text) => {
+  const guesses = await guessEncodings(cut(inBytes(text, encoding), 7));
+  expect(guesses[0]).toEqual({ encoding, words: expect.arrayContaining([]) });
+  expect(text).toContain(guesses[0]?.words[0]);
+});
+
+it.each<[string, Buffer, Encoding]>([
+  [
+    'Shift JIS',
+    Buffer.from(
+      'name,town\n\x93\x63\x92\x86,\x93\x8c\x8b\x9e\n\x8e\x52\x93\x63,\x91\xe5\x8d\xe3\n',
+      'latin1',
+    ),
+    'shift_jis',
+  ],
+  ['UTF-16 without a mark', Buffer.from('name,town\nAnna,Tarn\n', 'utf16le'), 'utf-16le'],
+  [
+    'UTF-16 without a mark, the other way round',
+    Buffer.from('name,town\nAnna,Tarn\n', 'utf16le').swap16(),
+    'utf-16be',
+  ],
+  [
+    'UTF-8 with a stray byte',
+    Buffer.concat([
+      Buffer.from('name\nZoë\nMüller\nÄnne\nNúñez\nBj'),
+      Buffer.from([0xf6]),
+      Buffer.from('rn\n'),
+    ]),
+    'utf-8',
+  ],
+])('takes %s for what it is', async (_, contents, encoding) =>
+  expect(await findEncoding(cut(contents, 7))).toBe(encoding),
+);
 
 const utf16 = (text: string, bigEndian = false): Buffer => {
   const bytes = Buffer.from(`\ufeff${text}`, 'utf16le');

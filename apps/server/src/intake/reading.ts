@@ -4,7 +4,10 @@ import type { Field } from '@palabra/core/contacts';
 import {
   findHeader,
   findSeparator,
+  guessed,
   HEADER_ROWS,
+  likeliness,
+  oddWords,
   saidSeparator,
   type Encoding,
   type Separator,
@@ -17,19 +20,69 @@ const SAMPLE_ROWS = 5;
 const MAX_COLUMNS = 200;
 const MAX_CELL = 200_000;
 
-/** UTF-8 when every byte of the file fits, else Windows-1252; a byte order mark decides at once. */
-export async function findEncoding(pieces: readonly Buffer[]): Promise<Encoding> {
-  const [first, second] = beginningOf(pieces, 2);
+/** So much of a file is looked at for the words in it. */
+const LOOKED_AT = 65_536;
+
+/** An encoding, and the first words by which one sees whether it is the right one. */
+export interface Guess {
+  readonly encoding: Encoding;
+  readonly words: readonly string[];
+}
+
+/**
+ * The likeliest encodings of a file, the best first. A mark at the beginning decides at once; so does UTF-8, which nothing
+ * else looks like by accident, but for a stray byte in many signs that fit.
+ */
+export async function guessEncodings(pieces: readonly Buffer[]): Promise<Guess[]> {
+  const sample = beginningOf(pieces, LOOKED_AT);
+  const guess = (encoding: Encoding): Guess => ({
+    encoding,
+    words: oddWords(begun(sample, encoding), 4),
+  });
+  const wide = wideEncoding(sample);
+  if (wide) return [guess(wide)];
+  const decoder = new TextDecoder('utf-8');
+  let [fit, stray] = [0, 0];
+  const count = (text: string): void => {
+    for (const sign of text)
+      if (sign === '\ufffd') stray++;
+      else if (sign > '\u007f') fit++;
+  };
+  for await (const piece of inTurn(pieces)) count(decoder.decode(piece, { stream: true }));
+  count(decoder.decode());
+  if (stray === 0) return [guess('utf-8')];
+  const others = guessed
+    .map((encoding) => ({ encoding, score: likeliness(begun(sample, encoding)) }))
+    .sort((a, b) => b.score - a.score)
+    .map(({ encoding }) => guess(encoding))
+    // Those that read the same are one to whoever looks.
+    .filter(
+      ({ words }, at, all) => all.findIndex((one) => one.words.join() === words.join()) === at,
+    )
+    .slice(0, 3);
+  // A byte that fits nothing is read as a sign of its own; the names around it are not lost for it.
+  return fit >= stray * 4 ? [guess('utf-8'), ...others] : [...others, guess('utf-8')];
+}
+
+/** The beginning of a text; a sign that is cut in two at its end is left out. */
+const begun = (sample: Buffer, encoding: Encoding): string =>
+  new TextDecoder(encoding).decode(sample, { stream: true });
+
+/** UTF-16, by its mark or by every other byte being zero. */
+function wideEncoding(sample: Buffer): Encoding | undefined {
+  const [first, second] = sample;
   if (first === 0xff && second === 0xfe) return 'utf-16le';
   if (first === 0xfe && second === 0xff) return 'utf-16be';
-  try {
-    const decoder = new TextDecoder('utf-8', { fatal: true });
-    for await (const piece of inTurn(pieces)) decoder.decode(piece, { stream: true });
-    decoder.decode();
-    return 'utf-8';
-  } catch {
-    return 'windows-1252';
-  }
+  const zeros = (from: number): number => {
+    let count = 0;
+    for (let at = from; at < sample.length; at += 2) if (sample[at] === 0) count++;
+    return count;
+  };
+  const half = sample.length / 2;
+  const [even, odd] = [zeros(0), zeros(1)];
+  if (half < 4) return undefined;
+  if (odd > half * 0.4 && even < half * 0.05) return 'utf-16le';
+  return even > half * 0.4 && odd < half * 0.05 ? 'utf-16be' : undefined;
 }
 
 /** Texts that hold people, but no table of them. */

@@ -1,14 +1,13 @@
 // How a file is read, to be changed when it looks wrong; and what bringing it in will mean.
 import type { ImportReply } from '@palabra/contract/intake';
-import { encodings, separators, separatorWords } from '@palabra/core/intake';
+import { encodingNames, encodings, separators, separatorWords } from '@palabra/core/intake';
 import { command } from '../ui/command';
 import { count } from '../ui/numbers';
 import { MarginPart } from '../ui/Page';
 import { Pick } from '../ui/Pick';
 import { Fact, Facts } from '../ui/Sheet';
-import { Soft } from '../ui/text';
+import { Act, Soft } from '../ui/text';
 import { useReadAgainMutation } from './intake.api';
-import { encodingWords } from './words';
 
 const NO_HEADER = -1;
 
@@ -32,7 +31,7 @@ export function MappingMargin({ found }: { readonly found: ImportReply }) {
             <Pick
               label="Encoding"
               value={found.encoding}
-              options={encodings.map((value) => ({ value, label: encodingWords[value] }))}
+              options={encodings.map((value) => ({ value, label: encodingNames[value] }))}
               onChange={(encoding) => encoding && read({ encoding })}
             />
           </Fact>
@@ -71,6 +70,19 @@ export function MappingMargin({ found }: { readonly found: ImportReply }) {
           </p>
         )}
       </MarginPart>
+      {found.guesses.length > 1 && (
+        <MarginPart title="If names look wrong">
+          {found.guesses.map(({ encoding, words }) => (
+            <p key={encoding}>
+              <Act aria-pressed={encoding === found.encoding} onClick={() => read({ encoding })}>
+                {encodingNames[encoding]}
+              </Act>
+              <br />
+              <Soft>{words.join(', ')}</Soft>
+            </p>
+          ))}
+        </MarginPart>
+      )}
       <MarginPart title="What will happen">
         <Soft>
           People are matched by their address in the house pool. An empty cell leaves what is there.

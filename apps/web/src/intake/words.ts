@@ -1,6 +1,6 @@
 import type { ImportReply } from '@palabra/contract/intake';
 import type { PeopleParts } from '@palabra/core/contacts';
-import type { Encoding, ImportState } from '@palabra/core/intake';
+import type { ImportState } from '@palabra/core/intake';
 
 const stateWords: Record<ImportState, string> = {
   uploaded: 'not begun',
@@ -11,13 +11,6 @@ const stateWords: Record<ImportState, string> = {
 /** Where an import stands; one that was taken back says so, whatever it was before. */
 export const importWords = ({ state, takenBack }: ImportReply): string =>
   takenBack ? (takenBack.isDone ? 'taken back' : 'being taken back') : stateWords[state];
-export const encodingWords: Record<Encoding, string> = {
-  'utf-8': 'UTF-8',
-  'windows-1252': 'Windows-1252',
-  'utf-16le': 'UTF-16',
-  'utf-16be': 'UTF-16, big-endian',
-};
-
 export const mayBeTakenBack = (data: ImportReply): boolean =>
   (data.state === 'done' || data.state === 'cancelled') && !data.takenBack;
 

@@ -65,6 +65,8 @@ export interface ImportReply {
   readonly state: ImportState;
   readonly fileName: string;
   readonly encoding: Encoding;
+  /** The likeliest, the best first, with the first words beyond ASCII as they would be read. */
+  readonly guesses: readonly { readonly encoding: Encoding; readonly words: readonly string[] }[];
   readonly separator: Separator;
   readonly headerAt: number | null;
   /** The first rows as they stand in the file, cut. */

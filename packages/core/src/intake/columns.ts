@@ -10,9 +10,6 @@ export const separatorWords: Record<Separator, string> = {
   '|': 'bar',
 };
 
-export const encodings = ['utf-8', 'windows-1252', 'utf-16le', 'utf-16be'] as const;
-export type Encoding = (typeof encodings)[number];
-
 /** `sep=;` as a first line says it; else the sign that stands outside quotes equally often on most of the first lines. */
 export function findSeparator(sample: string): Separator {
   const lines = splitLines(sample).slice(0, 20);

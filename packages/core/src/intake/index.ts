@@ -1,11 +1,17 @@
 export { findHeader, HEADER_ROWS } from './header.js';
 export {
+  encodingNames,
   encodings,
+  guessed,
+  likeliness,
+  oddWords,
+  type Encoding,
+} from './encoding.js';
+export {
   findSeparator,
   saidSeparator,
   separatorWords,
   separators,
-  type Encoding,
   type Separator,
   type Target,
 } from './columns.js';
