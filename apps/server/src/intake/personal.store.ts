@@ -89,6 +89,18 @@ export const forgetRefused = async (
     );
 };
 
+/** What was kept of the rows of some people for looking at it. */
+export const forgetCells = async (
+  db: Db,
+  id: ImportId,
+  people: readonly ContactId[],
+): Promise<void> => {
+  await execute(
+    db,
+    sql`update ${importRows} set cells = null, reason = null where import_id = ${id} and outcome = any(${sql.param([...rowOutcomes])}::text[]) and contact_id = ${ids(people)} and reason is not null`,
+  );
+};
+
 /** Puts another file in the place of an import's, unless it has a third by now; the old one goes when no import has it. False when it was too late. */
 export async function takeFile(
   tx: Db,

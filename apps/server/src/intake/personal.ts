@@ -69,6 +69,7 @@ export class ImportPlaces implements OnModuleInit {
     const { db } = this.database;
     const found = (await importById(db, id))?.row;
     if (!found) return true;
+    await store.forgetCells(db, id, people);
     await this.cleanRefused(id, signal);
     const gone = await this.rowsToGo(found, people, signal);
     if (gone === undefined) return false;
