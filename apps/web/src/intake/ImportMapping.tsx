@@ -97,7 +97,7 @@ export function ImportMapping({ found }: { readonly found: ImportReply }) {
           />
         </SheetLine>
         {permission !== 'unknown' && (
-          <SheetLine label="word for word">
+          <SheetLine label="wording">
             <Textarea
               variant="line"
               w={360}
