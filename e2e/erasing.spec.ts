@@ -1,19 +1,9 @@
 // Somebody rings: has moved, asks what is held about them, and wants out for good.
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
-import { call, expectAccessible, margin, people, signIn } from './helpers.js';
+import { expectAccessible, margin, newPerson, people, signIn } from './helpers.js';
 
 const run = Date.now().toString(36);
-
-async function newPerson(page: Page, values: Record<string, string>): Promise<number> {
-  const reply = await call(page, 'POST', '/people', {
-    values,
-    permission: 'asked',
-    source: 'at the fair',
-    wording: 'Yes, the garden letter, please.',
-  });
-  return ((await reply.json()) as { id: number }).id;
-}
 
 test('somebody rings: has moved, asks what is held, and is erased for good', async ({ page }) => {
   const [name, address] = [`Wilhelmina Oakes${run}`, `wilhelmina.${run}@example.com`];

@@ -1,18 +1,9 @@
 // What is known of people: fields made, described, made of another kind, taken out; how people are reached; and a
 // member's own world in the table.
-import { expect, test, type Page } from '@playwright/test';
-import { call, expectAccessible, margin, people, pick, signIn } from './helpers.js';
+import { expect, test } from '@playwright/test';
+import { expectAccessible, margin, newPerson, people, pick, signIn } from './helpers.js';
 
 const run = Date.now().toString(36);
-
-async function newPerson(page: Page, values: Record<string, string>): Promise<number> {
-  const reply = await call(page, 'POST', '/people', {
-    values,
-    permission: 'asked',
-    source: 'at the fair',
-  });
-  return ((await reply.json()) as { id: number }).id;
-}
 
 test('a field is made, filled, renamed, made a choice and back, and taken out', async ({
   page,

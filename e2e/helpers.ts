@@ -81,6 +81,17 @@ export function call(page: Page, method: string, path: string, data?: unknown) {
   });
 }
 
+/** Somebody new, who agreed; returns their key. */
+export async function newPerson(page: Page, values: Record<string, string>): Promise<number> {
+  const reply = await call(page, 'POST', '/people', {
+    values,
+    permission: 'asked',
+    source: 'at the fair',
+    wording: 'Yes, the garden letter, please.',
+  });
+  return ((await reply.json()) as { id: number }).id;
+}
+
 interface Reply {
   readonly id: number;
   readonly version: number;

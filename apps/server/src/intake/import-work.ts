@@ -105,7 +105,7 @@ export class ImportWork implements OnModuleInit {
     signal: AbortSignal = new AbortController().signal,
   ): Promise<boolean> {
     if (!(await store.hasReason(this.database.db, id, WAS_ERASED))) return true;
-    return this.personal.clean(id, [], signal);
+    return this.personal.clean(id, [], signal, 'running');
   }
 
   /** Goes on from the cursor; each chunk is in with everything that belongs to it, or not at all. */
@@ -162,36 +162,26 @@ export class ImportWork implements OnModuleInit {
         row,
         read: readRow(cells, current.mapping, fields),
       }));
-      const rowsRead = read.flatMap((one) => (one.read.ok ? [one.read.value] : []));
-      const keys = new Set(
-        rowsRead.flatMap(({ address, values }) => [
-          address.key,
-          ...furtherOf(values).map(([key]) => key),
-        ]),
-      );
-      const numbers = new Set(rowsRead.flatMap(({ values }) => numberOf(values) ?? []));
-      const erased = await this.personal.erasedKeys(tx, [...keys]);
-      const { named, made, lost } = await this.tagsNamed(tx, current, rowsRead);
+      const keys = new Set(valuesOf(read).flatMap(keysOf));
+      const rows = withoutErased(read, await this.personal.erasedKeys(tx, [...keys]));
+      const numbers = new Set(valuesOf(rows).flatMap(({ values }) => numberOf(values) ?? []));
+      const { named, made, lost } = await this.tagsNamed(tx, current, valuesOf(rows));
       const there = await lockByAddress(tx, current.poolId, [...keys]);
-      const decided = decideRows(
-        withoutErased(read, erased),
-        await this.known(tx, current, there),
-        {
-          permission: {
-            permission: current.permission,
-            at: current.permissionAt?.toISOString() ?? null,
-            source: current.permissionSource,
-            wording: current.permissionWording,
-          },
-          standard: standardValues(fields),
-          required: [...fields.values()].filter(({ isRequired }) => isRequired),
-          numbers: await holdersOfNumbers(tx, current.poolId, [...numbers]),
-          tags: current.tagIds,
-          named,
+      const decided = decideRows(rows, await this.known(tx, current, there), {
+        permission: {
+          permission: current.permission,
+          at: current.permissionAt?.toISOString() ?? null,
+          source: current.permissionSource,
+          wording: current.permissionWording,
         },
-      );
+        standard: standardValues(fields),
+        required: [...fields.values()].filter(({ isRequired }) => isRequired),
+        numbers: await holdersOfNumbers(tx, current.poolId, [...numbers]),
+        tags: current.tagIds,
+        named,
+      });
       const lines = new Map(chunk.map((line) => [line.row, line]));
-      const doubts = doubtsOf(read, lost);
+      const doubts = doubtsOf(rows, lost);
       const people = (
         await this.write(tx, current, current.changeSetId, decided, there, fields)
       ).map((one): store.ImportRow => {
@@ -209,8 +199,8 @@ export class ImportWork implements OnModuleInit {
         const cells = one.reason === WAS_ERASED ? null : cutCells(line?.cells ?? []);
         return { importId: id, row, line: line?.line, outcome, reason: one.reason, cells };
       });
-      const rows = [...idle, ...people];
-      await store.addRows(tx, rows);
+      const done = [...idle, ...people];
+      await store.addRows(tx, done);
       const changedLater = await store.countAsChanged(
         tx,
         id,
@@ -218,7 +208,7 @@ export class ImportWork implements OnModuleInit {
           known && isChangedAfterAll ? [known.id] : [],
         ),
       );
-      const counts = countOutcomes(rows.map(({ outcome }) => outcome));
+      const counts = countOutcomes(done.map(({ outcome }) => outcome));
       const { changed, unchanged } = counts;
       await store.countOutcomes(
         tx,
@@ -337,13 +327,19 @@ export class ImportWork implements OnModuleInit {
   }
 }
 
+const valuesOf = (rows: readonly ReadRow[]): ImportedRow[] =>
+  rows.flatMap(({ read }) => (read.ok ? [read.value] : []));
+
+/** The addresses of a row, by their keys. */
+const keysOf = ({ address, values }: ImportedRow): string[] => [
+  address.key,
+  ...furtherOf(values).map(([key]) => key),
+];
+
 /** Rows that name an address whose owner asked to be erased are refused. */
 const withoutErased = (rows: readonly ReadRow[], erased: ReadonlySet<string>): ReadRow[] =>
   rows.map((one) =>
-    one.read.ok &&
-    [one.read.value.address.key, ...furtherOf(one.read.value.values).map(([key]) => key)].some(
-      (key) => erased.has(key),
-    )
+    one.read.ok && keysOf(one.read.value).some((key) => erased.has(key))
       ? { row: one.row, read: fail(WAS_ERASED) }
       : one,
   );

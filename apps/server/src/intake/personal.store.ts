@@ -1,7 +1,7 @@
 // What imports keep of people: the files, which rows were whose, and the cells of refused rows.
 import type { ContactId } from '@palabra/core/contacts';
 import { rowOutcomes, type ImportId } from '@palabra/core/intake';
-import { and, asc, eq, gt, sql } from 'drizzle-orm';
+import { and, asc, eq, gt, ne, sql } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
 import { dropFile } from '../platform/files/files.store.js';
 import { importRows, imports } from './intake.table.js';
@@ -101,16 +101,23 @@ export const forgetCells = async (
   );
 };
 
-/** Puts another file in the place of an import's, unless it has a third by now; the old one goes when no import has it. False when it was too late. */
+/** Puts another file in the place of an import's, unless it has a third by now, or is being read; the old one goes when no import has it. False when it was too late. */
 export async function takeFile(
   tx: Db,
   { id, fileId }: Pick<Import, 'id' | 'fileId'>,
+  by: 'running' | undefined,
   values: Pick<Import, 'fileId' | 'encoding' | 'guesses' | 'beginning' | 'sample'>,
 ): Promise<boolean> {
   const moved = await tx
     .update(imports)
     .set(values)
-    .where(and(eq(imports.id, id), eq(imports.fileId, fileId)))
+    .where(
+      and(
+        eq(imports.id, id),
+        eq(imports.fileId, fileId),
+        by === 'running' ? undefined : ne(imports.state, 'running'),
+      ),
+    )
     .returning({ id: imports.id });
   if (moved.length === 0) return false;
   const [other] = await tx

@@ -63,9 +63,15 @@ export class ImportPlaces implements OnModuleInit {
 
   /**
    * Takes the rows of some people, and of whoever was erased, out of one file and its refused rows. False when it was
-   * stopped before its end.
+   * stopped before its end, or the import was begun meanwhile: what reads a file must not lose it. `by` the import itself,
+   * which has read it to its end.
    */
-  async clean(id: ImportId, people: readonly ContactId[], signal: AbortSignal): Promise<boolean> {
+  async clean(
+    id: ImportId,
+    people: readonly ContactId[],
+    signal: AbortSignal,
+    by?: 'running',
+  ): Promise<boolean> {
     const { db } = this.database;
     const found = (await importById(db, id))?.row;
     if (!found) return true;
@@ -73,7 +79,7 @@ export class ImportPlaces implements OnModuleInit {
     await this.cleanRefused(id, signal);
     const gone = await this.rowsToGo(found, people, signal);
     if (gone === undefined) return false;
-    return gone.size === 0 || this.rewrite(found, gone, signal);
+    return gone.size === 0 || this.rewrite(found, gone, signal, by);
   }
 
   private async cleanRefused(id: ImportId, signal: AbortSignal): Promise<void> {
@@ -143,6 +149,7 @@ export class ImportPlaces implements OnModuleInit {
     found: Import,
     gone: ReadonlySet<number>,
     signal: AbortSignal,
+    by: 'running' | undefined,
   ): Promise<boolean> {
     const { separator, headerAt } = found;
     const pieces: Buffer[] = [];
@@ -163,8 +170,8 @@ export class ImportPlaces implements OnModuleInit {
     const fields = importable(await allFields(db));
     const shape = await shapeOf(inTurn(pieces), 'utf-8', separator, fields, headerAt);
     const file = await saveFile(db, 'text/csv', pieces, this.clock.now());
-    await this.database.transaction((tx) =>
-      store.takeFile(tx, found, {
+    return this.database.transaction((tx) =>
+      store.takeFile(tx, found, by, {
         fileId: file.id,
         encoding: 'utf-8',
         // Words of the file.
@@ -173,7 +180,6 @@ export class ImportPlaces implements OnModuleInit {
         sample: shape.sample,
       }),
     );
-    return true;
   }
 
   /** The keys of those addresses that were erased, for rows that come in. */

@@ -31,6 +31,12 @@ const PURGED_AT_ONCE = 200;
 /** Beside the data: a line for every backup that was made, `{ "at": …, "file": … }`. */
 const BACKUPS = 'backups.jsonl';
 
+/** What one place holds. */
+interface Told {
+  readonly place: PersonalPlace;
+  readonly lines: readonly Held[];
+}
+
 interface Meant {
   readonly rows: readonly ContactRow[];
   readonly whose: Whose;
@@ -54,7 +60,7 @@ export class ErasingService implements OnModuleInit {
     this.jobs.register('erasing', {
       run: (id, signal) => this.goThrough(id, signal),
       unfinished: () => store.openErasures(db),
-      what: () => Promise.resolve('taking an erased person out of imported files'),
+      what: () => Promise.resolve('taking an erased person out of files and mail'),
       leave: (id) => store.stepErasure(db, id, { finishedAt: this.clock.now() }),
     });
   }
@@ -104,42 +110,38 @@ export class ErasingService implements OnModuleInit {
     const { db } = this.database;
     const { rows, whose } = await this.meant(db, id);
     const pools = await allPools(db);
-    const places: { place: PersonalPlace; count: number }[] = [];
-    for (const [place, { held }] of this.places.all)
-      places.push({ place, count: (await held(db, whose)).length });
+    const places = await this.told(db, whose);
     return {
       people: rows.map((row) => ({
         id: row.id,
-        name: displayName({ given: row.givenName, family: row.familyName }, row.address),
+        name: calledIn(row),
         pool: pools.find((pool) => pool.id === row.poolId)?.name ?? '',
       })),
-      addresses: [...new Set(whose.addresses)],
-      places,
+      addresses: whose.addresses,
+      places: places.map(({ place, lines }) => ({ place, count: lines.length })),
       backups: await this.backupsSince(rows),
       isServer: this.config.databaseUrl !== undefined,
     };
   }
 
   /** Everything that is held about somebody, place by place. */
-  async held(
-    id: ContactId,
-  ): Promise<{ name: string; places: { place: PersonalPlace; lines: Held[] }[] }> {
+  async held(id: ContactId): Promise<{ readonly name: string; readonly places: readonly Told[] }> {
     const { db } = this.database;
     const { rows, whose } = await this.meant(db, id);
-    const places: { place: PersonalPlace; lines: Held[] }[] = [];
+    const row = rows.find((one) => one.id === id);
+    return { name: row ? calledIn(row) : 'somebody', places: await this.told(db, whose) };
+  }
+
+  private async told(db: Db, whose: Whose): Promise<Told[]> {
+    const places: Told[] = [];
     for (const [place, { held }] of this.places.all)
       places.push({ place, lines: await held(db, whose) });
-    const [row] = rows.filter((one) => one.id === id);
-    return {
-      name: row
-        ? displayName({ given: row.givenName, family: row.familyName }, row.address)
-        : 'somebody',
-      places,
-    };
+    return places;
   }
 
   /**
-   * At once, in one transaction; only files of imports, which may be long, are gone through right behind it. Refuses
+   * At once, in one transaction; only imported files and mail from others, which may be much, are gone through right
+   * behind it. Refuses
    * while a letter to them is in the mail server's hands.
    */
   async erase(id: ContactId, viewer: Viewer): Promise<void> {
@@ -264,6 +266,9 @@ const hashesOf = ({ addressHash, moreHashes }: ContactRow): Buffer[] => [
   ...(addressHash ? [addressHash] : []),
   ...moreHashes,
 ];
+
+const calledIn = ({ givenName, familyName, address }: ContactRow): string =>
+  displayName({ given: givenName, family: familyName }, address);
 
 const nameOf = ({ givenName, familyName }: ContactRow): string[] => {
   const name = displayName({ given: givenName, family: familyName }, null);

@@ -12,21 +12,20 @@ export const namesOneOf = (column: SQL | PgColumn, addresses: readonly string[])
     : // Most texts have no address at all, which is seen in no time.
       sql`strpos(${column}::text, '@') > 0 and exists (select 1 from unnest(${sql.param(addresses.map((one) => one.toLowerCase()))}::text[]) a(address) where strpos(lower(${column}::text), a.address) > 0)`;
 
-/** Puts “erased” where one of their addresses stands in a column of texts or of JSON. Returns in how many rows. */
+/** Puts “erased” where one of their addresses stands in a column of texts or of JSON. */
 export async function withoutMentions(
   tx: Db,
   table: PgTable,
   column: PgColumn,
   { addresses, isTheirs }: Whose,
-): Promise<number> {
-  if (addresses.length === 0) return 0;
+): Promise<void> {
+  if (addresses.length === 0) return;
   const name = sql.identifier(column.name);
   const { rows } = await execute<{ place: string; value: unknown }>(
     tx,
     sql`select ctid::text as place, to_jsonb(${name}) as value from ${table} where ${namesOneOf(sql`${name}`, addresses)} for update`,
   );
   const isText = column.getSQLType() === 'text';
-  let changed = 0;
   for (const { place, value } of rows) {
     const without = withoutAddressesIn(value, isTheirs);
     if (without === value) continue;
@@ -34,7 +33,5 @@ export async function withoutMentions(
       tx,
       sql`update ${table} set ${name} = ${isText ? sql`${String(without)}` : sql`${JSON.stringify(without)}::jsonb`} where ctid = ${place}::tid`,
     );
-    changed++;
   }
-  return changed;
 }
