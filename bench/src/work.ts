@@ -48,8 +48,23 @@ const csv = (rows: number, given = 'Given'): string =>
 interface ImportSeen {
   readonly id: number;
   readonly state: string;
-  readonly mapping: unknown;
+  readonly plan: object;
+  readonly planVersion: number;
+  readonly look: { readonly isCurrent: boolean };
   readonly cursor: number;
+}
+
+/** Says how its people agreed, and begins. */
+export async function begin(server: RunningServer, id: number): Promise<void> {
+  const found = (await server.call('GET', `/api/imports/${id}`)).body as ImportSeen;
+  const planned = await server.call('PUT', `/api/imports/${id}/plan`, {
+    ...found.plan,
+    version: found.planVersion,
+    permission: 'asked',
+    source: 'bench',
+  });
+  const { planVersion: version } = planned.body as ImportSeen;
+  await server.call('POST', `/api/imports/${id}/start`, { version });
 }
 
 async function startImport(
@@ -65,12 +80,7 @@ async function startImport(
   ).body as ImportSeen;
   const look = async (): Promise<ImportSeen> =>
     (await server.call('GET', `/api/imports/${id}`)).body as ImportSeen;
-  await server.call('POST', `/api/imports/${id}/start`, {
-    mapping: (await look()).mapping,
-    permission: 'asked',
-    source: 'bench',
-    tagIds: [],
-  });
+  await begin(server, id);
   return look;
 }
 

@@ -119,11 +119,7 @@ describe('requests of odd shape', () => {
     ['DELETE', '/api/campaigns', undefined],
     ['GET', '/api/results?before=x', undefined],
     ['GET', '/api/results/x', undefined],
-    [
-      'POST',
-      '/api/imports/999/start',
-      { mapping: [], permission: 'asked', source: 'x', tagIds: [] },
-    ],
+    ['POST', '/api/imports/999/start', { version: 1 }],
     ['POST', '/api/changes/999/undo', undefined],
     ['GET', '/api/nothing/here', undefined],
   ];

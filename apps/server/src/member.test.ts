@@ -1,10 +1,10 @@
 // A member walks every path of the API, reading and writing, and never sees or touches a colleague's people.
 import { sql } from 'drizzle-orm';
 import { execute } from './platform/database.js';
-import { importPeople, makeCampaign, send, untilStatus } from './testing/round.js';
+import { beginImport, importPeople, makeCampaign, send, untilStatus } from './testing/round.js';
 import { startMailServer, type TestMailServer } from './testing/mail-server.js';
 import { watch } from './testing/watchdog.js';
-import { startTestServer, type TestServer } from './testing/server.js';
+import { startTestServer, type TestServer, until } from './testing/server.js';
 
 /** Stands in the name, address, town and own field of everybody who is not the member's. */
 const SECRET = 'zirbelnuss';
@@ -177,14 +177,24 @@ it('is not told whose an address is, and brings nobody’s people by a list', as
     { cookie: member, headers: { 'content-type': 'text/csv' } },
   );
   const path = `/api/imports/${uploaded.id as number}`;
-  const { body: found } = await asMember('GET', path);
-  await asMember('POST', `${path}/start`, {
-    mapping: found.mapping,
-    permission: 'asked',
-    source: 'x',
-    tagIds: [],
-  });
-  let done = found;
+  const seen = async (of: string) => {
+    await until(
+      'the look',
+      async () => ((await asMember('GET', of)).body.look as { isCurrent: boolean }).isCurrent,
+    );
+    return asMember('GET', of);
+  };
+  const { body: looked } = await seen(path);
+  // Not even beforehand is it told who is known here.
+  expect(looked.look).toMatchObject({ counts: { outcomes: { new: 2, elsewhere: 0, changed: 0 } } });
+  const rows = await asMember('GET', `${path}/rows?part=new`);
+  expect(rows.body.rows).toMatchObject([
+    { outcome: 'new', contact: null, problems: [] },
+    { outcome: 'new', contact: null, problems: [] },
+  ]);
+  expect((await asMember('GET', `${path}/rows?part=elsewhere`)).body.rows).toEqual([]);
+  await beginImport({ call: asMember }, path);
+  let done = (await asMember('GET', path)).body;
   for (let left = 100; done.state !== 'done' && left > 0; left--) {
     await new Promise((resolve) => setTimeout(resolve, 50));
     done = (await asMember('GET', path)).body;

@@ -87,6 +87,8 @@ const FORGET = 2000;
     StandingService,
   ],
   exports: [
+    FieldsService,
+    TagsService,
     PeopleService,
     PeopleWriter,
     PeopleSets,

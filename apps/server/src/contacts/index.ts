@@ -7,7 +7,10 @@ export {
 } from './changes/changes.store.js';
 export { Things } from './changes/things.js';
 export { ChangesService } from './changes/changes.service.js';
-export { allFields } from './fields/fields.store.js';
+export { allFields, fieldsMadeSince } from './fields/fields.store.js';
+export { FieldsService } from './fields/fields.service.js';
+export { TagsService } from './tags/tags.service.js';
+export { tagCounts } from './tags/tags.store.js';
 export { TagUses } from './tags/uses.js';
 export { PersonalPlaces, type Gone, type Held, type Whose } from './erasing/places.js';
 export { namesOneOf, withoutMentions } from './erasing/mentions.store.js';
@@ -48,6 +51,7 @@ export {
   contactsByAddress,
   contactTagIds,
   holdersOfNumbers,
+  livingContacts,
   learnAddresses,
   lockByAddress,
   lockContacts,
@@ -68,7 +72,12 @@ export {
   type Values,
 } from './people/values.js';
 export { PeopleWriter } from './people/writer.js';
-export { doNotMailEntry, putOnDoNotMail, takeOffDoNotMail } from './standing/do-not-mail.store.js';
+export {
+  doNotMailEntry,
+  keptFromMail,
+  putOnDoNotMail,
+  takeOffDoNotMail,
+} from './standing/do-not-mail.store.js';
 export { droppedBy, dropTopics } from './standing/dropped-topics.store.js';
 export {
   bounceCounts,

@@ -2,7 +2,7 @@
 // accounted for, and every row is in once. `npm run test:long` kills more often.
 import { startMailServer, type TestMailServer } from '../testing/mail-server.js';
 import { ServerProcess } from '../testing/processes.js';
-import { importPeople, makeCampaign, send } from '../testing/round.js';
+import { beginImport, importPeople, makeCampaign, send } from '../testing/round.js';
 import { until } from '../testing/server.js';
 
 const LONG = process.env['ROUND'] === 'long';
@@ -90,13 +90,7 @@ it(
         { headers: { 'content-type': 'text/csv' } },
       );
       const path = `/api/imports/${uploaded.id as number}`;
-      const { body: found } = await server.call('GET', path);
-      await server.call('POST', `${path}/start`, {
-        mapping: found.mapping,
-        permission: 'asked',
-        source: 'a list',
-        tagIds: [],
-      });
+      await beginImport(server, path);
       const look = async () =>
         (await server.call('GET', path)).body as {
           state: string;

@@ -1,70 +1,46 @@
 // The work of an import: its rows go in a chunk at a time, each whole or not at all, until the file is through.
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
-import {
-  tagColours,
-  tagKey,
-  type ChangeSetId,
-  type Field,
-  type TagId,
-} from '@palabra/core/contacts';
+import { tagColours, tagKey, type ChangeSetId, type TagId } from '@palabra/core/contacts';
 import {
   countOutcomes,
   cutCells,
-  decideRows,
-  furtherOf,
-  numberOf,
-  readRow,
-  type DecidedRows,
-  type KnownPerson,
+  mended,
+  reasonOf,
   type ImportedRow,
   type ImportId,
   type ReadRow,
 } from '@palabra/core/intake';
-import { fail, type Clock } from '@palabra/core/kernel';
+import type { Clock } from '@palabra/core/kernel';
 import {
   addTag,
   allTags,
   finishChangeSet,
   learnAddresses,
-  claimsOf,
-  holdersOfNumbers,
-  lockByAddress,
   PeopleWriter,
-  sees,
-  standardValues,
-  tagsOf,
-  valueOf,
   VocabularyService,
-  type LockedContact,
 } from '../contacts/index.js';
 import { Database, type Db } from '../platform/database.js';
-import { readFile } from '../platform/files/files.store.js';
 import { Jobs } from '../platform/jobs.js';
-import { userById } from '../platform/sign-in/sign-in.store.js';
 import { Foreground, Stride } from '../platform/stride.js';
 import { CLOCK } from '../platform/time.js';
+import { Deciding, tagsAsked, valuesOf, type Decided, type Line, type Said } from './deciding.js';
+import { ImportFiles } from './files.js';
 import * as store from './intake.store.js';
+import { dropLooks } from './look.store.js';
 import { ImportPlaces, WAS_ERASED } from './personal.js';
-import { rowsAbove, rowsOf } from './reading.js';
 
 /** A column of names taken for tags would make thousands. */
 const MOST_TAGS_MADE = 100;
 /** Rows in one transaction, and how much text at the most: long cells are few people. */
 const CHUNK = { first: 200, least: 100, most: 1000, signs: 1_000_000 };
 
-interface Line {
-  readonly row: number;
-  readonly line: number;
-  readonly cells: string[];
-}
-
-type Fields = ReadonlyMap<string, Field>;
-
 @Injectable()
 export class ImportWork implements OnModuleInit {
   constructor(
     private readonly database: Database,
     private readonly vocabulary: VocabularyService,
+    private readonly deciding: Deciding,
+    private readonly files: ImportFiles,
     private readonly writer: PeopleWriter,
     private readonly jobs: Jobs,
     private readonly foreground: Foreground,
@@ -113,93 +89,72 @@ export class ImportWork implements OnModuleInit {
     const { db } = this.database;
     const begun = (await store.importById(db, id))?.row;
     if (begun?.state !== 'running') return;
-    const fields = await this.vocabulary.fields();
+    // What would happen is what happens now.
+    await dropLooks(db, id);
+    const said = await this.deciding.said(db, begun, await this.vocabulary.fields());
     const stride = new Stride(this.foreground, CHUNK.first, CHUNK.least, CHUNK.most);
-    let chunk: Line[] = [];
-    let weight = 0;
-    let row = 0;
     let learnAt = begun.cursor + CHUNK.most;
-    const flush = async (): Promise<boolean> => {
+    for await (const lines of this.files.chunks(
+      begun,
+      begun.cursor,
+      () => stride.size,
+      CHUNK.signs,
+    )) {
+      if (signal.aborted) return;
+      const row = lines.at(-1)?.row ?? 0;
       if (row >= learnAt) {
         await learnAddresses(db);
         learnAt = row * 2;
       }
-      const going = await stride.step(() => this.takeIn(id, chunk, fields));
-      chunk = [];
-      weight = 0;
-      return going;
-    };
-    let above = rowsAbove(begun.headerAt);
-    for await (const { cells, line } of rowsOf(
-      readFile(db, begun.fileId),
-      begun.encoding,
-      begun.separator,
-    )) {
-      if (signal.aborted) return;
-      if (above > 0) {
-        above--;
-        continue;
-      }
-      row++;
-      if (row <= begun.cursor) continue;
-      chunk.push({ row, line, cells });
-      weight += cells.reduce((sum, cell) => sum + cell.length, 0);
-      if ((chunk.length >= stride.size || weight >= CHUNK.signs) && !(await flush())) return;
+      if (!(await stride.step(() => this.takeIn(id, lines, said)))) return;
     }
-    if (chunk.length > 0 && !(await flush())) return;
     if (!(await this.forgetErased(id, signal))) return;
     await this.end(begun, 'done');
   }
 
   /** One chunk in one transaction. False when the import was cancelled or somebody else is ahead. */
-  private async takeIn(id: ImportId, chunk: readonly Line[], fields: Fields): Promise<boolean> {
+  private async takeIn(id: ImportId, chunk: readonly Line[], said: Said): Promise<boolean> {
     return this.database.transaction(async (tx) => {
       const current = await store.lockImport(tx, id);
       const [first, last] = [chunk[0], chunk.at(-1)];
       if (!current || !first || !last || current.changeSetId === null) return false;
       if (current.state !== 'running' || current.cursor !== first.row - 1) return false;
-      const read = chunk.map(({ row, cells }) => ({
-        row,
-        read: readRow(cells, current.mapping, fields),
-      }));
-      const keys = new Set(valuesOf(read).flatMap(keysOf));
-      const rows = withoutErased(read, await this.personal.erasedKeys(tx, [...keys]));
-      const numbers = new Set(valuesOf(rows).flatMap(({ values }) => numberOf(values) ?? []));
-      const { named, made, lost } = await this.tagsNamed(tx, current, valuesOf(rows));
-      const there = await lockByAddress(tx, current.poolId, [...keys]);
-      const decided = decideRows(rows, await this.known(tx, current, there), {
-        permission: {
-          permission: current.permission,
-          at: current.permissionAt?.toISOString() ?? null,
-          source: current.permissionSource,
-          wording: current.permissionWording,
-        },
-        standard: standardValues(fields),
-        required: [...fields.values()].filter(({ isRequired }) => isRequired),
-        numbers: await holdersOfNumbers(tx, current.poolId, [...numbers]),
-        tags: current.tagIds,
+      const staying = chunk.filter(({ mend }) => !mend?.isOut);
+      const read = await this.deciding.read(tx, current, staying, said);
+      const { named, made, lost } = await this.tagsNamed(tx, current, valuesOf(read));
+      const decided = await this.deciding.decide(tx, current, read, said, {
+        lock: true,
+        lines: staying,
         named,
+        earlier: (ids) => store.outcomesSoFar(tx, id, ids),
       });
       const lines = new Map(chunk.map((line) => [line.row, line]));
-      const doubts = doubtsOf(rows, lost);
-      const people = (
-        await this.write(tx, current, current.changeSetId, decided, there, fields)
-      ).map((one): store.ImportRow => {
-        const reason = doubts.get(one.row);
-        if (reason === undefined) return one;
-        const line = lines.get(one.row);
-        return { ...one, line: line?.line, reason, cells: cutCells(line?.cells ?? []) };
-      });
+      const cellsOf = (row: number): string[] => {
+        const line = lines.get(row);
+        return cutCells(line?.mend ? mended(line.cells, line.mend) : (line?.cells ?? []));
+      };
+      const doubts = doubtsOf(read, lost);
+      const people = (await this.write(tx, current, current.changeSetId, decided, said)).map(
+        (one): store.ImportRow => {
+          const reason = doubts.get(one.row);
+          return reason === undefined
+            ? one
+            : { ...one, line: lines.get(one.row)?.line, reason, cells: cellsOf(one.row) };
+        },
+      );
       const idle = decided.idle.map((one): store.ImportRow => {
-        const line = lines.get(one.row);
         const { row, outcome } = one;
         if (outcome === 'elsewhere') return { importId: id, row, outcome, contactId: one.person };
         if (outcome === 'again') return { importId: id, row, outcome };
+        const reason = reasonOf([one.reason]);
         // Of who was erased nothing is written down again.
-        const cells = one.reason === WAS_ERASED ? null : cutCells(line?.cells ?? []);
-        return { importId: id, row, line: line?.line, outcome, reason: one.reason, cells };
+        const cells = reason === WAS_ERASED ? null : cellsOf(row);
+        return { importId: id, row, line: lines.get(row)?.line, outcome, reason, cells };
       });
-      const done = [...idle, ...people];
+      const out = chunk.flatMap(({ row, mend }): store.ImportRow[] =>
+        mend?.isOut ? [{ importId: id, row, outcome: 'out' }] : [],
+      );
+      const done = [...idle, ...people, ...out];
       await store.addRows(tx, done);
       const changedLater = await store.countAsChanged(
         tx,
@@ -227,7 +182,7 @@ export class ImportWork implements OnModuleInit {
   /** The tags that rows name, by their keys: those that are there, and new ones, so few that no wrong column makes thousands. */
   private async tagsNamed(
     tx: Db,
-    { tagsMade }: store.Import,
+    { tagsMade, tagsMeant }: store.Import,
     rows: readonly ImportedRow[],
   ): Promise<{
     readonly named: ReadonlyMap<string, TagId>;
@@ -235,18 +190,20 @@ export class ImportWork implements OnModuleInit {
     /** Why some are put on nobody. */
     readonly lost: ReadonlyMap<string, string>;
   }> {
-    // As it is written first.
-    const asked = new Map<string, string>();
-    for (const name of rows.flatMap(({ tags }) => tags))
-      if (!asked.has(tagKey(name))) asked.set(tagKey(name), name);
+    const asked = tagsAsked(rows);
     const named = new Map<string, TagId>();
     const lost = new Map<string, string>();
     const made: TagId[] = [];
-    const there = new Map(
-      asked.size === 0 ? [] : (await allTags(tx)).map((tag) => [tag.nameKey, tag]),
-    );
+    const all = asked.size === 0 ? [] : await allTags(tx);
+    const there = new Map(all.map((tag) => [tag.nameKey, tag]));
+    const meant = new Map(tagsMeant.map(({ name, tag }) => [tagKey(name), tag]));
     for (const [key, name] of asked) {
-      const known = there.get(key);
+      const said = meant.get(key);
+      if (said === null) continue;
+      const known =
+        said === undefined
+          ? there.get(key)
+          : all.find(({ id, kind }) => id === said && kind === 'office');
       if (known?.kind === 'office') named.set(key, known.id);
       else if (known) lost.set(key, 'is set by itself, and was not put on');
       else if (tagsMade.length + made.length >= MOST_TAGS_MADE)
@@ -262,57 +219,23 @@ export class ImportWork implements OnModuleInit {
     return { named, made, lost };
   }
 
-  /** Whoever has an address of the chunk already, as the decision sees them. */
-  private async known(
-    tx: Db,
-    current: store.Import,
-    there: readonly LockedContact[],
-  ): Promise<Map<string, KnownPerson>> {
-    const importer = there.length === 0 ? undefined : await userById(tx, current.userId);
-    const viewer = importer && { userId: importer.id, role: importer.role };
-    const earlier = await store.outcomesSoFar(
-      tx,
-      current.id,
-      there.map(({ id }) => id),
-    );
-    const tags = await tagsOf(
-      tx,
-      there.map(({ id }) => id),
-    );
-    return new Map(
-      there.flatMap((row) => {
-        const person: KnownPerson = {
-          id: row.id,
-          permission: row.permission,
-          isElsewhere: !viewer || !sees(viewer, row),
-          earlier: earlier.get(row.id),
-          value: (field) => valueOf(row, field),
-          hasTag: (tag) => tags.get(row.id)?.includes(tag) === true,
-        };
-        return claimsOf(row).addressKeys.map((key) => [key, person] as const);
-      }),
-    );
-  }
-
   /** Writes the people of a chunk; returns what their rows did. */
   private async write(
     tx: Db,
     { id: importId, poolId, ownerId }: store.Import,
     set: ChangeSetId,
-    { people }: DecidedRows,
-    there: readonly LockedContact[],
-    fields: Fields,
+    { people, there }: Decided,
+    { fields }: Said,
   ): Promise<store.ImportRow[]> {
-    const rowsById = new Map(there.map((row) => [row.id, row]));
     const writing = this.writer.goOn(tx, set, fields);
     const fresh = people.filter(({ known }) => !known);
     const added = await writing.add(
-      fresh.map(({ values, tags }) => ({ values, poolId, ownerId, tags })),
+      fresh.map(({ values, tags, owner }) => ({ values, poolId, ownerId: owner ?? ownerId, tags })),
     );
     const ids = new Map(fresh.map((person, at) => [person, added[at]]));
     await writing.change(
       people.flatMap(({ known, values, tags }) => {
-        const row = known && rowsById.get(known.id);
+        const row = known && there.get(known.id);
         return row ? [{ row, values, put: tags }] : [];
       }),
     );
@@ -327,23 +250,6 @@ export class ImportWork implements OnModuleInit {
   }
 }
 
-const valuesOf = (rows: readonly ReadRow[]): ImportedRow[] =>
-  rows.flatMap(({ read }) => (read.ok ? [read.value] : []));
-
-/** The addresses of a row, by their keys. */
-const keysOf = ({ address, values }: ImportedRow): string[] => [
-  address.key,
-  ...furtherOf(values).map(([key]) => key),
-];
-
-/** Rows that name an address whose owner asked to be erased are refused. */
-const withoutErased = (rows: readonly ReadRow[], erased: ReadonlySet<string>): ReadRow[] =>
-  rows.map((one) =>
-    one.read.ok && keysOf(one.read.value).some((key) => erased.has(key))
-      ? { row: one.row, read: fail(WAS_ERASED) }
-      : one,
-  );
-
 /** What of each row can't be read, in one text; those cells say nothing. */
 const doubtsOf = (
   rows: readonly ReadRow[],
@@ -357,6 +263,8 @@ const doubtsOf = (
         const why = lost.get(tagKey(name));
         return why === undefined ? [] : [`the tag “${name}” ${why}`];
       });
-      return doubts.length + left.length === 0 ? [] : [[row, [...doubts, ...left].join('; ')]];
+      return doubts.length + left.length === 0
+        ? []
+        : [[row, [...doubts.map(({ words }) => words), ...left].join('; ')]];
     }),
   );

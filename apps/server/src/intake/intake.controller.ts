@@ -1,14 +1,16 @@
-import type { ImportId } from '@palabra/core/intake';
+import { lookParts, type ImportId, type LookCounts } from '@palabra/core/intake';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import {
   Body,
   Controller,
+  Delete,
   Get,
   HttpCode,
   Param,
   ParseIntPipe,
   Post,
+  Put,
   Query,
   Req,
   Res,
@@ -16,9 +18,13 @@ import {
   type MessageEvent,
 } from '@nestjs/common';
 import {
+  MendRequest,
+  PlanRequest,
   ReadingRequest,
   StartImportRequest,
   type ImportReply,
+  type LeftoverReply,
+  type LookPage,
   type RefusedPage,
   type TakingBackReply,
 } from '@palabra/contract/intake';
@@ -27,13 +33,27 @@ import { stringify } from 'csv-stringify';
 import type { Request, Response } from 'express';
 import type { Observable } from 'rxjs';
 import { Database } from '../platform/database.js';
+import { readFile } from '../platform/files/files.store.js';
 import { Asking, May, Tells, type SignedRequest } from '../platform/sign-in/guard.js';
 import { Streams } from '../platform/streams.js';
 import { readBody } from '../platform/upload.js';
-import { IMPORT_BYTES, IntakeService } from './intake.service.js';
+import { IntakeService } from './intake.service.js';
 import { rowsToLookAt, type ImportLine } from './intake.store.js';
+import { Leftovers } from './leftovers.js';
+import { planOf } from './plans.js';
+import { IMPORT_BYTES } from './tables.js';
 
 const iso = (at: Date | null): string | null => at?.toISOString() ?? null;
+
+const countsFor = (counts: LookCounts, { role }: Viewer): LookCounts => {
+  const { outcomes } = counts;
+  return seesEverybody(role)
+    ? counts
+    : {
+        ...counts,
+        outcomes: { ...outcomes, new: outcomes.new + outcomes.elsewhere, elsewhere: 0 },
+      };
+};
 
 /** To a member a row of a colleague's person looks like any other: what is known here is not for them to find out. */
 const reply = ({ row, by, undoing }: ImportLine, viewer: Viewer): ImportReply => ({
@@ -48,11 +68,18 @@ const reply = ({ row, by, undoing }: ImportLine, viewer: Viewer): ImportReply =>
   headers: row.headers,
   sample: row.sample,
   rows: row.rows,
-  mapping: row.mapping,
-  permission: row.permission,
-  permissionSource: row.permissionSource,
-  permissionWording: row.permissionWording,
-  tagIds: row.tagIds,
+  kind: row.kind,
+  sheets: row.sheets,
+  sheetAt: row.sheetAt,
+  plan: planOf(row),
+  planVersion: row.planVersion,
+  hasFile: row.fileId !== '',
+  look: {
+    version: row.lookVersion,
+    cursor: row.lookVersion === row.lookWanted ? row.rows : row.lookCursor,
+    isCurrent: row.lookVersion === row.lookWanted,
+    counts: row.look && countsFor(row.look, viewer),
+  },
   cursor: row.cursor,
   newCount: row.newCount + (seesEverybody(viewer.role) ? 0 : row.elsewhereCount),
   changedCount: row.changedCount,
@@ -60,6 +87,7 @@ const reply = ({ row, by, undoing }: ImportLine, viewer: Viewer): ImportReply =>
   refusedCount: row.refusedCount,
   elsewhereCount: seesEverybody(viewer.role) ? row.elsewhereCount : 0,
   againCount: row.againCount,
+  outCount: row.outCount,
   doubtedCount: row.doubtedCount,
   knownSince: iso(row.knownSince),
   createdAt: row.createdAt.toISOString(),
@@ -76,10 +104,15 @@ const reply = ({ row, by, undoing }: ImportLine, viewer: Viewer): ImportReply =>
 
 const PAGE = 100;
 
+/** A table that took the place of a workbook or of cards is no such file any more. */
+const fileNameOf = ({ fileName, kind, originalId }: ImportLine['row']): string =>
+  kind === 'text' || originalId !== null ? fileName : `${fileName}.csv`;
+
 @Controller('api/imports')
 export class IntakeController {
   constructor(
     private readonly intake: IntakeService,
+    private readonly leftovers: Leftovers,
     private readonly streams: Streams,
     private readonly database: Database,
   ) {}
@@ -130,7 +163,10 @@ export class IntakeController {
       request,
       `import ${id}${whose}`,
       () => this.one(id, viewer),
-      ({ state, takenBack }) => state === 'running' || takenBack?.isDone === false,
+      ({ state, look, takenBack }) =>
+        state === 'running' ||
+        (state === 'uploaded' && !look.isCurrent) ||
+        takenBack?.isDone === false,
     );
   }
 
@@ -144,6 +180,97 @@ export class IntakeController {
     @Asking() viewer: Viewer,
   ): Promise<void> {
     return this.intake.readAgain(id, request, viewer);
+  }
+
+  @Put(':id/plan')
+  @May('change people')
+  @Tells('own people')
+  async plan(
+    @Param('id', ParseIntPipe) id: ImportId,
+    @Body() request: PlanRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<ImportReply> {
+    await this.intake.plan(id, request, viewer);
+    return this.one(id, viewer);
+  }
+
+  /** Rows as they would come in, by what they would do. */
+  @Get(':id/rows')
+  @Tells('own people')
+  rows(
+    @Param('id', ParseIntPipe) id: ImportId,
+    @Query('part') part: string | undefined,
+    @Query('from', new ParseIntPipe({ optional: true })) from = 0,
+    @Asking() viewer: Viewer,
+  ): Promise<LookPage> {
+    const known = lookParts.find((one) => one === part) ?? 'look';
+    return this.intake.rows(id, known, { from: Math.max(0, from), limit: PAGE }, viewer);
+  }
+
+  @Post(':id/rows/:row')
+  @HttpCode(204)
+  @May('change people')
+  @Tells('own people')
+  mend(
+    @Param('id', ParseIntPipe) id: ImportId,
+    @Param('row', ParseIntPipe) row: number,
+    @Body() request: MendRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<void> {
+    return this.intake.mend(id, row, request, viewer);
+  }
+
+  /** Leaves all rows to look at out. */
+  @Post(':id/leave-out')
+  @HttpCode(204)
+  @May('change people')
+  @Tells('own people')
+  leaveOut(@Param('id', ParseIntPipe) id: ImportId, @Asking() viewer: Viewer): Promise<void> {
+    return this.intake.decideAll(id, 'out', viewer);
+  }
+
+  /** Takes all rows to look at as they are: cells that can't be read stay empty. */
+  @Post(':id/take-as-they-are')
+  @HttpCode(204)
+  @May('change people')
+  @Tells('own people')
+  takeAsTheyAre(@Param('id', ParseIntPipe) id: ImportId, @Asking() viewer: Viewer): Promise<void> {
+    return this.intake.decideAll(id, 'seen', viewer);
+  }
+
+  @Post(':id/unmend')
+  @HttpCode(204)
+  @May('change people')
+  @Tells('own people')
+  unmend(@Param('id', ParseIntPipe) id: ImportId, @Asking() viewer: Viewer): Promise<void> {
+    return this.intake.unmend(id, viewer);
+  }
+
+  /** The file as it came. */
+  @Get(':id/file')
+  @Tells('own people')
+  async file(
+    @Param('id', ParseIntPipe) id: ImportId,
+    @Asking() viewer: Viewer,
+    @Res() response: Response,
+  ): Promise<void> {
+    const { row } = await this.intake.import(id, viewer);
+    response.setHeader('Content-Type', 'application/octet-stream');
+    response.setHeader('X-Content-Type-Options', 'nosniff');
+    response.attachment(fileNameOf(row));
+    await pipeline(
+      Readable.from(readFile(this.database.db, row.originalId ?? row.fileId)),
+      response,
+    );
+  }
+
+  /** Throws a file away that was never brought in. */
+  @Delete(':id')
+  @HttpCode(204)
+  @May('change people')
+  @Tells('own people')
+  drop(@Param('id', ParseIntPipe) id: ImportId, @Asking() viewer: Viewer): Promise<void> {
+    return this.intake.drop(id, viewer);
   }
 
   @Post(':id/start')
@@ -186,6 +313,25 @@ export class IntakeController {
   ): Promise<ImportReply> {
     await this.intake.takeBack(id, viewer);
     return this.one(id, viewer);
+  }
+
+  /** What came with an import and nobody has, now that it was taken back. */
+  @Get(':id/leftovers')
+  @May('settings')
+  @Tells('own people')
+  async left(
+    @Param('id', ParseIntPipe) id: ImportId,
+    @Asking() viewer: Viewer,
+  ): Promise<LeftoverReply> {
+    return this.leftovers.of(await this.intake.import(id, viewer), viewer);
+  }
+
+  @Delete(':id/leftovers')
+  @HttpCode(204)
+  @May('settings')
+  @Tells('own people')
+  async takeLeft(@Param('id', ParseIntPipe) id: ImportId, @Asking() viewer: Viewer): Promise<void> {
+    await this.leftovers.takeOut(await this.intake.import(id, viewer), viewer);
   }
 
   @Get(':id/refused')

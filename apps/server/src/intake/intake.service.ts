@@ -1,21 +1,25 @@
 // Imports: a file is read, its columns are matched, its rows go in a chunk at a time and can be taken back.
 import { createHash } from 'node:crypto';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
-import type { ReadingRequest, StartImportRequest, TakingBackReply } from '@palabra/contract/intake';
-import {
-  manyLines,
-  oneLine,
-  type ChangeSetId,
-  type Field,
-  type TagId,
-} from '@palabra/core/contacts';
+import type {
+  LookPage,
+  MendRequest,
+  PlanRequest,
+  ReadingRequest,
+  StartImportRequest,
+  TakingBackReply,
+} from '@palabra/contract/intake';
+import { oneLine, type ChangeSetId, type ContactId, type Field } from '@palabra/core/contacts';
 import {
   knownColumns,
   mappingFrom,
+  mended,
   recogniseColumns,
   shapeText,
   WRONG_COLUMN,
   type ImportId,
+  type LookPart,
+  type Mend,
   type Target,
 } from '@palabra/core/intake';
 import { idOf, type Clock } from '@palabra/core/kernel';
@@ -24,7 +28,6 @@ import type { SQL } from 'drizzle-orm';
 import {
   allFields,
   allOf,
-  allTags,
   ChangesService,
   countLiving,
   hadToDoWithSince,
@@ -40,24 +43,23 @@ import {
 import { Database } from '../platform/database.js';
 import { readFile, saveFile } from '../platform/files/files.store.js';
 import { Jobs } from '../platform/jobs.js';
-import { notFound } from '../platform/refusals.js';
+import { conflict, notFound } from '../platform/refusals.js';
 import { CLOCK } from '../platform/time.js';
 import { inTurn } from '../platform/upload.js';
+import { Upkeep } from '../platform/upkeep.js';
+import { ImportFiles } from './files.js';
 import { ImportWork } from './import-work.js';
 import { importable } from './importable.js';
 import { refuse } from './intake.refusals.js';
 import * as store from './intake.store.js';
-import {
-  guessEncodings,
-  refuseBinary,
-  rowsAbove,
-  rowsOf,
-  separatorOf,
-  shapeOf,
-  type Shape,
-} from './reading.js';
+import { LookWork } from './look-work.js';
+import * as looks from './look.store.js';
+import { checkStart, keptPlan, planOf } from './plans.js';
+import { rowsAbove, shapeOf, type Shape } from './reading.js';
+import { Tables } from './tables.js';
 
-export const IMPORT_BYTES = 200 * 1024 * 1024;
+/** A file that was never brought in. */
+const KEPT_MS = 30 * 24 * 3600 * 1000;
 /** How many reasons are fetched at a time. */
 const REFUSALS = 1000;
 
@@ -66,6 +68,10 @@ export class IntakeService implements OnModuleInit {
   constructor(
     private readonly database: Database,
     private readonly work: ImportWork,
+    private readonly look: LookWork,
+    private readonly files: ImportFiles,
+    private readonly tables: Tables,
+    private readonly upkeep: Upkeep,
     private readonly vocabulary: VocabularyService,
     private readonly changes: ChangesService,
     private readonly sets: PeopleSets,
@@ -75,6 +81,7 @@ export class IntakeService implements OnModuleInit {
   ) {}
 
   onModuleInit(): void {
+    this.upkeep.register(() => this.forgetOld());
     this.sets.register<ImportId>('import', 'of whoever asks', async ({ id, part }, viewer) => {
       const found = (
         await store.importById(
@@ -137,122 +144,287 @@ export class IntakeService implements OnModuleInit {
   async upload(pieces: readonly Buffer[], fileName: string, viewer: Viewer): Promise<ImportId> {
     const { db } = this.database;
     const now = this.clock.now();
-    const guesses = await guessEncodings(pieces);
-    const encoding = guesses[0]?.encoding ?? 'utf-8';
-    refuseBinary(pieces, encoding);
-    const separator = separatorOf(pieces, encoding);
-    const fields = await allFields(db);
-    const shape = await shapeOf(inTurn(pieces), encoding, separator, importable(fields));
-    const file = await saveFile(db, 'text/csv', pieces, now);
+    const table = await this.tables.read(pieces);
+    const { kind, encoding, separator, guesses, sheets, sheetAt } = table;
+    const fields = importable(await allFields(db));
+    const shape = await shapeOf(
+      inTurn(table.pieces),
+      encoding,
+      separator,
+      fields,
+      kind === 'cards' ? 0 : undefined,
+      kind,
+    );
+    const original =
+      table.pieces === pieces
+        ? undefined
+        : await saveFile(db, 'application/octet-stream', pieces, now);
+    const file = await saveFile(db, 'text/csv', table.pieces, now);
     const house = await housePool(db);
-    return store.addImport(db, {
+    const id = await store.addImport(db, {
       state: 'uploaded',
+      kind,
       fileId: file.id,
+      originalId: original?.id,
+      sheets,
+      sheetAt,
       fileName: oneLine(fileName).slice(0, 120) || 'a list',
       encoding,
       guesses,
       separator,
       ...shape,
-      ...(await this.mappingOf(shape, importable(fields))),
+      ...(await this.mappingOf(shape, fields, viewer)),
       poolId: house.id,
       ownerId: viewer.userId,
       userId: viewer.userId,
       createdAt: now,
     });
+    await this.jobs.nudge('looking', id);
+    return id;
   }
 
   /** As a file of its shape was read before, or as its columns look. */
   private async mappingOf(
     { headers, sample }: Pick<Shape, 'headers' | 'sample'>,
     fields: readonly Field[],
+    viewer: Viewer,
   ): Promise<{ readonly mapping: Target[]; readonly knownSince: Date | null }> {
+    // Whom a member brings in, they look after themselves.
+    const open = (targets: Target[]): Target[] =>
+      seesEverybody(viewer.role)
+        ? targets
+        : targets.map((target) => (target.to === 'owner' ? { to: 'nothing' } : target));
     const key = shapeKey(headers);
     const known = key === undefined ? undefined : await store.shapeOfKey(this.database.db, key);
     return known
       ? {
-          mapping: mappingFrom(headers, known.columns, (field) =>
-            fields.some((one) => one.key === field),
+          mapping: open(
+            mappingFrom(headers, known.columns, (field) => fields.some((one) => one.key === field)),
           ),
           knownSince: known.usedAt,
         }
-      : { mapping: recogniseColumns(headers, fields, sample), knownSince: null };
+      : { mapping: open(recogniseColumns(headers, fields, sample)), knownSince: null };
   }
 
-  /** Reads the same file again with another encoding, separator or header. */
+  /** Reads the same file again with another encoding, separator, header or sheet. What was mended stays where the rows stay. */
   async readAgain(
     id: ImportId,
-    { encoding, separator, headerAt }: ReadingRequest,
+    { encoding, separator, headerAt, sheetAt }: ReadingRequest,
     viewer: Viewer,
   ): Promise<void> {
     const { db } = this.database;
-    const { fileId } = (await this.import(id, viewer)).row;
+    const found = (await this.import(id, viewer)).row;
     const fields = importable(await allFields(db));
-    const shape = await shapeOf(readFile(db, fileId), encoding, separator, fields, headerAt);
-    const mapping = await this.mappingOf(shape, fields);
-    if (
-      !(await store.moveImport(db, id, 'uploaded', { encoding, separator, ...shape, ...mapping }))
-    )
-      throw refuse('begun-already');
+    const sheet =
+      sheetAt === undefined || sheetAt === found.sheetAt
+        ? undefined
+        : await this.otherSheet(found, sheetAt);
+    const reading = {
+      encoding: found.kind === 'text' ? encoding : found.encoding,
+      separator: found.kind === 'text' ? separator : found.separator,
+      fileId: sheet?.fileId ?? found.fileId,
+      sheetAt: sheet ? (sheetAt ?? 0) : found.sheetAt,
+    };
+    const shape = await shapeOf(
+      readFile(db, reading.fileId),
+      reading.encoding,
+      reading.separator,
+      fields,
+      sheet ? undefined : headerAt,
+      found.kind,
+    );
+    const mapping = await this.mappingOf(shape, fields, viewer);
+    const staysPut =
+      !sheet && shape.headerAt === found.headerAt && reading.separator === found.separator;
+    await this.database.transaction(async (tx) => {
+      const moved = await store.saidOf(tx, id, { ...reading, ...shape, ...mapping });
+      if (!moved) throw refuse('begun-already');
+      if (!staysPut) await looks.dropMends(tx, id);
+      if (sheet) await store.dropUnused(tx, [found.fileId]);
+      await this.jobs.nudge('looking', id, tx);
+    });
   }
 
-  /** Rows with something wrong as they stand in the file, with the reason behind the columns of the header. */
-  async *refusedLines({
-    id,
-    fileId,
-    encoding,
-    separator,
-    headerAt,
-    headers,
-  }: store.Import): AsyncGenerator<string[]> {
+  private async otherSheet(
+    { originalId, sheets }: store.Import,
+    sheetAt: number,
+  ): Promise<{ readonly fileId: string }> {
+    if (originalId === null) throw refuse('no-original');
+    if (sheetAt >= sheets.length) throw refuse('no-sheet');
     const { db } = this.database;
+    const pieces: Buffer[] = [];
+    for await (const piece of readFile(db, originalId)) pieces.push(piece);
+    const table = await this.tables.sheet(pieces, sheetAt);
+    return { fileId: (await saveFile(db, 'text/csv', table.pieces, this.clock.now())).id };
+  }
+
+  /** Keeps what is said of a file, and has it looked at anew. */
+  async plan(id: ImportId, request: PlanRequest, viewer: Viewer): Promise<void> {
+    const { db } = this.database;
+    const { row } = await this.import(id, viewer);
+    if (row.state !== 'uploaded') throw refuse('begun-already');
+    if (row.planVersion !== request.version)
+      throw conflict('import', { version: row.planVersion, plan: planOf(row) });
+    const kept = await keptPlan(db, request, row, await this.vocabulary.fields(), viewer);
+    const said = await store.saidOf(db, id, kept, request.version);
+    if (!said) {
+      const now = (await this.import(id, viewer)).row;
+      if (now.state !== 'uploaded') throw refuse('begun-already');
+      throw conflict('import', { version: now.planVersion, plan: planOf(now) });
+    }
+    await this.jobs.nudge('looking', id);
+  }
+
+  /** Rows as they would come in. */
+  async rows(
+    id: ImportId,
+    part: LookPart,
+    page: { readonly from: number; readonly limit: number },
+    viewer: Viewer,
+  ): Promise<LookPage> {
+    const { lookVersion } = (await this.import(id, viewer)).row;
+    const seesAll = seesEverybody(viewer.role);
+    if (lookVersion === null || (part === 'elsewhere' && !seesAll))
+      return { version: lookVersion, rows: [] };
+    const rows = await looks.lookPage(this.database.db, id, lookVersion, part, seesAll, page);
+    return { version: lookVersion, rows };
+  }
+
+  /** Changes one row by hand, and says at once what it would do now. */
+  async mend(id: ImportId, row: number, request: MendRequest, viewer: Viewer): Promise<void> {
+    const { db } = this.database;
+    const current = (await this.import(id, viewer)).row;
+    if (current.state !== 'uploaded') throw refuse('begun-already');
+    if (row < 1 || row > current.rows) throw refuse('no-such-row');
+    const columns = Object.keys(request.cells ?? {}).map(Number);
+    if (columns.some((at) => at >= current.headers.length)) throw refuse('no-such-column');
+    // What the look knows of a row saves reading the file up to it.
+    const seen = request.back
+      ? undefined
+      : await looks.wholeRow(db, id, current.lookVersion ?? 0, row);
+    const line = seen ?? (await this.files.line(current, row));
+    if (!line) throw refuse('no-such-row');
+    const before = await looks.mendOf(db, id, row);
+    const mend = {
+      importId: id,
+      row,
+      cells: { ...before?.cells, ...(request.cells) },
+      isOut: request.isOut ?? before?.isOut ?? false,
+      person:
+        request.person === undefined
+          ? (before?.person ?? null)
+          : request.person === null
+            ? null
+            : idOf<ContactId>(request.person),
+      isSeen: request.isSeen ?? before?.isSeen ?? false,
+    };
+    const isBack = request.back === true || isUntouched(mend);
+    const isKept = await this.database.transaction(async (tx) => {
+      if (!(await store.wantLook(tx, id))) return false;
+      await (isBack ? looks.dropMends(tx, id, row) : looks.putMend(tx, mend));
+      return true;
+    });
+    if (!isKept) throw refuse('begun-already');
+    const now = (await this.import(id, viewer)).row;
+    if (now.lookVersion !== null)
+      await this.look.again(now, isBack ? line : { ...line, mend }, now.lookVersion);
+    await this.jobs.nudge('looking', id);
+  }
+
+  /** Leaves out, or takes as they are, all rows that are to be looked at now. */
+  async decideAll(id: ImportId, how: 'out' | 'seen', viewer: Viewer): Promise<void> {
+    const { lookVersion } = (await this.import(id, viewer)).row;
+    if (lookVersion === null) throw refuse('not-yet');
+    const isKept = await this.database.transaction(async (tx) => {
+      if (!(await store.wantLook(tx, id))) return false;
+      await looks.decideLooks(tx, id, lookVersion, how);
+      return true;
+    });
+    if (!isKept) throw refuse('begun-already');
+    await this.jobs.nudge('looking', id);
+  }
+
+  /** Takes all back that was done to rows by hand. */
+  async unmend(id: ImportId, viewer: Viewer): Promise<void> {
+    await this.import(id, viewer);
+    const isKept = await this.database.transaction(async (tx) => {
+      if (!(await store.wantLook(tx, id))) return false;
+      await looks.dropMends(tx, id);
+      return true;
+    });
+    if (!isKept) throw refuse('begun-already');
+    await this.jobs.nudge('looking', id);
+  }
+
+  /** Throws a file away that was never brought in, with all that was said of it. */
+  async drop(id: ImportId, viewer: Viewer): Promise<void> {
+    await this.import(id, viewer);
+    if (!(await this.forget(id))) throw refuse('begun-already');
+  }
+
+  private forget(id: ImportId): Promise<boolean> {
+    return this.database.transaction(async (tx) => {
+      const gone = await store.dropImport(tx, id);
+      if (!gone) return false;
+      await looks.dropLooks(tx, id);
+      await looks.dropMends(tx, id);
+      await store.dropUnused(tx, [gone.fileId, gone.originalId]);
+      return true;
+    });
+  }
+
+  /** A file that nobody brought in for so long is forgotten; people's data is not kept for nothing. */
+  private async forgetOld(): Promise<boolean> {
+    const before = new Date(this.clock.now().getTime() - KEPT_MS);
+    const [id] = await store.forgottenImports(this.database.db, before);
+    return id !== undefined && this.forget(id);
+  }
+
+  /** Rows with something wrong as they stand in the file, mended where they were, with the reason behind the columns of the header. */
+  async *refusedLines(found: store.Import): AsyncGenerator<string[]> {
+    const { db } = this.database;
+    const { id, headerAt, headers } = found;
     let page = await store.reasons(db, id, 0, REFUSALS);
+    let mends = await this.mendsOf(id, page);
     let next = 0;
     const width = headers.length;
     // Counted as the rows of the table are: the header is row 0.
     let row = -rowsAbove(headerAt);
-    for await (const { cells } of rowsOf(readFile(db, fileId), encoding, separator)) {
+    for await (const { cells } of this.files.rows(found)) {
       row++;
       if (row === 0)
         yield [...Array.from({ length: width }, (_, at): string => cells[at] ?? ''), WRONG_COLUMN];
       const refused = page[next];
       if (!refused) return;
       if (row !== refused.row) continue;
+      const mend = mends.get(row);
+      const own = mend ? mended(cells, mend) : cells;
       yield [
-        ...Array.from({ length: width }, (_, at): string => cells[at] ?? ''),
+        ...Array.from({ length: width }, (_, at): string => own[at] ?? ''),
         refused.reason,
-        ...cells.slice(width),
+        ...own.slice(width),
       ];
       if (++next < page.length) continue;
       page = await store.reasons(db, id, row, REFUSALS);
+      mends = await this.mendsOf(id, page);
       next = 0;
     }
   }
 
-  async start(id: ImportId, request: StartImportRequest, viewer: Viewer): Promise<void> {
-    const { db } = this.database;
+  private mendsOf(id: ImportId, page: readonly store.Refusal[]): Promise<Map<number, Mend>> {
+    return looks.mendsBetween(this.database.db, id, page[0]?.row ?? 0, page.at(-1)?.row ?? 0);
+  }
+
+  /** Begins from what was said last, as the asker saw it. */
+  async start(id: ImportId, { version }: StartImportRequest, viewer: Viewer): Promise<void> {
     const found = (await this.import(id, viewer)).row;
+    if (found.state !== 'uploaded') throw refuse('begun-already');
+    if (found.planVersion !== version) throw refuse('plan-changed');
+    const request = { version, ...planOf(found) } as PlanRequest;
+    // Fields, tags and colleagues may have gone since it was said.
     const fields = await this.vocabulary.fields();
-    const { mapping } = request;
-    if (mapping.length !== found.headers.length)
-      throw refuse('other-columns', found.headers.length, mapping.length);
-    const targets = mapping.flatMap((target) => (target.to === 'field' ? [target.field] : []));
-    const unknown = targets.find(
-      (field) => !importable([...fields.values()]).some(({ key }) => key === field),
-    );
-    if (unknown) throw refuse('no-such-field');
-    const twice = targets.find((field, at) => targets.indexOf(field) !== at);
-    if (twice) throw refuse('field-twice', fields.get(twice)?.label ?? twice);
-    if (!targets.includes('address')) throw refuse('no-address-column');
-    const source = oneLine(request.source);
-    if (request.permission !== 'unknown' && source === '')
-      throw refuse('no-source').about('source', 'Say where and how these people agreed.');
-    const tags = await allTags(db);
-    if (
-      request.tagIds.some(
-        (tag) => !tags.some((known) => known.id === tag && known.kind === 'office'),
-      )
-    )
-      throw refuse('no-such-tag');
+    await keptPlan(this.database.db, request, found, fields, viewer);
+    checkStart(found);
     const now = this.clock.now();
     await this.database.transaction(async (tx) => {
       const changeSetId = await openChangeSet(tx, {
@@ -262,21 +434,15 @@ export class IntakeService implements OnModuleInit {
         what: `imported “${found.fileName}”`,
         isOpen: true,
       });
-      const begun = await store.moveImport(tx, id, 'uploaded', {
-        state: 'running',
-        mapping,
-        permission: request.permission,
-        permissionSource: source,
-        permissionWording: manyLines(request.wording ?? ''),
-        permissionAt: request.permission === 'unknown' ? null : now,
-        tagIds: [...new Set(request.tagIds)].map(idOf<TagId>),
+      const begun = await store.begin(tx, id, version, {
+        permissionAt: found.permission === 'unknown' ? null : now,
         changeSetId,
         startedAt: now,
       });
       if (!begun) throw refuse('begun-already');
       const shape = shapeKey(found.headers);
       if (shape !== undefined)
-        await store.keepShape(tx, shape, knownColumns(found.headers, mapping), now);
+        await store.keepShape(tx, shape, knownColumns(found.headers, found.mapping), now);
       await this.jobs.nudge('import', id, tx);
     });
   }
@@ -315,6 +481,9 @@ export class IntakeService implements OnModuleInit {
     await this.changes.undo(row.changeSetId, viewer);
   }
 }
+
+const isUntouched = ({ cells, isOut, person, isSeen }: Mend): boolean =>
+  Object.keys(cells).length === 0 && !isOut && person === null && !isSeen;
 
 /** Long headers make a long text. */
 function shapeKey(headers: readonly string[]): string | undefined {

@@ -1,10 +1,11 @@
 import type { UserId } from '@palabra/core/office';
 import type { ContactId, ChangeSetId, TagId } from '@palabra/core/contacts';
 import type { ImportId, ImportState, KnownColumn, RowOutcome } from '@palabra/core/intake';
-import { and, desc, eq, isNull, sql, type SQL } from 'drizzle-orm';
+import { and, desc, eq, isNull, lt, or, sql, type SQL } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import { changeSets } from '../contacts/changes/changes.table.js';
 import { execute, type Db } from '../platform/database.js';
+import { dropFile } from '../platform/files/files.store.js';
 import { users } from '../platform/sign-in/sign-in.table.js';
 import { importRows, imports, importShapes } from './intake.table.js';
 
@@ -84,9 +85,90 @@ export async function moveImport(
   return rows.length > 0;
 }
 
+/** Writes what is said of a file that is not begun, and wants it looked at anew; of one version, where it is given. */
+export async function saidOf(
+  db: Db,
+  id: ImportId,
+  values: Partial<Import>,
+  version?: number,
+): Promise<boolean> {
+  const rows = await db
+    .update(imports)
+    .set({
+      ...values,
+      planVersion: sql`${imports.planVersion} + 1`,
+      lookWanted: sql`${imports.lookWanted} + 1`,
+    })
+    .where(
+      and(
+        eq(imports.id, id),
+        eq(imports.state, 'uploaded'),
+        version === undefined ? undefined : eq(imports.planVersion, version),
+      ),
+    )
+    .returning({ id: imports.id });
+  return rows.length > 0;
+}
+
+/** The same for what is done to single rows. */
+export async function wantLook(db: Db, id: ImportId): Promise<boolean> {
+  const rows = await db
+    .update(imports)
+    .set({ lookWanted: sql`${imports.lookWanted} + 1` })
+    .where(and(eq(imports.id, id), eq(imports.state, 'uploaded')))
+    .returning({ id: imports.id });
+  return rows.length > 0;
+}
+
+/** Begins one version; false when it was begun, or another was said meanwhile. */
+export async function begin(
+  db: Db,
+  id: ImportId,
+  version: number,
+  values: Pick<Import, 'permissionAt' | 'changeSetId' | 'startedAt'>,
+): Promise<boolean> {
+  const rows = await db
+    .update(imports)
+    .set({ ...values, state: 'running' })
+    .where(and(eq(imports.id, id), eq(imports.state, 'uploaded'), eq(imports.planVersion, version)))
+    .returning({ id: imports.id });
+  return rows.length > 0;
+}
+
 export async function lockImport(db: Db, id: ImportId): Promise<Import | undefined> {
   const [row] = await db.select().from(imports).where(eq(imports.id, id)).for('update');
   return row;
+}
+
+/** Files that came long ago and were never brought in. */
+export async function forgottenImports(db: Db, before: Date): Promise<ImportId[]> {
+  const rows = await db
+    .select({ id: imports.id })
+    .from(imports)
+    .where(and(eq(imports.state, 'uploaded'), lt(imports.createdAt, before)));
+  return rows.map(({ id }) => id);
+}
+
+/** Takes a file that was never brought in out of the list; false when it was begun meanwhile. */
+export async function dropImport(db: Db, id: ImportId): Promise<Import | undefined> {
+  const [row] = await db
+    .delete(imports)
+    .where(and(eq(imports.id, id), eq(imports.state, 'uploaded')))
+    .returning();
+  return row;
+}
+
+/** Takes files away that no import has any more. */
+export async function dropUnused(db: Db, ids: readonly (string | null)[]): Promise<void> {
+  for (const id of new Set(ids)) {
+    if (id === null) continue;
+    const [other] = await db
+      .select({ id: imports.id })
+      .from(imports)
+      .where(or(eq(imports.fileId, id), eq(imports.originalId, id)))
+      .limit(1);
+    if (!other) await dropFile(db, id);
+  }
 }
 
 export async function runningImports(db: Db): Promise<ImportId[]> {
@@ -158,6 +240,7 @@ export async function countOutcomes(
       refusedCount: sql`${imports.refusedCount} + ${outcomes.refused}`,
       elsewhereCount: sql`${imports.elsewhereCount} + ${outcomes.elsewhere}`,
       againCount: sql`${imports.againCount} + ${outcomes.again}`,
+      outCount: sql`${imports.outCount} + ${outcomes.out}`,
     })
     .where(eq(imports.id, id));
 }

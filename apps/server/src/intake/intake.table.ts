@@ -3,14 +3,28 @@ import type { PermissionKind, ChangeSetId, ContactId, PoolId, TagId } from '@pal
 import type {
   Encoding,
   ImportState,
+  ImportKind,
+  LookCounts,
+  Matching,
+  Plan,
   RowOutcome,
+  RowProblem,
   Separator,
   KnownColumn,
   Target,
   ImportId,
 } from '@palabra/core/intake';
 import { sql } from 'drizzle-orm';
-import { index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core';
 
 const moment = () => timestamp({ withTimezone: true });
 
@@ -19,7 +33,14 @@ export const imports = pgTable(
   {
     id: integer().$type<ImportId>().primaryKey().generatedAlwaysAsIdentity(),
     state: text().$type<ImportState>().notNull(),
+    kind: text().$type<ImportKind>().notNull().default('text'),
+    /** The table that is read, as text. */
     fileId: text().notNull(),
+    /** The file as it came, where that is no table of text. */
+    originalId: text(),
+    /** The sheets of a workbook, and which of them the table is. */
+    sheets: jsonb().$type<readonly string[]>().notNull().default([]),
+    sheetAt: integer().notNull().default(0),
     fileName: text().notNull(),
     encoding: text().$type<Encoding>().notNull(),
     /** The likeliest encodings, with the words by which one tells them apart. */
@@ -42,6 +63,19 @@ export const imports = pgTable(
     permissionSource: text().notNull().default(''),
     permissionWording: text().notNull().default(''),
     tagIds: jsonb().$type<TagId[]>().notNull().default([]),
+    matching: text().$type<Matching>().notNull().default('address'),
+    fixed: jsonb().$type<Plan['fixed']>().notNull().default({}),
+    tagsMeant: jsonb().$type<Plan['tagsMeant']>().notNull().default([]),
+    owners: jsonb().$type<Plan['owners']>().notNull().default([]),
+    /** Counts what was said of the file. */
+    planVersion: integer().notNull().default(1),
+    /** Counts that, and each row that was mended; of which of these states it is known what would happen; and how many rows the look at the latest has seen. */
+    lookWanted: integer().notNull().default(1),
+    lookVersion: integer(),
+    lookCursor: integer().notNull().default(0),
+    look: jsonb().$type<LookCounts>(),
+    /** Own fields that were made for its columns. */
+    fieldsMade: jsonb().$type<string[]>().notNull().default([]),
     /** The last row that is in, counted from 1 after the header. */
     cursor: integer().notNull().default(0),
     newCount: integer().notNull().default(0),
@@ -52,6 +86,8 @@ export const imports = pgTable(
     elsewhereCount: integer().notNull().default(0),
     /** Further rows of people who are counted by their first. */
     againCount: integer().notNull().default(0),
+    /** Rows that somebody left out. */
+    outCount: integer().notNull().default(0),
     /** Rows that came in without a cell that can't be read. */
     doubtedCount: integer().notNull().default(0),
     /** Tags that there were not before a row named them. */
@@ -88,6 +124,49 @@ export const importRows = pgTable(
       .on(table.importId, table.row)
       .where(sql`reason is not null`),
   ],
+);
+
+/** What each row of a file would do, before it comes in, by the state of what was said and mended of it. */
+export const importLooks = pgTable(
+  'import_looks',
+  {
+    importId: integer().$type<ImportId>().notNull(),
+    version: integer().notNull(),
+    row: integer().notNull(),
+    line: integer().notNull(),
+    outcome: text().$type<RowOutcome>().notNull(),
+    contactId: integer().$type<ContactId>(),
+    /** The row of the same person before this one. */
+    sameAs: integer(),
+    isLook: boolean().notNull(),
+    isMended: boolean().notNull(),
+    /** The beginning of each cell, mended where it was. */
+    cells: jsonb().$type<string[]>().notNull(),
+    problems: jsonb().$type<RowProblem[]>(),
+    /** What somebody has in a field that a cell changes, by column. */
+    was: jsonb().$type<Record<number, string>>(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.importId, table.version, table.row] }),
+    index('import_looks_by_outcome').on(table.importId, table.version, table.outcome, table.row),
+    index('import_looks_to_look_at')
+      .on(table.importId, table.version, table.row)
+      .where(sql`is_look or is_mended`),
+  ],
+);
+
+/** What somebody did to single rows by hand. */
+export const importMends = pgTable(
+  'import_mends',
+  {
+    importId: integer().$type<ImportId>().notNull(),
+    row: integer().notNull(),
+    cells: jsonb().$type<Record<number, string>>().notNull().default({}),
+    isOut: boolean().notNull().default(false),
+    person: integer().$type<ContactId>(),
+    isSeen: boolean().notNull().default(false),
+  },
+  (table) => [primaryKey({ columns: [table.importId, table.row] })],
 );
 
 /** What the columns of files of one shape were said to fill, by the digest of their names. */

@@ -3,7 +3,7 @@
 import fc from 'fast-check';
 import { sql } from 'drizzle-orm';
 import { execute } from '../platform/database.js';
-import { importPeople } from '../testing/round.js';
+import { beginImport, importPeople } from '../testing/round.js';
 import { startTestServer, until, type TestServer } from '../testing/server.js';
 import { underWatch } from '../testing/watchdog.js';
 
@@ -152,13 +152,7 @@ it('says of a mapping that can’t be what to do, and begins once', async () => 
   const field = (name: string) => ({ to: 'field', field: name });
   const nothing = { to: 'nothing' };
   const start = (mapping: unknown, more: Record<string, unknown> = {}) =>
-    server.call('POST', `${path}/start`, {
-      mapping,
-      permission: 'asked',
-      source: 'a list',
-      tagIds: [],
-      ...more,
-    });
+    beginImport(server, path, { mapping, ...more });
   const cases: [unknown, Record<string, unknown>, RegExp][] = [
     [[field('address')], {}, /has 3 columns, not 1/],
     [[field('given_name'), nothing, nothing], {}, /which column holds the email address/],
@@ -174,7 +168,17 @@ it('says of a mapping that can’t be what to do, and begins once', async () => 
   }
   expect((await server.call('GET', path)).body.state).toBe('uploaded');
   const good = [field('address'), field('given_name'), nothing];
-  const both = await Promise.all([start(good), start(good)]);
+  const planned = await server.call('PUT', `${path}/plan`, {
+    ...(await server.call('GET', path)).body.plan,
+    version: (await server.call('GET', path)).body.planVersion as number,
+    mapping: good,
+    source: 'a list',
+  });
+  const version = planned.body['planVersion'] as number;
+  const stale = await server.call('POST', `${path}/start`, { version: version - 1 });
+  expect(stale.status).toBe(409);
+  const begin = () => server.call('POST', `${path}/start`, { version });
+  const both = await Promise.all([begin(), begin()]);
   expect(both.map(({ status }) => status).sort()).toEqual([204, 422]);
   await until('the import', async () => (await server.call('GET', path)).body.state === 'done');
   expect((await start(good)).status).toBe(422);
@@ -212,6 +216,9 @@ it('keeps of refused rows what can be looked at, and gives them back whole', asy
   );
 });
 
+const mappingOf = (found: Record<string, unknown>): unknown =>
+  (found['plan'] as { mapping: unknown }).mapping;
+
 describe('what a row says beside fields', () => {
   const upload = async (csv: string): Promise<{ path: string; found: Record<string, unknown> }> => {
     const { body } = await server.call('POST', '/api/imports?name=odd.csv', csv, {
@@ -222,12 +229,7 @@ describe('what a row says beside fields', () => {
   };
   const bringIn = async (csv: string, mapping?: unknown) => {
     const { path, found } = await upload(csv);
-    await server.call('POST', `${path}/start`, {
-      mapping: mapping ?? found['mapping'],
-      permission: 'asked',
-      source: 'a list',
-      tagIds: [],
-    });
+    await beginImport(server, path, mapping ? { mapping } : {});
     await until('the import', async () => (await server.call('GET', path)).body.state === 'done');
     return { path, found, done: (await server.call('GET', path)).body };
   };
@@ -292,7 +294,7 @@ describe('what a row says beside fields', () => {
     const mended = text.replace('by the gate', '01632 960222').replace('maud@@', 'maud@');
     const again = await bringIn(mended);
     expect(again.found['knownSince']).not.toBeNull();
-    expect(again.found['mapping']).toMatchObject([
+    expect(mappingOf(again.found)).toMatchObject([
       { field: 'address' },
       { field: 'phone' },
       { field: 'town' },
@@ -309,10 +311,10 @@ describe('what a row says beside fields', () => {
     ];
     await bringIn('Mail,Given,Surname\nshape.ada@example.com,choir,Ashby\n', said);
     const { found } = await upload('surname,MAIL,Given\nAshby,shape.bo@example.com,choir\n');
-    expect(found['mapping']).toEqual([said[2], said[0], said[1]]);
+    expect(mappingOf(found)).toEqual([said[2], said[0], said[1]]);
     expect((await upload('Mail,Given\nshape.bo@example.com,Bo\n')).found).toMatchObject({
       knownSince: null,
-      mapping: [{ field: 'address' }, { field: 'given_name' }],
+      plan: { mapping: [{ field: 'address' }, { field: 'given_name' }] },
     });
   });
 });
@@ -328,17 +330,7 @@ it('finds the header below titles or none at all, lets it be said, and numbers r
     };
   };
   const take = async (path: string): Promise<{ newCount: number; refusedCount: number }> => {
-    const { body } = await server.call('GET', path);
-    expect(
-      (
-        await server.call('POST', `${path}/start`, {
-          mapping: body.mapping,
-          permission: 'asked',
-          source: 'a list',
-          tagIds: [],
-        })
-      ).status,
-    ).toBe(204);
+    expect((await beginImport(server, path)).status).toBe(204);
     await until('the import', async () => (await server.call('GET', path)).body.state === 'done');
     return (await server.call('GET', path)).body as { newCount: number; refusedCount: number };
   };
@@ -401,12 +393,7 @@ it('can be stopped, keeps what is in, and takes that back', async () => {
     { headers: { 'content-type': 'text/csv' } },
   );
   const path = `/api/imports/${body.id as number}`;
-  await server.call('POST', `${path}/start`, {
-    mapping: [{ to: 'field', field: 'address' }],
-    permission: 'asked',
-    source: 'a list',
-    tagIds: [],
-  });
+  await beginImport(server, path);
   await until(
     'some rows',
     async () => ((await server.call('GET', path)).body.cursor as number) > 0,

@@ -1,11 +1,10 @@
 // What imports keep of people: the files, which rows were whose, and the cells of refused rows.
 import type { ContactId } from '@palabra/core/contacts';
 import { rowOutcomes, type ImportId } from '@palabra/core/intake';
-import { and, asc, eq, gt, ne, sql } from 'drizzle-orm';
+import { and, asc, eq, gt, inArray, ne, sql } from 'drizzle-orm';
 import { execute, type Db } from '../platform/database.js';
-import { dropFile } from '../platform/files/files.store.js';
-import { importRows, imports } from './intake.table.js';
-import type { Import } from './intake.store.js';
+import { importLooks, importMends, importRows, imports } from './intake.table.js';
+import { dropUnused, type Import } from './intake.store.js';
 
 const ids = (people: readonly ContactId[]) => sql`any(${sql.param([...people])}::int[])`;
 
@@ -35,7 +34,9 @@ export async function rowsIn(
 ): Promise<ReadonlySet<number>> {
   const { rows } = await execute<{ row: number }>(
     db,
-    sql`select row from ${rowsOfPeople(people)} f where id = ${id}`,
+    sql`
+    select row from ${rowsOfPeople(people)} f where id = ${id}
+    union select row from ${importLooks} where import_id = ${id} and contact_id = ${ids(people)}`,
   );
   return new Set(rows.map(({ row }) => row));
 }
@@ -101,12 +102,42 @@ export const forgetCells = async (
   );
 };
 
+/** What was typed into cells by hand. */
+export const mendsAfter = (
+  db: Db,
+  id: ImportId,
+  after: number,
+  limit: number,
+): Promise<{ row: number; cells: Record<number, string> }[]> =>
+  db
+    .select({ row: importMends.row, cells: importMends.cells })
+    .from(importMends)
+    .where(and(eq(importMends.importId, id), gt(importMends.row, after)))
+    .orderBy(asc(importMends.row))
+    .limit(limit);
+
+/** Takes away what was done to rows by hand, and what they would have done: that is looked at again. */
+export async function forgetMends(db: Db, id: ImportId, rows: readonly number[]): Promise<void> {
+  if (rows.length === 0) return;
+  await db
+    .delete(importMends)
+    .where(and(eq(importMends.importId, id), inArray(importMends.row, [...rows])));
+  await db.delete(importLooks).where(eq(importLooks.importId, id));
+  await db
+    .update(imports)
+    .set({ lookWanted: sql`${imports.lookWanted} + 1`, lookVersion: null, look: null })
+    .where(eq(imports.id, id));
+}
+
 /** Puts another file in the place of an import's, unless it has a third by now, or is being read; the old one goes when no import has it. False when it was too late. */
 export async function takeFile(
   tx: Db,
-  { id, fileId }: Pick<Import, 'id' | 'fileId'>,
+  { id, fileId, originalId }: Pick<Import, 'id' | 'fileId' | 'originalId'>,
   by: 'running' | undefined,
-  values: Pick<Import, 'fileId' | 'encoding' | 'guesses' | 'beginning' | 'sample'>,
+  values: Pick<
+    Import,
+    'fileId' | 'originalId' | 'sheets' | 'encoding' | 'guesses' | 'beginning' | 'sample'
+  >,
 ): Promise<boolean> {
   const moved = await tx
     .update(imports)
@@ -120,11 +151,6 @@ export async function takeFile(
     )
     .returning({ id: imports.id });
   if (moved.length === 0) return false;
-  const [other] = await tx
-    .select({ id: imports.id })
-    .from(imports)
-    .where(eq(imports.fileId, fileId))
-    .limit(1);
-  if (!other) await dropFile(tx, fileId);
+  await dropUnused(tx, [fileId, originalId]);
   return true;
 }

@@ -7,14 +7,15 @@ import type { Clock } from '@palabra/core/kernel';
 import { stringify } from 'csv-stringify/sync';
 import { allFields, erasedHashes, PersonalPlaces, type Gone } from '../contacts/index.js';
 import { Database, type Db } from '../platform/database.js';
-import { readFile, saveFile } from '../platform/files/files.store.js';
+import { saveFile } from '../platform/files/files.store.js';
 import { Keys } from '../platform/keys.js';
 import { CLOCK } from '../platform/time.js';
 import { inTurn } from '../platform/upload.js';
+import { ImportFiles } from './files.js';
 import { importable } from './importable.js';
 import { importById, type Import } from './intake.store.js';
 import * as store from './personal.store.js';
-import { rowsAbove, rowsOf, shapeOf, type FileRow } from './reading.js';
+import { rowsAbove, shapeOf } from './reading.js';
 
 /** Rows whose addresses are looked up at once. */
 const PAGE = 500;
@@ -27,6 +28,7 @@ export class ImportPlaces implements OnModuleInit {
     private readonly database: Database,
     private readonly places: PersonalPlaces,
     private readonly keys: Keys,
+    private readonly files: ImportFiles,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
@@ -77,6 +79,7 @@ export class ImportPlaces implements OnModuleInit {
     if (!found) return true;
     await store.forgetCells(db, id, people);
     await this.cleanRefused(id, signal);
+    await this.cleanMends(id, signal);
     const gone = await this.rowsToGo(found, people, signal);
     if (gone === undefined) return false;
     return gone.size === 0 || this.rewrite(found, gone, signal, by);
@@ -96,6 +99,22 @@ export class ImportPlaces implements OnModuleInit {
         id,
         page.filter((_, at) => erased.has(at)).map(({ row }) => row),
         WAS_ERASED,
+      );
+      after = last.row;
+    }
+  }
+
+  private async cleanMends(id: ImportId, signal: AbortSignal): Promise<void> {
+    const { db } = this.database;
+    for (let after = 0; !signal.aborted;) {
+      const page = await store.mendsAfter(db, id, after, PAGE);
+      const last = page.at(-1);
+      if (!last) return;
+      const erased = await this.erasedAmong(page.map(({ cells }) => Object.values(cells)));
+      await store.forgetMends(
+        db,
+        id,
+        page.filter((_, at) => erased.has(at)).map(({ row }) => row),
       );
       after = last.row;
     }
@@ -131,7 +150,7 @@ export class ImportPlaces implements OnModuleInit {
       for (const one of await this.erasedAmong(page)) gone.add(first + one);
       page = [];
     };
-    for await (const { cells } of this.rowsOf(found)) {
+    for await (const { cells } of this.files.rows(found)) {
       if (signal.aborted) return undefined;
       page.push(cells);
       at++;
@@ -139,10 +158,6 @@ export class ImportPlaces implements OnModuleInit {
     }
     await look();
     return gone;
-  }
-
-  private rowsOf({ fileId, encoding, separator }: Import): AsyncGenerator<FileRow> {
-    return rowsOf(readFile(this.database.db, fileId), encoding, separator);
   }
 
   private async rewrite(
@@ -159,7 +174,7 @@ export class ImportPlaces implements OnModuleInit {
       lines = [];
     };
     let at = 0;
-    for await (const { cells } of this.rowsOf(found)) {
+    for await (const { cells } of this.files.rows(found)) {
       if (signal.aborted) return false;
       // An empty row would not count as one.
       lines.push(gone.has(at++) ? cells.map((_, cell) => (cell === 0 ? ERASED : '')) : cells);
@@ -170,16 +185,25 @@ export class ImportPlaces implements OnModuleInit {
     const fields = importable(await allFields(db));
     const shape = await shapeOf(inTurn(pieces), 'utf-8', separator, fields, headerAt);
     const file = await saveFile(db, 'text/csv', pieces, this.clock.now());
-    return this.database.transaction((tx) =>
-      store.takeFile(tx, found, by, {
+    return this.database.transaction(async (tx) => {
+      const above = rowsAbove(headerAt);
+      await store.forgetMends(
+        tx,
+        found.id,
+        [...gone].map((at) => at + 1 - above),
+      );
+      return store.takeFile(tx, found, by, {
         fileId: file.id,
+        // A workbook or cards are not written anew: the table of them is what stays.
+        originalId: null,
+        sheets: [],
         encoding: 'utf-8',
         // Words of the file.
         guesses: [],
         beginning: shape.beginning,
         sample: shape.sample,
-      }),
-    );
+      });
+    });
   }
 
   /** The keys of those addresses that were erased, for rows that come in. */

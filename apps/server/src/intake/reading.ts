@@ -10,6 +10,7 @@ import {
   oddWords,
   saidSeparator,
   type Encoding,
+  type ImportKind,
   type Separator,
 } from '@palabra/core/intake';
 import { Problem } from '../platform/problem.js';
@@ -87,7 +88,6 @@ function wideEncoding(sample: Buffer): Encoding | undefined {
 
 /** Texts that hold people, but no table of them. */
 const otherKinds: readonly (readonly [RegExp, string])[] = [
-  [/^begin:vcard/i, 'a file of vCards'],
   [/^(version: \d|dn:{1,2} )/i, 'an LDIF file'],
   [/^<(!doctype html|html|head|body|table)\b/i, 'a web page'],
   [/^<\?xml\b/i, 'an XML file'],
@@ -97,9 +97,7 @@ const otherKinds: readonly (readonly [RegExp, string])[] = [
 /** Refuses what is no table of text at all. */
 export function refuseBinary(pieces: readonly Buffer[], encoding: Encoding): void {
   const sample = beginningOf(pieces, 100_000);
-  const head = sample.subarray(0, 4);
-  if (head.equals(Buffer.from('PK\u0003\u0004', 'latin1'))) throw refuse('workbook');
-  if (head.toString('latin1') === '%PDF') throw refuse('pdf');
+  if (sample.subarray(0, 4).toString('latin1') === '%PDF') throw refuse('pdf');
   const text = decode(sample.subarray(0, 2000), encoding)
     .replace(/^\ufeff/, '')
     .trimStart();
@@ -144,11 +142,15 @@ export interface FileRow {
 const breaksIn = (row: readonly string[], pattern: RegExp): number =>
   row.reduce((sum, text) => sum + (text.match(pattern)?.length ?? 0), 0);
 
-/** The rows of a file, empty ones and a line that only says the separator left out. */
+/**
+ * The rows of a file, empty ones and a line that only says the separator left out. A table that was made of something else
+ * has a row for each of the rows or cards there, and they are called by these.
+ */
 export async function* rowsOf(
   pieces: AsyncIterable<Buffer>,
   encoding: Encoding,
   separator: Separator,
+  kind: ImportKind = 'text',
 ): AsyncGenerator<FileRow> {
   const decoder = new TextDecoder(encoding);
   const csv = parser(separator);
@@ -165,13 +167,17 @@ export async function* rowsOf(
   let isFirst = true;
   // The parser counts a line break of two signs inside quotation marks as two lines.
   let tooMany = 0;
+  // The first row of a table of cards is its header.
+  let place = kind === 'cards' ? -1 : 0;
   try {
     for await (const { record: row, info } of csv as AsyncIterable<{
       record: string[];
       info: { lines: number };
     }>) {
       tooMany += breaksIn(row, /\r\n/g);
-      const line = info.lines - tooMany - breaksIn(row, /\r\n?|\n/g);
+      place++;
+      const line =
+        kind === 'text' ? info.lines - tooMany - breaksIn(row, /\r\n?|\n/g) : Math.max(place, 1);
       const isSaid = isFirst && saidSeparator(row.join(separator)) !== undefined;
       isFirst = false;
       if (isSaid) continue;
@@ -213,10 +219,11 @@ export async function shapeOf(
   separator: Separator,
   fields: readonly Field[],
   headerAt?: number | null,
+  kind: ImportKind = 'text',
 ): Promise<Shape> {
   const first: string[][] = [];
   let rows = 0;
-  for await (const { cells: row, line } of rowsOf(pieces, encoding, separator)) {
+  for await (const { cells: row, line } of rowsOf(pieces, encoding, separator, kind)) {
     rows++;
     if (first.length < HEADER_ROWS + SAMPLE_ROWS) first.push(cut(row, MAX_COLUMNS + 1, 200));
     if (row.some((text) => text.length > MAX_CELL)) throw refuse('long-cell', line, MAX_CELL);

@@ -109,8 +109,8 @@ describe('a body', () => {
     ],
     [
       '10,000 things for a mapping',
-      'POST',
-      '/api/imports/1/start',
+      'PUT',
+      '/api/imports/1/plan',
       `{"mapping":[${'{"to":"x"},'.repeat(9999)}{}],"permission":"asked","source":"","tagIds":[]}`,
     ],
     [

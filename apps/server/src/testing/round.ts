@@ -1,25 +1,43 @@
 // The steps that many tests begin with: people, a letter, a campaign.
-import { until, type TestServer } from './server.js';
+import { until, type Reply, type TestServer } from './server.js';
 
 type Caller = Pick<TestServer, 'call'>;
 
-export async function importPeople(
+/** Says of an uploaded file what is given, and begins it; the answer is the first that is no success, or the last. */
+export async function beginImport(
   { call }: Caller,
+  path: string,
+  said: Readonly<Record<string, unknown>> = {},
+): Promise<Reply> {
+  const { plan, planVersion: version } = (await call('GET', path)).body as {
+    plan: object;
+    planVersion: number;
+  };
+  const planned = await call('PUT', `${path}/plan`, {
+    ...plan,
+    version,
+    permission: 'asked',
+    source: 'a list',
+    ...said,
+  });
+  return planned.status === 200
+    ? call('POST', `${path}/start`, { version: planned.body['planVersion'] as number })
+    : planned;
+}
+
+export async function importPeople(
+  server: Caller,
   csv: string,
   permission = 'asked',
   tagIds: readonly number[] = [],
 ): Promise<number> {
+  const { call } = server;
   const { body } = await call('POST', '/api/imports?name=list.csv', csv, {
     headers: { 'content-type': 'text/csv' },
   });
   const id = (body as { id: number }).id;
-  const { body: found } = await call('GET', `/api/imports/${id}`);
-  const started = await call('POST', `/api/imports/${id}/start`, {
-    mapping: (found as { mapping: unknown }).mapping,
-    permission,
-    source: permission === 'unknown' ? '' : 'a list',
-    tagIds,
-  });
+  const source = permission === 'unknown' ? '' : 'a list';
+  const started = await beginImport(server, `/api/imports/${id}`, { permission, source, tagIds });
   if (started.status !== 204) throw new Error(started.text);
   await until(
     'the import',

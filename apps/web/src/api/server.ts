@@ -46,6 +46,7 @@ export const kinds = [
   'Returned',
   'Result',
   'Import',
+  'ImportRow',
 ] as const;
 export type Kind = (typeof kinds)[number];
 

@@ -13,10 +13,17 @@ import { typeWords } from './fields/words';
 interface NewFieldProps {
   readonly words?: string;
   readonly suggestion?: string;
+  /** Its kind, where it can be guessed. */
+  readonly type?: FieldType;
   readonly onMade?: (key: string) => void;
 }
 
-export function NewField({ words = '+ field', suggestion = '', onMade }: NewFieldProps) {
+export function NewField({
+  words = '+ field',
+  suggestion = '',
+  type = 'text',
+  onMade,
+}: NewFieldProps) {
   const [opened, setOpened] = useState(false);
   return (
     <Popover opened={opened} onChange={setOpened} trapFocus position="bottom-start" width={300}>
@@ -27,6 +34,7 @@ export function NewField({ words = '+ field', suggestion = '', onMade }: NewFiel
         {opened && (
           <NewFieldForm
             suggestion={suggestion}
+            type={type}
             onMade={(key) => {
               setOpened(false);
               onMade?.(key);
@@ -40,14 +48,16 @@ export function NewField({ words = '+ field', suggestion = '', onMade }: NewFiel
 
 function NewFieldForm({
   suggestion,
+  type,
   onMade,
 }: {
   readonly suggestion: string;
+  readonly type: FieldType;
   readonly onMade: (key: string) => void;
 }) {
   const [add] = useAddFieldMutation();
   const { data } = useVocabularyQuery();
-  const [kind, setKind] = useState<Kind>(() => noKind('text'));
+  const [kind, setKind] = useState<Kind>(() => noKind(type));
   const form = useContractForm({
     request: OwnFieldRequest,
     initial: { label: suggestion.slice(0, 60) },

@@ -7,6 +7,7 @@ export {
   useUndoMutation,
   useVocabularyQuery,
 } from './contacts.api';
+export { FieldInput } from './fields/FieldInput';
 export { Flag, Flags } from './Flag';
 export { HandOver } from './HandOver';
 export { NewField } from './NewField';

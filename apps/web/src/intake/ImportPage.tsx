@@ -1,7 +1,7 @@
-// One import: look at the columns, start, watch, and see what it did.
+// One import: look at it, start, watch, and see what it did.
 import { useParams } from 'react-router';
 import { Waiting } from '../ui/states';
-import { ImportMapping } from './ImportMapping';
+import { ImportLook } from './ImportLook';
 import { ImportResult } from './ImportResult';
 import { useImportOneQuery } from './intake.api';
 
@@ -15,8 +15,8 @@ export function ImportPage() {
   if (!data) return <Waiting error={found.error} again={() => void found.refetch()} />;
   // A new reading of the file is a new table of columns.
   return data.state === 'uploaded' ? (
-    <ImportMapping
-      key={`${data.id} ${data.encoding} ${data.separator} ${data.headerAt}`}
+    <ImportLook
+      key={`${data.id} ${data.encoding} ${data.separator} ${data.headerAt} ${data.sheetAt}`}
       found={data}
     />
   ) : (

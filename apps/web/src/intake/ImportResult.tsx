@@ -1,9 +1,6 @@
 // What an import does and did: live, each number opens, and all of it can be taken back.
 import { Button } from '@mantine/core';
 import type { ImportReply } from '@palabra/contract/intake';
-import { useDispatch } from 'react-redux';
-import { server } from '../api/server';
-import { useStream } from '../api/stream';
 import { useMay, useOffice, useSeesEverybody } from '../office';
 import { command } from '../ui/command';
 import { count, Figures, people, peoplePath, Progressing, Sum, type SumLine } from '../ui/numbers';
@@ -17,34 +14,10 @@ import {
   useTakingBackQuery,
 } from './intake.api';
 import { Refused } from './Refused';
-import { TakenBack, WouldBeTakenBack } from './TakenBack';
+import { HowItWasRead } from './HowItWasRead';
+import { Leftovers, TakenBack, WouldBeTakenBack } from './TakenBack';
+import { useLive } from './useLive';
 import { importWords, mayBeTakenBack, type ImportPart } from './words';
-
-const isMoving = ({ state, takenBack }: ImportReply): boolean =>
-  state === 'running' || takenBack?.isDone === false;
-
-function useLive(found: ImportReply): ImportReply {
-  const dispatch = useDispatch();
-  const live = useStream<ImportReply>(
-    isMoving(found) ? `/imports/${found.id}/live` : undefined,
-    (next) => {
-      if (isMoving(next)) return 'more';
-      dispatch(
-        server.util.invalidateTags([
-          'Import',
-          'People',
-          'Person',
-          'Segment',
-          'Campaign',
-          'Change',
-          'Vocabulary',
-        ]),
-      );
-      return 'last';
-    },
-  );
-  return isMoving(found) && live ? live : found;
-}
 
 export function ImportResult({ found }: { readonly found: ImportReply }) {
   const data = useLive(found);
@@ -68,6 +41,7 @@ export function ImportResult({ found }: { readonly found: ImportReply }) {
       }
     >
       {data.takenBack && <TakenBack {...data.takenBack} />}
+      {data.takenBack?.isDone && <Leftovers id={data.id} />}
       <WouldBeTakenBack data={data} of={of} />
       {data.state === 'running' && (
         <>
@@ -103,6 +77,7 @@ export function ImportResult({ found }: { readonly found: ImportReply }) {
         </p>
       )}
       {data.refusedCount + data.doubtedCount > 0 && <Refused data={data} />}
+      <HowItWasRead data={data} />
     </Page>
   );
 }

@@ -53,7 +53,7 @@ function TakeFile() {
   const take = async (file: File): Promise<void> => {
     setTooLarge(file.size > MOST);
     if (file.size > MOST) return;
-    const made = await command({ run: () => upload(file).unwrap() });
+    const made = await command({ run: () => upload({ name: file.name, contents: file }).unwrap() });
     if (made) void navigate(`/intake/${made.id}`);
   };
   return (

@@ -5,9 +5,9 @@ import { useMay } from '../office';
 import { command } from '../ui/command';
 import { Num, peoplePath } from '../ui/numbers';
 import { Note } from '../ui/states';
-import { Act, Soft } from '../ui/text';
+import { Act, sentence, Soft } from '../ui/text';
 import { mayBeTakenBack, type ImportPart } from './words';
-import { useTakingBackQuery } from './intake.api';
+import { useLeftoversQuery, useTakeLeftoversMutation, useTakingBackQuery } from './intake.api';
 
 export function TakenBack({
   changeSet,
@@ -74,5 +74,36 @@ export function WouldBeTakenBack({
         )}
       </Soft>
     </p>
+  );
+}
+
+/** Tags and fields that came with an import, and that nobody has now that it was taken back. */
+export function Leftovers({ id }: { readonly id: number }) {
+  const may = useMay('settings');
+  const { data } = useLeftoversQuery(id, { skip: !may, refetchOnMountOrArgChange: true });
+  const [take, taking] = useTakeLeftoversMutation();
+  if (!data || data.tags.length + data.fields.length === 0) return null;
+  const names = [
+    ...data.tags.map(({ name }) => `the tag “${name}”`),
+    ...data.fields.map(({ label }) => `the field “${label}”`),
+  ];
+  const shown = names.slice(0, 6).join(', ');
+  return (
+    <Note>
+      {sentence(shown)}
+      {names.length > 6 && ` and ${names.length - 6} more`} came with this file, and nobody has{' '}
+      {names.length === 1 ? 'it' : 'them'} now.{' '}
+      <Act
+        loading={taking.isLoading}
+        onClick={() =>
+          void command({
+            run: () => take(id).unwrap(),
+            says: () => 'Taken out. Both can be brought back for thirty days.',
+          })
+        }
+      >
+        Take {names.length === 1 ? 'it' : 'them'} out
+      </Act>
+    </Note>
   );
 }

@@ -1,10 +1,15 @@
 import type {
   ImportReply,
+  LeftoverReply,
+  LookPage,
+  MendRequest,
+  PlanRequest,
   ReadingRequest,
   RefusedPage,
   StartImportRequest,
   TakingBackReply,
 } from '@palabra/contract/intake';
+import type { LookPart } from '@palabra/core/intake';
 import { listOf, one, said, server } from '../api/server';
 
 export const intakeApi = server.injectEndpoints({
@@ -21,13 +26,49 @@ export const intakeApi = server.injectEndpoints({
       query: ({ id, ...query }) => ({ url: `/imports/${id}/refused`, params: said(query) }),
       providesTags: one('Import'),
     }),
-    upload: build.mutation<{ id: number }, File>({
-      query: (file) => ({
+    /** Rows as they would come in; `look` says of which look, so that the next one is asked for anew. */
+    lookRows: build.query<LookPage, { id: number; part: LookPart; from: number; look: number }>({
+      query: ({ id, part, from }) => ({ url: `/imports/${id}/rows`, params: { part, from } }),
+      providesTags: ['ImportRow'],
+    }),
+    savePlan: build.mutation<ImportReply, PlanRequest & { id: number }>({
+      query: ({ id, ...body }) => ({ url: `/imports/${id}/plan`, method: 'PUT', body }),
+      invalidatesTags: one('Import'),
+    }),
+    mendRow: build.mutation<null, Partial<MendRequest> & { id: number; row: number }>({
+      query: ({ id, row, ...body }) => ({
+        url: `/imports/${id}/rows/${row}`,
+        method: 'POST',
+        body,
+      }),
+      invalidatesTags: (_, __, { id }) => [{ type: 'Import', id }, 'ImportRow'],
+    }),
+    mendAll: build.mutation<null, { id: number; how: 'leave-out' | 'take-as-they-are' | 'unmend' }>(
+      {
+        query: ({ id, how }) => ({ url: `/imports/${id}/${how}`, method: 'POST' }),
+        invalidatesTags: one('Import'),
+      },
+    ),
+    dropImport: build.mutation<null, number>({
+      query: (id) => ({ url: `/imports/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Import'],
+    }),
+    leftovers: build.query<LeftoverReply, number>({
+      query: (id) => `/imports/${id}/leftovers`,
+      providesTags: ['Vocabulary', 'Import'],
+    }),
+    takeLeftovers: build.mutation<null, number>({
+      query: (id) => ({ url: `/imports/${id}/leftovers`, method: 'DELETE' }),
+      invalidatesTags: ['Vocabulary', 'Import', 'Change'],
+    }),
+    /** A file, or rows that were pasted. */
+    upload: build.mutation<{ id: number }, { name: string; contents: Blob }>({
+      query: ({ name, contents }) => ({
         url: '/imports',
         method: 'POST',
-        params: { name: file.name },
-        body: file,
-        headers: { 'content-type': 'text/csv' },
+        params: { name },
+        body: contents,
+        headers: { 'content-type': 'application/octet-stream' },
       }),
       invalidatesTags: listOf('Import'),
     }),
@@ -56,7 +97,14 @@ export const intakeApi = server.injectEndpoints({
 
 export const {
   useImportsQuery,
+  useDropImportMutation,
   useImportOneQuery,
+  useLeftoversQuery,
+  useLookRowsQuery,
+  useMendAllMutation,
+  useMendRowMutation,
+  useSavePlanMutation,
+  useTakeLeftoversMutation,
   useRefusedQuery,
   useUploadMutation,
   useReadAgainMutation,

@@ -194,7 +194,7 @@ describe('field values', () => {
       ok: false,
       error: expect.stringContaining('2026-04-03 or 2026-03-04'),
     });
-    expect(parseFieldValue(field('date'), '03/04/2026', 'month first')).toEqual({
+    expect(parseFieldValue(field('date'), '03/04/2026', { order: 'month first' })).toEqual({
       ok: true,
       value: '2026-03-04',
     });

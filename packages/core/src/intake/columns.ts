@@ -1,5 +1,5 @@
 // Reading a spreadsheet's shape: which sign separates, and what a column may fill.
-import type { DayOrder } from '../contacts/index.js';
+import type { DayOrder, FieldType } from '../contacts/index.js';
 
 export const separators = [',', ';', '\t', '|'] as const;
 export type Separator = (typeof separators)[number];
@@ -58,6 +58,24 @@ function countOutsideQuotes(line: string, sign: string): number {
   return count;
 }
 
+/** What becomes of what somebody has in a field already. `add` is for what holds several. */
+export const knownWays = ['replace', 'fill', 'add', 'leave'] as const;
+export type KnownWay = (typeof knownWays)[number];
+export const knownWayWords: Record<KnownWay, string> = {
+  replace: 'replaces what is there',
+  fill: 'fills what is empty',
+  add: 'is added to what is there',
+  leave: 'is for new people only',
+};
+
+/** Ways that a type of field can go, the usual one first: nobody loses an address by a list that has another. */
+export const waysOf = (type: FieldType): readonly KnownWay[] =>
+  type === 'addresses' || type === 'phones'
+    ? ['add', 'replace', 'fill', 'leave']
+    : type === 'choices' || type === 'long text'
+      ? ['replace', 'add', 'fill', 'leave']
+      : ['replace', 'fill', 'leave'];
+
 /** What a column of a file fills. Several columns may fill tags. */
 export type Target =
   | {
@@ -65,6 +83,16 @@ export type Target =
       readonly field: string;
       /** Which comes first in days of figures; without it, those that could be either are not read. */
       readonly days?: DayOrder;
+      /** Of people who are known; without it, the usual way of the field. */
+      readonly way?: KnownWay;
     }
+  /** Given and family name in one cell. */
+  | { readonly to: 'name' }
   | { readonly to: 'tags' }
+  /** The colleague who looks after somebody new, by name or address. */
+  | { readonly to: 'owner' }
   | { readonly to: 'nothing' };
+
+/** By what somebody is known. By number, an address comes on top of theirs. */
+export const matchings = ['address', 'external number'] as const;
+export type Matching = (typeof matchings)[number];

@@ -2,7 +2,6 @@ import fc from 'fast-check';
 import {
   parseAddress,
   permissionValues,
-  type ContactId,
   type FieldValue,
   type TagId,
   type PermissionTerms,
@@ -11,6 +10,7 @@ import { fail, idOf, ok } from '../kernel/index.js';
 import {
   countOutcomes,
   decideRows,
+  problem,
   rowOutcomes,
   type DecidedRows,
   type KnownPerson,
@@ -30,9 +30,10 @@ const asked: PermissionTerms = {
 function aRow(row: number, name: string, values: Record<string, FieldValue> = {}): ReadRow {
   const address = parseAddress(`${name}@example.com`);
   if (!address.ok) throw new Error(name);
-  return { row, read: ok({ address: address.value, values, tags: [], doubts: [] }) };
+  return { row, read: ok({ address: address.value, values, tags: [], owner: '', doubts: [] }) };
 }
-const refusedRow = (row: number): ReadRow => ({ row, read: fail('there is no address') });
+const noAddress = problem('refused', 0, 'there is no address');
+const refusedRow = (row: number): ReadRow => ({ row, read: fail(noAddress) });
 
 const aPerson = (
   id: number,
@@ -50,8 +51,11 @@ const aPerson = (
 
 const terms = (permission: PermissionTerms, more: Partial<Terms> = {}): Terms => ({
   permission,
+  mapping: [],
+  matching: 'address',
+  fields: new Map(),
   standard: {},
-  required: [],
+  owners: new Map(),
   numbers: new Map(),
   tags: [],
   named: new Map(),
@@ -111,6 +115,7 @@ describe('what rows do', () => {
         outcome: 'new',
         rows: [1, 2],
         tags: [],
+        owner: undefined,
         isChangedAfterAll: false,
         values: { address: 'bo@example.com', town: 'b', stage: 'x', ...permissionValues(asked) },
       },
@@ -164,9 +169,10 @@ describe('what rows do', () => {
       people: [],
       idle: [
         { row: 1, outcome: 'elsewhere', person: 1 },
-        { row: 2, outcome: 'refused', reason: 'there is no address' },
+        { row: 2, outcome: 'refused', reason: noAddress },
         { row: 3, outcome: 'again' },
       ],
+      hints: [],
     });
     const later = decideRows(
       [aRow(4, 'ada')],
@@ -228,7 +234,7 @@ describe('what is one person’s', () => {
     ['ada@example.org', aPerson(1)],
     ['bo@example.com', aPerson(2)],
   ]);
-  const numbers = new Map([['m-1', idOf<ContactId>(1)]]);
+  const numbers = new Map([['m-1', aPerson(1)]]);
   const decide = (rows: readonly ReadRow[], more: Partial<Terms> = {}) =>
     outcomesOf(decideRows(rows, people, terms(unknown, { numbers, ...more })));
 
@@ -254,11 +260,11 @@ describe('what is one person’s', () => {
   });
 
   it('somebody new has what is standard, and does not come without what is required', () => {
-    const required = [
-      { key: 'own_1', label: 'size', type: 'text' as const, isRequired: true as const },
-    ];
+    const fields = new Map([
+      ['own_1', { key: 'own_1', label: 'size', type: 'text' as const, isRequired: true as const }],
+    ]);
     const standard = { stage: 'c1' };
-    expect(decide([aRow(1, 'cy'), aRow(2, 'ada')], { required })).toEqual([
+    expect(decide([aRow(1, 'cy'), aRow(2, 'ada')], { fields })).toEqual([
       [1, 'refused'],
       [2, 'unchanged'],
     ]);
@@ -267,7 +273,7 @@ describe('what is one person’s', () => {
     } = decideRows(
       [aRow(1, 'cy', { own_1: 'x' }), aRow(2, 'cy', { stage: 'c2' })],
       people,
-      terms(unknown, { required, standard }),
+      terms(unknown, { fields, standard }),
     );
     expect(cy?.values).toMatchObject({ own_1: 'x', stage: 'c2' });
   });

@@ -1,20 +1,28 @@
 // What the rows of a file do to people: somebody new, somebody changed, nobody changed, or refused. Somebody who is on
 // several rows is one person: their first row counts, and what the later ones say comes on top.
 import {
+  displayName,
+  joinKeys,
   lines,
   parseAddress,
   permissionValues,
   searchKey,
+  splitKeys,
   tagKey,
+  FIELD_LIMITS,
   type ContactId,
   type Field,
+  type FieldType,
   type FieldValue,
   type PermissionKind,
   type PermissionTerms,
   type TagId,
 } from '../contacts/index.js';
 import type { Result } from '../kernel/index.js';
+import type { UserId } from '../office/index.js';
+import { waysOf, type KnownWay, type Matching, type Target } from './columns.js';
 import type { RowOutcome } from './outcomes.js';
+import { problem, type RowProblem } from './problems.js';
 import { raisesPermission, type ImportedRow } from './row.js';
 
 /** Whoever has an address already. */
@@ -31,7 +39,9 @@ export interface KnownPerson {
 
 export interface ReadRow {
   readonly row: number;
-  readonly read: Result<ImportedRow, string>;
+  readonly read: Result<ImportedRow, RowProblem>;
+  /** Who is meant, where somebody said it. */
+  readonly person?: KnownPerson | undefined;
 }
 
 type DecidedValues = Readonly<Record<string, FieldValue>>;
@@ -44,6 +54,8 @@ export interface DecidedPerson {
   readonly values: DecidedValues;
   /** All that their rows name, and those that everybody gets. */
   readonly tags: readonly TagId[];
+  /** Who looks after somebody new, where a row says it. */
+  readonly owner: UserId | undefined;
   /** What their first row counts as; each further one is `again`. */
   readonly outcome: Extract<RowOutcome, 'new' | 'changed' | 'unchanged' | 'again'>;
   readonly rows: readonly number[];
@@ -53,7 +65,7 @@ export interface DecidedPerson {
 
 /** A row that changes nobody. */
 export type IdleRow =
-  | { readonly row: number; readonly outcome: 'refused'; readonly reason: string }
+  | { readonly row: number; readonly outcome: 'refused'; readonly reason: RowProblem }
   | { readonly row: number; readonly outcome: 'elsewhere'; readonly person: ContactId }
   /** A further row of somebody elsewhere: nobody is named twice. */
   | { readonly row: number; readonly outcome: 'again' };
@@ -61,44 +73,58 @@ export type IdleRow =
 export interface DecidedRows {
   readonly people: readonly DecidedPerson[];
   readonly idle: readonly IdleRow[];
+  /** What is worth a look of rows that come in. */
+  readonly hints: readonly { readonly row: number; readonly hint: RowProblem }[];
 }
 
-/** What the office says of somebody new, and who has which external number, by its key. */
+/** What was said of the file and of its people, and who has which external number, by its key. */
 export interface Terms {
+  readonly mapping: readonly Target[];
+  readonly matching: Matching;
+  readonly fields: ReadonlyMap<string, Field>;
   readonly permission: PermissionTerms;
+  /** What somebody new has where their rows say nothing. */
   readonly standard: DecidedValues;
-  readonly required: readonly Field[];
-  readonly numbers: ReadonlyMap<string, ContactId>;
+  readonly numbers: ReadonlyMap<string, KnownPerson>;
   /** What everybody gets, and the tags that rows name, by their keys; one that is not there is put on nobody. */
   readonly tags: readonly TagId[];
   readonly named: ReadonlyMap<string, TagId>;
+  /** Colleagues that rows name, by `searchKey`. */
+  readonly owners: ReadonlyMap<string, UserId>;
+}
+
+interface Merged {
+  readonly known: KnownPerson | undefined;
+  values: DecidedValues;
+  readonly tags: Set<TagId>;
+  owner: UserId | undefined;
+  readonly rows: number[];
 }
 
 /** `known` by the keys of their addresses, first and further ones. */
 export function decideRows(
   rows: readonly ReadRow[],
   known: ReadonlyMap<string, KnownPerson>,
-  { permission: terms, standard, required, numbers, tags, named }: Terms,
+  terms: Terms,
 ): DecidedRows {
   const idle: IdleRow[] = [];
+  const hints: DecidedRows['hints'][number][] = [];
   const elsewhere = new Set<ContactId>();
-  const claims = new Claims(known, numbers);
-  const merged = new Map<
-    string,
-    {
-      known: KnownPerson | undefined;
-      values: DecidedValues;
-      tags: Set<TagId>;
-      rows: number[];
-    }
-  >();
-  for (const { row, read } of rows) {
+  const claims = new Claims(known, terms.numbers);
+  const merged = new Map<string, Merged>();
+  const ways = new Ways(terms);
+  const required = [...terms.fields.values()].filter(({ isRequired }) => isRequired);
+  for (const { row, read, person: meant } of rows) {
     if (!read.ok) {
       idle.push({ row, outcome: 'refused', reason: read.error });
       continue;
     }
-    const { address, values } = read.value;
-    const person = known.get(address.key);
+    const { address, values: said } = read.value;
+    const number = terms.matching === 'external number' ? numberOf(said) : undefined;
+    const person =
+      meant ??
+      (number === undefined ? undefined : terms.numbers.get(number)) ??
+      (address && known.get(address.key));
     if (person?.isElsewhere) {
       const isFirst = person.earlier === undefined && !elsewhere.has(person.id);
       elsewhere.add(person.id);
@@ -107,31 +133,159 @@ export function decideRows(
       );
       continue;
     }
-    const who = claims.whoHas(address.key) ?? address.key;
-    const one = merged.get(who) ?? {
-      known: person,
-      values: person ? {} : { ...standard, address: address.address },
-      tags: new Set(tags),
-      rows: [],
+    const who = person
+      ? nameOf(person.id)
+      : (claims.whoHasNumber(number) ?? (address && (claims.whoHas(address.key) ?? address.key)));
+    const refuse = (at: number | null, words: string): void => {
+      idle.push({ row, outcome: 'refused', reason: problem('refused', at, words) });
     };
-    const rises = !person || raisesPermission(person.permission, terms.permission);
-    const next = { ...one.values, ...values, ...(rises ? permissionValues(terms) : {}) };
-    const lacks = person ? undefined : required.find(({ key }) => (next[key] ?? null) === null);
-    const reason = claims.problem(who, values) ?? (lacks && `${lacks.label} is required`);
-    if (reason !== undefined) {
-      idle.push({ row, outcome: 'refused', reason });
+    if (who === undefined) {
+      refuse(null, 'nobody has this number, and without an address nobody new comes in');
       continue;
     }
-    claims.claim(who, address.key, values);
+    const before = merged.get(who);
+    const one: Merged = before ?? {
+      known: person,
+      values: person || !address ? {} : { ...terms.standard, address: address.address },
+      tags: new Set(terms.tags),
+      owner: undefined,
+      rows: [],
+    };
+    const isTheirs = !address || claims.whoHas(address.key) === who || !(person ?? before);
+    const values = isTheirs ? said : withAddress(said, address.address, ways.of('address'));
+    const rises = !person || raisesPermission(person.permission, terms.permission.permission);
+    const next = {
+      ...ways.combine(one, values),
+      ...(rises ? permissionValues(terms.permission) : {}),
+    };
+    const lacks = person ? undefined : required.find(({ key }) => (next[key] ?? null) === null);
+    const taken = claims.problem(who, values, isTheirs ? undefined : address.key);
+    if (taken !== undefined || lacks) {
+      refuse(
+        lacks ? ways.columnOf(lacks.key) : null,
+        taken ?? `${lacks?.label ?? 'a field'} is required`,
+      );
+      continue;
+    }
+    const hint = person && anotherName(person, said, ways);
+    if (hint) hints.push({ row, hint });
+    claims.claim(who, address?.key, values);
     one.rows.push(row);
     for (const name of read.value.tags) {
-      const tag = named.get(tagKey(name));
+      const tag = terms.named.get(tagKey(name));
       if (tag !== undefined) one.tags.add(tag);
     }
+    one.owner ??= terms.owners.get(searchKey(read.value.owner));
     one.values = next;
     merged.set(who, one);
   }
-  return { people: [...merged.values()].map(decided), idle };
+  return { people: [...merged.values()].map(decided), idle, hints };
+}
+
+/** Somebody known by other than this address gets it: on top of theirs, or in the place of their first. */
+const withAddress = (values: DecidedValues, address: string, way: KnownWay): DecidedValues =>
+  way === 'replace'
+    ? { ...values, address }
+    : way === 'leave'
+      ? values
+      : {
+          ...values,
+          more_addresses: [...lines(String(values['more_addresses'] ?? '')), address].join('\n'),
+        };
+
+/** What becomes of what people have already, field by field. */
+class Ways {
+  private readonly said = new Map<string, KnownWay>();
+  private readonly columns = new Map<string, number>();
+
+  constructor({ mapping, fields }: Pick<Terms, 'mapping' | 'fields'>) {
+    for (const [at, target] of mapping.entries()) {
+      if (target.to === 'name') {
+        this.columns.set('given_name', at);
+        this.columns.set('family_name', at);
+      }
+      if (target.to !== 'field') continue;
+      this.columns.set(target.field, at);
+      if (target.way) this.said.set(target.field, target.way);
+    }
+    for (const { key, type } of fields.values())
+      if (!this.said.has(key)) this.said.set(key, waysOf(type)[0] ?? 'replace');
+    // Nobody's first address is another one unless somebody said so.
+    const column = mapping.find((one) => one.to === 'field' && one.field === 'address');
+    if (column?.to !== 'field' || !column.way) this.said.set('address', 'add');
+    this.types = new Map([...fields.values()].map(({ key, type }) => [key, type]));
+  }
+
+  private readonly types: ReadonlyMap<string, FieldType>;
+
+  of(field: string): KnownWay {
+    return this.said.get(field) ?? 'replace';
+  }
+
+  columnOf(field: string): number | null {
+    return this.columns.get(field) ?? null;
+  }
+
+  /** What a row says, on top of what earlier rows said and of what was there. */
+  combine({ known, values }: Pick<Merged, 'known' | 'values'>, said: DecidedValues): DecidedValues {
+    const next: Record<string, FieldValue> = { ...values };
+    for (const [key, value] of Object.entries(said)) {
+      const was = key in values ? (values[key] ?? null) : (known?.value(key) ?? null);
+      const way = this.of(key);
+      if (known && way === 'leave') continue;
+      next[key] = combined(way, this.types.get(key), was, value);
+    }
+    return next;
+  }
+}
+
+function combined(
+  way: KnownWay,
+  type: FieldType | undefined,
+  was: FieldValue,
+  value: FieldValue,
+): FieldValue {
+  if (was === null || way === 'replace') return value;
+  if (way !== 'add' || typeof was !== 'string' || typeof value !== 'string') return was;
+  if (type === 'choices') return joinKeys([...splitKeys(was), ...splitKeys(value)]);
+  const there = lines(was);
+  const keyed = new Set(there.map((line) => lineKey(type, line)));
+  const fresh = lines(value).filter((line) => !keyed.has(lineKey(type, line)));
+  const all = [...there, ...fresh];
+  if (type === 'addresses' || type === 'phones') return all.slice(0, FIELD_LIMITS.lines).join('\n');
+  if (type !== 'long text') return was;
+  const text = fresh.length === 0 ? was : `${was}\n${fresh.join('\n')}`;
+  return text.length > FIELD_LIMITS.longText ? was : text;
+}
+
+function lineKey(type: FieldType | undefined, line: string): string {
+  if (type !== 'addresses') return line;
+  const parsed = parseAddress(line);
+  return parsed.ok ? parsed.value.key : line;
+}
+
+/** One address of two people: where both have a given name, and neither begins with the other. */
+function anotherName(person: KnownPerson, said: DecidedValues, ways: Ways): RowProblem | undefined {
+  const text = (value: FieldValue | undefined): string => (typeof value === 'string' ? value : '');
+  const [ours, theirs] = [person.value('given_name'), said['given_name']].map((value) =>
+    searchKey(text(value)),
+  ) as [string, string];
+  if (ours === '' || theirs === '' || ours.startsWith(theirs) || theirs.startsWith(ours))
+    return undefined;
+  if (ways.of('given_name') !== 'replace') return undefined;
+  const name = displayName({
+    given: text(person.value('given_name')),
+    family: text(person.value('family_name')),
+  });
+  const cells = Object.fromEntries(
+    ['given_name', 'family_name'].flatMap((key) => {
+      const at = ways.columnOf(key);
+      return at === null ? [] : [[at, '']];
+    }),
+  );
+  return problem('hint', ways.columnOf('given_name'), `another name than here: ${name}`, [
+    { words: 'keep ours', cells },
+  ]);
 }
 
 /** One address, and one external number, is one person's: of those who are there, and of those who come in. */
@@ -140,7 +294,7 @@ class Claims {
 
   constructor(
     private readonly known: ReadonlyMap<string, KnownPerson>,
-    private readonly numbers: ReadonlyMap<string, ContactId>,
+    private readonly numbers: ReadonlyMap<string, KnownPerson>,
   ) {}
 
   /** The name of whoever has an address. */
@@ -149,25 +303,29 @@ class Claims {
     return person ? nameOf(person.id) : this.claimed.get(addressKey);
   }
 
-  private hasNumber(key: string): string | undefined {
-    const id = this.numbers.get(key);
-    return id === undefined ? this.claimed.get(numbered(key)) : nameOf(id);
+  whoHasNumber(key: string | undefined): string | undefined {
+    if (key === undefined) return undefined;
+    const person = this.numbers.get(key);
+    return person ? nameOf(person.id) : this.claimed.get(numbered(key));
   }
 
-  problem(who: string, values: DecidedValues): string | undefined {
+  /** `addressKey` of an address that is not known to be theirs. */
+  problem(who: string, values: DecidedValues, addressKey?: string): string | undefined {
+    const first = addressKey === undefined ? undefined : this.whoHas(addressKey);
+    if (first !== undefined && first !== who) return 'the address is somebody else’s';
     for (const [key, address] of furtherOf(values)) {
       const other = this.whoHas(key);
       if (other !== undefined && other !== who) return `“${address}” is somebody else’s address`;
     }
     const number = numberOf(values);
-    const other = number === undefined ? undefined : this.hasNumber(number);
+    const other = this.whoHasNumber(number);
     return other !== undefined && other !== who
       ? `external number “${String(values['external_number'])}” is somebody else’s`
       : undefined;
   }
 
-  claim(who: string, addressKey: string, values: DecidedValues): void {
-    this.claimed.set(addressKey, who);
+  claim(who: string, addressKey: string | undefined, values: DecidedValues): void {
+    if (addressKey !== undefined) this.claimed.set(addressKey, who);
     for (const [key] of furtherOf(values)) this.claimed.set(key, who);
     const number = numberOf(values);
     if (number !== undefined) this.claimed.set(numbered(number), who);
@@ -191,23 +349,29 @@ export function numberOf(values: DecidedValues): string | undefined {
   return typeof number === 'string' ? searchKey(number) : undefined;
 }
 
-function decided(one: {
-  readonly known: KnownPerson | undefined;
-  readonly values: DecidedValues;
-  readonly tags: ReadonlySet<TagId>;
-  readonly rows: readonly number[];
-}): DecidedPerson {
-  const { known, rows } = one;
+/** Nobody's first address is a further one, too. */
+function withoutFirst(values: DecidedValues, address: FieldValue | undefined): DecidedValues {
+  const further = values['more_addresses'];
+  if (typeof further !== 'string' || typeof address !== 'string') return values;
+  const first = lineKey('addresses', address);
+  const rest = lines(further).filter((line) => lineKey('addresses', line) !== first);
+  return { ...values, more_addresses: rest.length === 0 ? null : rest.join('\n') };
+}
+
+function decided(one: Merged): DecidedPerson {
+  const { known, rows, owner } = one;
   const tags = [...one.tags];
-  if (!known) return { ...one, tags, outcome: 'new', isChangedAfterAll: false };
+  const all = withoutFirst(one.values, one.values['address'] ?? known?.value('address'));
+  if (!known) return { ...one, values: all, tags, outcome: 'new', isChangedAfterAll: false };
   const values = Object.fromEntries(
-    Object.entries(one.values).filter(([key, value]) => known.value(key) !== value),
+    Object.entries(all).filter(([key, value]) => known.value(key) !== value),
   );
   const changes = Object.keys(values).length > 0 || tags.some((tag) => !known.hasTag(tag));
   return {
     known,
     values,
     tags,
+    owner,
     rows,
     outcome: known.earlier ? 'again' : changes ? 'changed' : 'unchanged',
     isChangedAfterAll: changes && known.earlier === 'unchanged',
@@ -218,7 +382,7 @@ function decided(one: {
 export function countOutcomes(
   outcomes: Iterable<RowOutcome>,
 ): Readonly<Record<RowOutcome, number>> {
-  const counts = { new: 0, changed: 0, unchanged: 0, refused: 0, elsewhere: 0, again: 0 };
+  const counts = { new: 0, changed: 0, unchanged: 0, refused: 0, elsewhere: 0, again: 0, out: 0 };
   for (const outcome of outcomes) counts[outcome]++;
   return counts;
 }

@@ -69,7 +69,7 @@ describe('columns', () => {
         ['Ada', 'ada@example.com'],
         ['Bo', ''],
       ]),
-    ).toEqual(to(null, 'address'));
+    ).toEqual([{ to: 'name' }, ...to('address')]);
     expect(
       recogniseColumns(['a', 'b', 'c'], fields, [
         ['2026', '+44 1632 960111', 'bo@example.com'],
@@ -110,6 +110,7 @@ describe('a row', () => {
         address: { address: 'Ada@Example.com', key: 'ada@example.com' },
         values: { given_name: 'Ada' },
         tags: [],
+        owner: '',
         doubts: [],
       },
     });
@@ -128,7 +129,10 @@ describe('a row', () => {
     (cells, doubt) =>
       expect(readRow(cells, targets, byKey)).toMatchObject({
         ok: true,
-        value: { values: { given_name: 'Ada' }, doubts: [expect.stringContaining(doubt)] },
+        value: {
+          values: { given_name: 'Ada' },
+          doubts: [{ kind: 'doubt', at: 2, words: expect.stringContaining(doubt) }],
+        },
       }),
   );
   it('reads days in the order that was said for their column', () => {
@@ -138,7 +142,7 @@ describe('a row', () => {
     ];
     const read = (cell: string, order?: DayOrder) => {
       const row = readRow(['a@example.com', cell], days(order), byKey);
-      return row.ok && (row.value.values['own_3'] ?? row.value.doubts[0]);
+      return row.ok && (row.value.values['own_3'] ?? row.value.doubts[0]?.words);
     };
     expect(read('04/05/2027', 'day first')).toBe('2027-05-04');
     expect(read('04/05/2027', 'month first')).toBe('2027-04-05');
@@ -154,7 +158,7 @@ describe('a row', () => {
       value: {
         values: {},
         tags: ['VIP', 'workshop list', 'family'],
-        doubts: [expect.stringContaining('too long for a tag')],
+        doubts: [{ at: 2, words: expect.stringContaining('too long for a tag') }],
       },
     });
   });
@@ -180,7 +184,7 @@ describe('a row', () => {
   ])('%j is refused', (cells, reason) =>
     expect(readRow(cells, targets, byKey)).toMatchObject({
       ok: false,
-      error: expect.stringContaining(reason),
+      error: { kind: 'refused', words: expect.stringContaining(reason) },
     }),
   );
 });
@@ -290,7 +294,10 @@ describe('a row that swallowed others', () => {
   it('is refused when a name holds a line and an address, not when a note does', () => {
     expect(
       readRow(['ada@example.com', 'Ada\nben@example.com,Ben', ''], targets, known),
-    ).toMatchObject({ ok: false, error: expect.stringContaining('quotation mark') });
+    ).toMatchObject({
+      ok: false,
+      error: { at: 1, words: expect.stringContaining('quotation mark') },
+    });
     expect(
       readRow(['ada@example.com', 'Ada\nMarie', 'wrote\nben@example.com'], targets, known).ok,
     ).toBe(true);

@@ -1,5 +1,12 @@
 // Which column of a file is which: by its name, as people abbreviate it, and by what its cells hold.
-import { parseAddress, searchKey, type Field } from '../contacts/index.js';
+import {
+  isEitherDay,
+  parseAddress,
+  parseDay,
+  searchKey,
+  type Field,
+  type FieldType,
+} from '../contacts/index.js';
 import type { Target } from './columns.js';
 
 /** Names that columns go by, as search keys without signs. Those of tags are no field's. */
@@ -89,6 +96,28 @@ const tagNames = [
   'etiquettes',
 ];
 
+/** Given and family name in one cell; “name” alone is the family name where there is a column of given names. */
+const wholeNames = [
+  'full name',
+  'fullname',
+  'display name',
+  'contact',
+  'contact name',
+  'person',
+  'who',
+  'nombre completo',
+  'nom complet',
+];
+const ownerNames = [
+  'owner',
+  'kept by',
+  'looked after by',
+  'responsible',
+  'assigned to',
+  'betreuer',
+  'zustandig',
+];
+
 /** Words as people shorten them. */
 const shortened: Readonly<Record<string, string>> = {
   nm: 'name',
@@ -147,7 +176,15 @@ export function fieldNamed(name: string, fields: readonly Field[]): string | und
   );
 }
 
-const namesTags = (name: string): boolean => tagNames.includes(wordsOf(name).join(' '));
+const isNamed = (names: readonly string[], name: string): boolean =>
+  names.includes(wordsOf(name).join(' '));
+
+/** What a header names that is no field. */
+function otherTarget(name: string): Target {
+  if (isNamed(tagNames, name)) return { to: 'tags' };
+  if (isNamed(wholeNames, name)) return { to: 'name' };
+  return isNamed(ownerNames, name) ? { to: 'owner' } : { to: 'nothing' };
+}
 
 /** What cells hold that no header named, the surest first. */
 const contents: readonly (readonly [string, (cell: string) => boolean])[] = [
@@ -175,7 +212,11 @@ export function recogniseColumns(
       taken.add(field);
       return { to: 'field', field };
     }
-    return field === undefined && namesTags(name) ? { to: 'tags' } : { to: 'nothing' };
+    const other = field === undefined ? otherTarget(name) : { to: 'nothing' as const };
+    const once = other.to === 'name' || other.to === 'owner';
+    if (once && taken.has(other.to)) return { to: 'nothing' };
+    if (once) taken.add(other.to);
+    return other;
   });
   for (const [field, holds] of contents) {
     if (taken.has(field) || !fields.some(({ key }) => key === field)) continue;
@@ -188,5 +229,35 @@ export function recogniseColumns(
     taken.add(field);
     targets[at] = { to: 'field', field };
   }
-  return targets;
+  return withWholeNames(targets, sample, taken);
+}
+
+/** A column of family names that holds two words in most cells, where nobody has a given name, holds whole names. */
+function withWholeNames(
+  targets: readonly Target[],
+  sample: readonly (readonly string[])[],
+  taken: ReadonlySet<string>,
+): Target[] {
+  return targets.map((target, at) => {
+    if (taken.has('given_name'))
+      return target.to === 'name' && taken.has('family_name') ? { to: 'nothing' } : target;
+    if (target.to !== 'field' || target.field !== 'family_name' || taken.has('name')) return target;
+    const cells = sample.map((row) => (row[at] ?? '').trim()).filter((cell) => cell !== '');
+    const whole = cells.filter((cell) => /\s/.test(cell));
+    return whole.length * 2 > cells.length ? { to: 'name' } : target;
+  });
+}
+
+const YES_OR_NO = /^(?:yes|no|y|n|true|false)$/i;
+
+/** The kind of field that a column would make, by what its cells hold. */
+export function guessedType(cells: readonly string[]): FieldType {
+  const held = cells.map((cell) => cell.trim()).filter((cell) => cell !== '');
+  const all = (holds: (cell: string) => boolean): boolean => held.length > 0 && held.every(holds);
+  if (all((cell) => parseDay(cell) !== undefined || isEitherDay(cell))) return 'date';
+  if (all((cell) => YES_OR_NO.test(cell))) return 'yes or no';
+  // Figures with a zero before them are a number of something: an article, an account.
+  if (all((cell) => /^-?(?:0|[1-9]\d{0,14})(?:[.,]\d{1,4})?$/.test(cell))) return 'number';
+  if (all((cell) => /^https?:\/\/\S{3,500}$/i.test(cell))) return 'link';
+  return held.some((cell) => cell.length > 150 || cell.includes('\n')) ? 'long text' : 'text';
 }

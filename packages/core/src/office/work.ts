@@ -6,6 +6,7 @@ export const workKinds = [
   'sending',
   'change',
   'import',
+  'looking',
   'mail',
   'rating',
   'erasing',

@@ -5,7 +5,7 @@ import { execute } from '../../platform/database.js';
 import type { Jobs } from '../../platform/jobs.js';
 import type { Foreground } from '../../platform/stride.js';
 import { Upkeep } from '../../platform/upkeep.js';
-import { importPeople } from '../../testing/round.js';
+import { beginImport, importPeople } from '../../testing/round.js';
 import { nameChoices } from '../../testing/fields.js';
 import { startTestServer, until, type TestServer } from '../../testing/server.js';
 import { forgetItems } from './changes.store.js';
@@ -136,13 +136,7 @@ it('says beforehand who goes with an import, keeps whom somebody has had to do w
     { headers: { 'content-type': 'text/csv' } },
   );
   const path = `/api/imports/${uploaded.id as number}`;
-  const { body: found } = await server.call('GET', path);
-  await server.call('POST', `${path}/start`, {
-    mapping: found.mapping,
-    permission: 'asked',
-    source: 'a fair',
-    tagIds: [own],
-  });
+  await beginImport(server, path, { source: 'a fair', tagIds: [own] });
   await until('the import', async () => (await server.call('GET', path)).body.state === 'done');
   await server.call('POST', '/api/tagging', { people: { q: 'tagged.fair' }, tag: hand, put: true });
   await set((await find('edited.fair')).id, { town: 'Elsewhere' });

@@ -12,7 +12,7 @@ import {
   type Field,
   type FieldValue,
 } from '@palabra/core/contacts';
-import { and, asc, eq, isNotNull, isNull, lt, sql, type SQL } from 'drizzle-orm';
+import { and, asc, eq, gte, inArray, isNotNull, isNull, lt, sql, type SQL } from 'drizzle-orm';
 import { findOffice } from '../../office/index.js';
 import { execute, type Db } from '../../platform/database.js';
 import { allUsers } from '../../platform/sign-in/sign-in.store.js';
@@ -91,6 +91,23 @@ export async function allFields(db: Db): Promise<Field[]> {
 }
 
 /** One that the office defines, locked until the transaction ends. */
+/** Those of some own fields that were made since a moment, and are still there. */
+export async function fieldsMadeSince(
+  db: Db,
+  keys: readonly string[],
+  since: Date,
+): Promise<{ readonly key: string; readonly label: string }[]> {
+  const ids = keys.flatMap((key) => ownId(key) ?? []);
+  if (ids.length === 0) return [];
+  const rows = await db
+    .select({ id: ownFields.id, label: ownFields.label })
+    .from(ownFields)
+    .where(
+      and(inArray(ownFields.id, ids), isNull(ownFields.deletedAt), gte(ownFields.createdAt, since)),
+    );
+  return rows.map(({ id, label }) => ({ key: ownKey(id), label }));
+}
+
 export async function lockField(db: Db, key: string): Promise<Defined | undefined> {
   const id = ownId(key);
   const [row] = await db

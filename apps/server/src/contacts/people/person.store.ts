@@ -13,6 +13,14 @@ export async function contactById(db: Db, id: ContactId): Promise<ContactRow | u
   return row;
 }
 
+export const livingContacts = (db: Db, ids: readonly ContactId[]): Promise<ContactRow[]> =>
+  ids.length === 0
+    ? Promise.resolve([])
+    : db
+        .select()
+        .from(contacts)
+        .where(and(inArray(contacts.id, [...ids]), isNull(contacts.deletedAt)));
+
 declare const locked: unique symbol;
 /** A contact as it is and stays until the transaction ends. Only such a one is written over. */
 export type LockedContact = ContactRow & { readonly [locked]: true };

@@ -122,3 +122,13 @@ export async function doNotMailEntry(
   const [row] = await db.select().from(doNotMail).where(eq(doNotMail.addressHash, addressHash));
   return row;
 }
+
+/** Those of some hashes, in hex, that are on do not mail. */
+export async function keptFromMail(db: Db, hashes: readonly string[]): Promise<string[]> {
+  if (hashes.length === 0) return [];
+  const { rows } = await execute<{ hash: string }>(
+    db,
+    sql`select asked.hash from unnest(${sql.param([...hashes])}::text[]) asked(hash) where exists (select 1 from ${doNotMail} d where d.address_hash = decode(asked.hash, 'hex') and d.reason <> 'erased')`,
+  );
+  return rows.map(({ hash }) => hash);
+}

@@ -8,8 +8,14 @@ import { dayOrders, isEitherDay, parseDay, type DayOrder } from './day-text.js';
 import { FIELD_LIMITS, type Field, type FieldType, type FieldValue } from './field.js';
 import { minorDigits } from './numbers.js';
 
+/** What is known of where a text comes from: which comes first in days of figures, and in which country (ISO 3166) numbers are dialled. */
+export interface Origin {
+  readonly order?: DayOrder | undefined;
+  readonly country?: string | undefined;
+}
+
 /** `text` is not empty, and in one line except for long text. The error follows the field's name. */
-type Reader = (text: string, field: Field, order?: DayOrder) => Result<FieldValue, string>;
+type Reader = (text: string, field: Field, origin?: Origin) => Result<FieldValue, string>;
 
 const YES = new Set(['yes', 'y', 'true', '1', 'x']);
 const NO = new Set(['no', 'n', 'false', '0']);
@@ -104,9 +110,9 @@ const readLink: Reader = (text) => {
 };
 
 /** As the office's country writes it, abroad with the country's code; an office without a country keeps what is no number of the world as it is. */
-const readPhone: Reader = (text, { dialling }) => {
+const readPhone: Reader = (text, { dialling }, { country = dialling?.country } = {}) => {
   if (text.length > 60) return wrong('one telephone number', text);
-  const number = parsePhoneNumber(text, dialling?.country as CountryCode | undefined);
+  const number = parsePhoneNumber(text, country as CountryCode | undefined);
   if (!number?.isPossible())
     return !dialling && /^[\d\s()/.+-]{3,}$/.test(text)
       ? ok(text)
@@ -121,11 +127,11 @@ const readPhone: Reader = (text, { dialling }) => {
 /** Several, one by one; the first that can't be read is named. */
 const several =
   (read: Reader, between: RegExp): Reader =>
-  (text, field) => {
+  (text, field, origin) => {
     const found: string[] = [];
     for (const part of text.split(between)) {
       if (part.trim() === '') continue;
-      const one = read(part.trim(), field);
+      const one = read(part.trim(), field, origin);
       if (!one.ok) return one;
       if (typeof one.value === 'string' && !found.includes(one.value)) found.push(one.value);
       if (found.length > FIELD_LIMITS.lines) return fail(`has room for ${FIELD_LIMITS.lines} only`);
@@ -145,7 +151,7 @@ export const readers: { readonly [T in FieldType]: Reader } = {
   'long text': withinLimit(FIELD_LIMITS.longText),
   number: readNumber,
   money: readMoney,
-  date: (text, _, order) => {
+  date: (text, _, { order } = {}) => {
     const day = parseDay(text, order);
     if (day) return ok(day);
     return isEitherDay(text)
@@ -171,14 +177,14 @@ export const readers: { readonly [T in FieldType]: Reader } = {
 /** Types whose values may have several lines. */
 const hasLines: ReadonlySet<FieldType> = new Set(['long text', 'phones', 'addresses']);
 
-/** Reads what was typed or imported into a field; an empty text clears it. `order`: of days in figures. */
+/** Reads what was typed or imported into a field; an empty text clears it. */
 export function parseFieldValue(
   field: Field,
   text: string,
-  order?: DayOrder,
+  origin?: Origin,
 ): Result<FieldValue, string> {
   const clean = hasLines.has(field.type) ? manyLines(text) : oneLine(text);
   if (clean === '') return ok(null);
-  const read = readers[field.type](clean, field, order);
+  const read = readers[field.type](clean, field, origin);
   return read.ok ? read : fail(`${field.label} ${read.error}`);
 }

@@ -1,4 +1,4 @@
-// How a file is read, to be changed when it looks wrong; and what bringing it in will mean.
+// How a file is read, to be changed when it looks wrong.
 import type { ImportReply } from '@palabra/contract/intake';
 import { encodingNames, encodings, separators, separatorWords } from '@palabra/core/intake';
 import { command } from '../ui/command';
@@ -11,7 +11,7 @@ import { useReadAgainMutation } from './intake.api';
 
 const NO_HEADER = -1;
 
-export function MappingMargin({ found }: { readonly found: ImportReply }) {
+export function Reading({ found }: { readonly found: ImportReply }) {
   const [readAgain] = useReadAgainMutation();
   const read = (change: Partial<Parameters<typeof readAgain>[0]>): void =>
     void command({
@@ -27,22 +27,36 @@ export function MappingMargin({ found }: { readonly found: ImportReply }) {
     <>
       <MarginPart title="How the file is read">
         <Facts>
-          <Fact name="encoding">
-            <Pick
-              label="Encoding"
-              value={found.encoding}
-              options={encodings.map((value) => ({ value, label: encodingNames[value] }))}
-              onChange={(encoding) => encoding && read({ encoding })}
-            />
-          </Fact>
-          <Fact name="separator">
-            <Pick
-              label="Separator"
-              value={found.separator}
-              options={separators.map((value) => ({ value, label: separatorWords[value] }))}
-              onChange={(separator) => separator && read({ separator })}
-            />
-          </Fact>
+          {found.sheets.length > 1 && (
+            <Fact name="sheet">
+              <Pick
+                label="Sheet"
+                value={found.sheetAt}
+                options={found.sheets.map((label, value) => ({ value, label }))}
+                onChange={(sheetAt) => sheetAt !== null && read({ sheetAt })}
+              />
+            </Fact>
+          )}
+          {found.kind === 'text' && (
+            <>
+              <Fact name="encoding">
+                <Pick
+                  label="Encoding"
+                  value={found.encoding}
+                  options={encodings.map((value) => ({ value, label: encodingNames[value] }))}
+                  onChange={(encoding) => encoding && read({ encoding })}
+                />
+              </Fact>
+              <Fact name="separator">
+                <Pick
+                  label="Separator"
+                  value={found.separator}
+                  options={separators.map((value) => ({ value, label: separatorWords[value] }))}
+                  onChange={(separator) => separator && read({ separator })}
+                />
+              </Fact>
+            </>
+          )}
           <Fact name="header">
             <Pick
               label="Header"
@@ -83,12 +97,6 @@ export function MappingMargin({ found }: { readonly found: ImportReply }) {
           ))}
         </MarginPart>
       )}
-      <MarginPart title="What will happen">
-        <Soft>
-          People are matched by their address in the house pool. An empty cell leaves what is there.
-          Who is on do not mail stays there. Everything can be taken back.
-        </Soft>
-      </MarginPart>
     </>
   );
 }
