@@ -22,6 +22,8 @@ import {
   type Mend,
   type ReadRow,
   type RowOutcome,
+  type RowProblem,
+  type Target,
 } from '@palabra/core/intake';
 import { fail } from '@palabra/core/kernel';
 import type { UserId, Viewer } from '@palabra/core/office';
@@ -229,6 +231,18 @@ export const keysOf = ({ address, values }: ImportedRow): string[] => [
   ...(address ? [address.key] : []),
   ...furtherOf(values).map(([key]) => key),
 ];
+
+/** A name in a column of owners that is nobody's; undefined where there is none. */
+export function strayOwner(
+  { owner }: ImportedRow,
+  mapping: readonly Target[],
+  { owners }: Said,
+): RowProblem | undefined {
+  const at = mapping.findIndex(({ to }) => to === 'owner');
+  return at < 0 || owner === '' || owners.has(searchKey(owner))
+    ? undefined
+    : problem('doubt', at, `nobody of the office is called “${owner.slice(0, 60)}”`);
+}
 
 /** Names of tags, as they are written first, by their keys. */
 export function tagsAsked(rows: readonly ImportedRow[]): Map<string, string> {

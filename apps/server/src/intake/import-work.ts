@@ -9,6 +9,7 @@ import {
   type ImportedRow,
   type ImportId,
   type ReadRow,
+  type RowProblem,
 } from '@palabra/core/intake';
 import type { Clock } from '@palabra/core/kernel';
 import {
@@ -23,7 +24,15 @@ import { Database, type Db } from '../platform/database.js';
 import { Jobs } from '../platform/jobs.js';
 import { Foreground, Stride } from '../platform/stride.js';
 import { CLOCK } from '../platform/time.js';
-import { Deciding, tagsAsked, valuesOf, type Decided, type Line, type Said } from './deciding.js';
+import {
+  Deciding,
+  strayOwner,
+  tagsAsked,
+  valuesOf,
+  type Decided,
+  type Line,
+  type Said,
+} from './deciding.js';
 import { ImportFiles } from './files.js';
 import * as store from './intake.store.js';
 import { dropLooks } from './look.store.js';
@@ -133,7 +142,7 @@ export class ImportWork implements OnModuleInit {
         const line = lines.get(row);
         return cutCells(line?.mend ? mended(line.cells, line.mend) : (line?.cells ?? []));
       };
-      const doubts = doubtsOf(read, lost);
+      const doubts = doubtsOf(read, lost, (one) => strayOwner(one, current.mapping, said));
       const people = (await this.write(tx, current, current.changeSetId, decided, said)).map(
         (one): store.ImportRow => {
           const reason = doubts.get(one.row);
@@ -254,11 +263,16 @@ export class ImportWork implements OnModuleInit {
 const doubtsOf = (
   rows: readonly ReadRow[],
   lost: ReadonlyMap<string, string>,
+  stray: (row: ImportedRow) => RowProblem | undefined,
 ): ReadonlyMap<number, string> =>
   new Map(
     rows.flatMap(({ row, read }): [number, string][] => {
       if (!read.ok) return [];
-      const { doubts, tags } = read.value;
+      const { tags } = read.value;
+      const doubts = [
+        ...read.value.doubts,
+        ...[stray(read.value)].filter((one) => one !== undefined),
+      ];
       const left = tags.flatMap((name) => {
         const why = lost.get(tagKey(name));
         return why === undefined ? [] : [`the tag “${name}” ${why}`];

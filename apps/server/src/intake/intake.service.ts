@@ -308,7 +308,7 @@ export class IntakeService implements OnModuleInit {
     const mend = {
       importId: id,
       row,
-      cells: { ...before?.cells, ...(request.cells) },
+      cells: { ...before?.cells, ...request.cells },
       isOut: request.isOut ?? before?.isOut ?? false,
       person:
         request.person === undefined

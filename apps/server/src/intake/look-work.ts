@@ -35,6 +35,7 @@ import { Foreground, Stride } from '../platform/stride.js';
 import {
   Deciding,
   keysOf,
+  strayOwner,
   tagsAsked,
   valuesOf,
   type Coming,
@@ -44,7 +45,7 @@ import {
 } from './deciding.js';
 import { ImportFiles } from './files.js';
 import * as store from './look.store.js';
-import { importById, type Import } from './intake.store.js';
+import { importById, lockImport, type Import } from './intake.store.js';
 import { WAS_ERASED } from './personal.js';
 
 const CHUNK = { first: 300, least: 100, most: 1500, signs: 1_000_000 };
@@ -100,10 +101,14 @@ export class LookWork implements OnModuleInit {
       if (signal.aborted) return false;
       const isLatest = await stride.step(async () => {
         const rows = await glance.rows(db, lines);
-        await store.addLooks(db, rows);
-        await store.lookAsChanged(db, id, version, glance.changedAfterAll());
         cursor = lines.at(-1)?.row ?? cursor;
-        return store.markLook(db, id, version, { cursor });
+        return this.database.transaction(async (tx) => {
+          // First, so that nothing is written for a file that was begun or thrown away meanwhile.
+          if (!(await store.markLook(tx, id, version, { cursor }))) return false;
+          await store.addLooks(tx, rows);
+          await store.lookAsChanged(tx, id, version, glance.changedAfterAll());
+          return true;
+        });
       });
       if (!isLatest) return false;
     }
@@ -115,10 +120,14 @@ export class LookWork implements OnModuleInit {
     const { db } = this.database;
     const glance = await this.begin(current);
     const rows = await glance.rows(db, [line]);
-    await store.addLooks(
-      db,
-      rows.map((row) => ({ ...row, version })),
-    );
+    await this.database.transaction(async (tx) => {
+      const now = await lockImport(tx, current.id);
+      if (now?.state === 'uploaded' && now.lookVersion === version)
+        await store.addLooks(
+          tx,
+          rows.map((row) => ({ ...row, version })),
+        );
+    });
   }
 
   private async begin(current: Import): Promise<Glance> {
@@ -235,7 +244,8 @@ class Glance {
       ...office,
       ...asked.map(({ name }, at) => ({ id: -(at + 1) as TagId, name })),
     ]);
-    for (const { one, other } of pairs) if (one < 0 && other > 0) alike.set(Math.abs(one) - 1, other);
+    for (const { one, other } of pairs)
+      if (one < 0 && other > 0) alike.set(Math.abs(one) - 1, other);
     return {
       outcomes: { ...this.outcomes },
       look: this.look,
@@ -401,7 +411,7 @@ class Glance {
     const hidden = new Set(
       decided.idle.flatMap(({ row, outcome }) => (outcome === 'elsewhere' ? [row] : [])),
     );
-    const ownersAt = this.current.mapping.findIndex(({ to }) => to === 'owner');
+    const { mapping } = this.current;
     for (const { row, read } of decided.read) {
       if (!read.ok || refused.has(row)) continue;
       for (const doubt of read.value.doubts) add(row, doubt);
@@ -410,18 +420,14 @@ class Glance {
         if (tag && tag.kind !== 'office' && !this.meant.has(tagKey(name)))
           add(row, problem('doubt', null, `the tag “${name}” is set by itself, and is not put on`));
       }
-      const { owner } = read.value;
-      if (ownersAt >= 0 && owner !== '' && !this.said.owners.has(searchKey(owner))) {
-        const key = searchKey(owner);
-        const known = this.unknownOwners.get(key);
-        if (known) known.rows += 1;
-        else if (this.unknownOwners.size < MOST_NAMES * 10)
-          this.unknownOwners.set(key, { name: owner, rows: 1 });
-        add(
-          row,
-          problem('doubt', ownersAt, `nobody of the office is called “${owner.slice(0, 60)}”`),
-        );
-      }
+      const stray = strayOwner(read.value, mapping, this.said);
+      if (!stray) continue;
+      add(row, stray);
+      const key = searchKey(read.value.owner);
+      const known = this.unknownOwners.get(key);
+      if (known) known.rows += 1;
+      else if (this.unknownOwners.size < MOST_NAMES * 10)
+        this.unknownOwners.set(key, { name: read.value.owner, rows: 1 });
     }
     for (const { row, hint } of decided.hints) add(row, hint);
     for (const one of await this.perhaps(db, decided, lines)) add(one.row, one.hint);

@@ -17,10 +17,12 @@ export class NoWorkbook extends Error {
 }
 
 /** Bytes of a part, unpacked. */
-const MOST = { sheet: 1024 ** 3, shared: 160 * 1024 ** 2, small: 32 * 1024 ** 2 };
+const MOST = { sheet: 1024 ** 3, shared: 100 * 1024 ** 2, small: 32 * 1024 ** 2 };
 /** Columns and signs of a cell that are read; what is beyond is refused by whoever counts. */
 const MOST_COLUMNS = 500;
 const MOST_SIGNS = 250_000;
+/** Signs of all cells of a row. */
+const MOST_OF_ROW = 2_000_000;
 
 const local = (name: string): string => name.slice(name.indexOf(':') + 1);
 const attribute = (tag: SaxesTagPlain, name: string): string | undefined =>
@@ -216,6 +218,7 @@ export class Workbook {
     let row = 0;
     let column = -1;
     let cells: string[] = [];
+    let signs = 0;
     let cell = { type: 'n', style: 0 };
     let value = '';
     let isValue = false;
@@ -243,6 +246,7 @@ export class Workbook {
             const said = Number(attribute(tag, 'r'));
             row = Number.isInteger(said) && said > row && said <= 1_048_576 ? said : row + 1;
             cells = [];
+            signs = 0;
             column = -1;
           } else if (name === 'c') {
             column = columnOf(attribute(tag, 'r')) ?? column + 1;
@@ -259,7 +263,10 @@ export class Workbook {
           else if (name === 'rPh') phonetic = false;
           else if (name === 'c' && value !== '' && column < MOST_COLUMNS) {
             while (cells.length < column) cells.push('');
-            cells[column] = shown();
+            const text = shown();
+            cells[column] = text;
+            signs += text.length;
+            if (signs > MOST_OF_ROW) throw new NoWorkbook('large-workbook');
           } else if (name === 'row' && cells.length > 0) take(row, cells);
         },
       },

@@ -1,5 +1,4 @@
-// Makes a table of text of one sheet of a workbook, away from the thread that answers people.
-import { parentPort, workerData } from 'node:worker_threads';
+// Makes a table of text of one sheet of a workbook, in a process of its own: what takes too much memory ends alone.
 import { stringify } from 'csv-stringify/sync';
 import { NoWorkbook, Workbook } from './workbook.reading.js';
 
@@ -16,17 +15,22 @@ export type Answer =
   | { readonly sheets: readonly string[]; readonly sheetAt: number }
   | { readonly failed: NoWorkbook['code'] };
 
-const { bytes, sheetAt, most } = workerData as ToRead;
-const answer = (one: Answer): void => parentPort?.postMessage(one);
+const answer = (one: Answer): void => {
+  process.send?.(one);
+};
+
+/** Rows, and signs of them, that are gathered before they are handed over. */
+const GATHERED = { rows: 2000, signs: 1_000_000 };
 
 /** How many rows the table has. */
-async function write(book: Workbook, at: number): Promise<number> {
+async function write(book: Workbook, at: number, most: number): Promise<number> {
   const sheet = book.sheets[at];
   if (!sheet) throw new NoWorkbook('no-sheet');
   let lines: string[][] = [];
   let next = 1;
   let rows = 0;
   let size = 0;
+  let signs = 0;
   const flush = (): void => {
     if (lines.length === 0) return;
     const piece = Buffer.from(stringify(lines, { quoted_empty: true }), 'utf8');
@@ -34,6 +38,7 @@ async function write(book: Workbook, at: number): Promise<number> {
     if (size > most) throw new NoWorkbook('large-workbook');
     answer({ piece });
     lines = [];
+    signs = 0;
   };
   await book.rows(
     sheet,
@@ -41,12 +46,13 @@ async function write(book: Workbook, at: number): Promise<number> {
       // Empty rows keep their place, so that rows are called by the number that the sheet shows.
       for (; next < row; next++) {
         lines.push(['']);
-        if (lines.length >= 2000) flush();
+        if (lines.length >= GATHERED.rows) flush();
       }
       lines.push([...cells]);
+      signs += cells.reduce((sum, cell) => sum + cell.length, 0);
       next = row + 1;
       rows++;
-      if (lines.length >= 2000) flush();
+      if (lines.length >= GATHERED.rows || signs >= GATHERED.signs) flush();
     },
     () => true,
   );
@@ -54,7 +60,7 @@ async function write(book: Workbook, at: number): Promise<number> {
   return rows;
 }
 
-async function read(): Promise<void> {
+async function read({ bytes, sheetAt, most }: ToRead): Promise<void> {
   const book = await Workbook.of(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
   const sheets = book.sheets.map(({ name }) => name);
   const tried =
@@ -64,9 +70,13 @@ async function read(): Promise<void> {
         )
       : [sheetAt];
   for (const at of tried)
-    if ((await write(book, at)) > 0 || at === tried.at(-1)) return answer({ sheets, sheetAt: at });
+    if ((await write(book, at, most)) > 0 || at === tried.at(-1))
+      return answer({ sheets, sheetAt: at });
 }
 
-read().catch((error: unknown) =>
-  answer({ failed: error instanceof NoWorkbook ? error.code : 'broken-workbook' }),
-);
+process.once('message', (task: ToRead) => {
+  read(task).catch((error: unknown) =>
+    answer({ failed: error instanceof NoWorkbook ? error.code : 'broken-workbook' }),
+  );
+});
+process.once('disconnect', () => process.exit());

@@ -1,14 +1,15 @@
-// Has workbooks read by a thread of its own, with an end to its patience and to its memory.
+// Has workbooks read by a process of its own, with an end to its patience and to its memory: what is packed into a file may
+// be larger than any machine.
+import { fork, type ChildProcess } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
-import { Worker } from 'node:worker_threads';
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { refuse } from './intake.refusals.js';
 import type { Answer, ToRead } from './workbook.worker.js';
 
 const DEADLINE_MS = 120_000;
-const MEMORY_MB = 384;
+const MEMORY_MB = 320;
 
-/** A thread runs what was built, also where the rest is run from its sources. */
+/** A process runs what was built, also where the rest is run from its sources. */
 const WORKER = fileURLToPath(new URL('./workbook.worker.js', import.meta.url)).replace(
   '/server/src/',
   '/server/dist/',
@@ -23,58 +24,52 @@ export interface ReadSheet {
 
 @Injectable()
 export class Workbooks implements OnApplicationShutdown {
-  private readonly threads = new Set<Worker>();
+  private readonly readers = new Set<ChildProcess>();
   /** One after another: each may take all the memory that there is for them. */
   private last: Promise<unknown> = Promise.resolve();
 
+  /** `most`: bytes of text that are made at the most. */
   read(pieces: readonly Buffer[], sheetAt: number | undefined, most: number): Promise<ReadSheet> {
-    const turn = this.last.then(() => this.readNow({ bytes: joined(pieces), sheetAt, most }));
+    const turn = this.last.then(() =>
+      this.readNow({ bytes: Buffer.concat(pieces), sheetAt, most }),
+    );
     this.last = turn.catch(() => undefined);
     return turn;
   }
 
   private readNow(task: ToRead): Promise<ReadSheet> {
-    const thread = new Worker(WORKER, {
-      workerData: task,
-      transferList: [task.bytes.buffer as ArrayBuffer],
-      resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB },
+    const reader = fork(WORKER, [], {
+      serialization: 'advanced',
+      execArgv: [`--max-old-space-size=${MEMORY_MB}`],
+      // It reads what strangers wrote: it knows nothing of ours.
+      env: {},
+      stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
     });
-    this.threads.add(thread);
+    this.readers.add(reader);
     return new Promise<ReadSheet>((resolve, reject) => {
       const pieces: Buffer[] = [];
       const late = setTimeout(() => reject(refuse('large-workbook')), DEADLINE_MS);
-      thread.on('message', (answer: Answer) => {
-        if ('piece' in answer) pieces.push(Buffer.from(answer.piece));
-        else {
-          clearTimeout(late);
-          if ('failed' in answer) reject(refuse(answer.failed));
-          else resolve({ pieces, ...answer });
-        }
-      });
       // Out of memory, mostly: whatever it is, it is about this file.
-      thread.on('error', () => reject(refuse('large-workbook')));
-      thread.on('exit', () => {
+      const ended = (): void => {
         clearTimeout(late);
         reject(refuse('large-workbook'));
+      };
+      reader.on('message', (answer: Answer) => {
+        if ('piece' in answer) return void pieces.push(Buffer.from(answer.piece));
+        clearTimeout(late);
+        if ('failed' in answer) reject(refuse(answer.failed));
+        else resolve({ pieces, ...answer });
       });
+      reader.on('error', ended);
+      reader.on('exit', ended);
+      reader.send(task);
     }).finally(() => {
-      this.threads.delete(thread);
-      void thread.terminate();
+      this.readers.delete(reader);
+      reader.kill('SIGKILL');
     });
   }
 
-  async onApplicationShutdown(): Promise<void> {
-    await Promise.all([...this.threads].map((thread) => thread.terminate()));
+  onApplicationShutdown(): void {
+    for (const reader of this.readers) reader.kill('SIGKILL');
   }
-}
-
-/** In a buffer of its own, which can be handed over. */
-function joined(pieces: readonly Buffer[]): Uint8Array {
-  const bytes = new Uint8Array(pieces.reduce((sum, { length }) => sum + length, 0));
-  let at = 0;
-  for (const piece of pieces) {
-    bytes.set(piece, at);
-    at += piece.length;
-  }
-  return bytes;
 }

@@ -64,7 +64,7 @@ export function ImportResult({ found }: { readonly found: ImportReply }) {
         figures={[
           { value: data.newCount, to: of('new'), label: 'new' },
           { value: data.changedCount, to: of('changed'), label: 'changed' },
-          { value: data.unchangedCount, to: of('unchanged'), label: 'unchanged' },
+          { value: data.unchangedCount, to: of('unchanged'), label: 'as they are' },
           { value: data.refusedCount, label: 'refused' },
         ]}
       />
@@ -120,8 +120,9 @@ function rowLines(data: ImportReply, of: (part: ImportPart) => string): SumLine[
   return [
     { label: 'rows read', value: data.cursor },
     { label: 'refused', value: data.refusedCount, kind: 'less' },
-    ...less('of somebody counted already', data.againCount),
-    { label: 'unchanged', value: data.unchangedCount, to: of('unchanged'), kind: 'less' },
+    ...less('left out', data.outCount),
+    ...less('said again', data.againCount),
+    { label: 'as they are', value: data.unchangedCount, to: of('unchanged'), kind: 'less' },
     ...less('looked after by others', data.elsewhereCount, of('elsewhere')),
     { label: 'changed', value: data.changedCount, to: of('changed'), kind: 'less' },
     { label: 'new people', value: data.newCount, to: of('new'), kind: 'total' },

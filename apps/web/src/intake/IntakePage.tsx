@@ -1,7 +1,8 @@
 // The ways in: a file to bring, and what came in before.
-import { Title } from '@mantine/core';
+import { Button, Group, Modal, Stack, Textarea, Title } from '@mantine/core';
+import { useCallbackRef } from '@mantine/hooks';
 import type { ImportReply } from '@palabra/contract/intake';
-import { useMemo, useState } from 'react';
+import { useEffect, useEffectEvent, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useMay, useOffice } from '../office';
 import { command } from '../ui/command';
@@ -11,8 +12,8 @@ import { count, Num, peoplePath } from '../ui/numbers';
 import { Name } from '../ui/Rows';
 import { Empty, Note } from '../ui/states';
 import type { Column } from '../ui/table';
-import { Soft } from '../ui/text';
-import { day } from '../ui/time';
+import { Act, Soft } from '../ui/text';
+import { day, dayAndClock } from '../ui/time';
 import { useImportsQuery, useUploadMutation } from './intake.api';
 import { importWords } from './words';
 
@@ -50,28 +51,93 @@ function TakeFile() {
   const navigate = useNavigate();
   const [upload, uploading] = useUploadMutation();
   const [tooLarge, setTooLarge] = useState(false);
-  const take = async (file: File): Promise<void> => {
-    setTooLarge(file.size > MOST);
-    if (file.size > MOST) return;
-    const made = await command({ run: () => upload({ name: file.name, contents: file }).unwrap() });
+  const [isPasting, setPasting] = useState(false);
+  const take = useCallbackRef(async (name: string, contents: Blob): Promise<void> => {
+    setTooLarge(contents.size > MOST);
+    if (contents.size > MOST || contents.size === 0) return;
+    const made = await command({ run: () => upload({ name, contents }).unwrap() });
     if (made) void navigate(`/intake/${made.id}`);
-  };
+  });
+  const { office } = useOffice();
+  usePastes((file) => void take(file.name, file), office.timeZone);
   return (
     <>
       {tooLarge && <Note kind="wrong">This file is larger than 200 MB. Split it in two.</Note>}
       <FilePlace
-        label="Choose a CSV file"
-        accept=".csv,.txt,.tsv,text/csv,text/plain"
+        label="Choose a file"
+        accept=".xlsx,.xlsm,.csv,.txt,.tsv,.vcf,text/csv,text/plain,text/vcard,application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
         busy={uploading.isLoading}
-        onFile={(file) => void take(file)}
+        onFile={(file) => void take(file.name, file)}
       >
-        <b>Choose a CSV file, or drop one here</b>
+        <b>Choose a file, or drop one here</b>
         <br />
         <Soft>
-          Any separator, UTF-8 or Windows-1252. Nothing changes before you have looked at it.
+          A workbook (XLSX), a table in text (CSV), visiting cards (VCF). Nothing changes before you
+          have looked at it.
         </Soft>
       </FilePlace>
+      <p>
+        <Soft>Or copy rows in a spreadsheet and paste them here: Ctrl V, or</Soft>{' '}
+        <Act onClick={() => setPasting(true)}>paste rows</Act>
+      </p>
+      <Modal opened={isPasting} onClose={() => setPasting(false)} title="Paste rows" size="lg">
+        <PastedRows
+          busy={uploading.isLoading}
+          onTake={(text) => void take(pastedName(office.timeZone), new Blob([text]))}
+        />
+      </Modal>
     </>
+  );
+}
+
+/** Told apart in the list by the moment. */
+const pastedName = (zone: string): string => `pasted rows, ${dayAndClock(zone, new Date())}`;
+
+/** What is pasted on the page, and not into a field, comes in: a file, or rows of text. */
+function usePastes(onFile: (file: File) => void, zone: string): void {
+  const take = useEffectEvent(onFile);
+  useEffect(() => {
+    const paste = (event: ClipboardEvent): void => {
+      const isField =
+        event.target instanceof HTMLElement &&
+        event.target.closest('input, textarea, [contenteditable]') !== null;
+      if (isField || !event.clipboardData) return;
+      const [file] = event.clipboardData.files;
+      const text = event.clipboardData.getData('text/plain');
+      if (file) take(file);
+      // A word alone is no row.
+      else if (/[\t\n,;]/.test(text.trim())) take(new File([text], pastedName(zone)));
+    };
+    document.addEventListener('paste', paste);
+    return () => document.removeEventListener('paste', paste);
+  }, [zone]);
+}
+
+function PastedRows({
+  busy,
+  onTake,
+}: {
+  readonly busy: boolean;
+  readonly onTake: (text: string) => void;
+}) {
+  const [text, setText] = useState('');
+  return (
+    <Stack>
+      <Textarea
+        label="Rows, with the names of the columns above them if there are any"
+        autosize
+        minRows={8}
+        maxRows={16}
+        data-autofocus
+        value={text}
+        onChange={(event) => setText(event.currentTarget.value)}
+      />
+      <Group justify="flex-end">
+        <Button loading={busy} disabled={text.trim() === ''} onClick={() => onTake(text)}>
+          Look at these rows
+        </Button>
+      </Group>
+    </Stack>
   );
 }
 

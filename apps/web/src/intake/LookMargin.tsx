@@ -21,14 +21,15 @@ interface LookMarginProps {
   readonly draft: Draft<ImportPlan>;
 }
 
+/** How far a long look is; a short one is over before one has read it. */
+const lookingWords = ({ look, rows }: ImportReply): string =>
+  rows < 2000 ? 'looking …' : `${count(look.cursor)} of ${count(rows)} …`;
+
 export function LookMargin({ data, draft }: LookMarginProps) {
-  const { counts, isCurrent, cursor } = data.look;
+  const { counts, isCurrent } = data.look;
   return (
     <>
-      <MarginPart
-        title="What will happen"
-        aside={isCurrent ? undefined : `${count(cursor)} of ${count(data.rows)} rows looked at …`}
-      >
+      <MarginPart title="What will happen" aside={isCurrent ? undefined : lookingWords(data)}>
         {counts ? <Happens data={data} counts={counts} /> : <Ghost lines={4} />}
       </MarginPart>
       <Agreed draft={draft} id={data.id} />
@@ -211,7 +212,7 @@ function NewTags({
                 </>
               }
             >
-              <Group gap="sm">
+              <Group gap="0 12px">
                 {other && <Act onClick={() => mean(name, other.id)}>take “{other.name}”</Act>}
                 <Act aria-label={`Leave the tag ${name} out`} onClick={() => mean(name, null)}>
                   leave out

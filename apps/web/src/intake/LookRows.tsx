@@ -88,8 +88,9 @@ export function LookRows({ data, part, draft }: LookRowsProps) {
 }
 
 function Looking({ data: { look, rows } }: { readonly data: ImportReply }) {
-  if (look.isCurrent) return null;
-  if (look.version === null && rows < 2000) return <Ghost lines={6} />;
+  // What was seen last stays until the next look is whole.
+  if (look.isCurrent || look.version !== null) return null;
+  if (rows < 2000) return <Ghost lines={6} />;
   return (
     <div role="status">
       <Soft>
@@ -204,7 +205,7 @@ function Cell({ row, at }: { readonly row: LookRow; readonly at: number }) {
           <s>{was}</s>{' '}
         </>
       )}
-      {row.cells[at] || <Soft>empty</Soft>}
+      {row.cells[at] || (kind && <Soft>empty</Soft>)}
     </span>
   );
 }

@@ -35,7 +35,7 @@ export function Refused({ data }: { readonly data: ImportReply }) {
         <Table aria-label="Rows to look at">
           <Table.Thead>
             <Table.Tr>
-              <Table.Th>line</Table.Th>
+              <Table.Th>row</Table.Th>
               <Table.Th>what is wrong</Table.Th>
               {columns.map((header, at) => (
                 <Table.Th key={at}>{header || `column ${at + 1}`}</Table.Th>

@@ -3,6 +3,8 @@ import { Group, TextInput, Textarea } from '@mantine/core';
 import type { ImportPlan } from '@palabra/contract/intake';
 import { permissionKinds, permissionWords, WORDING_LIMIT } from '@palabra/core/contacts';
 import { matchings } from '@palabra/core/intake';
+import { useEffect } from 'react';
+import { useLocation } from 'react-router';
 import type { Draft } from '../api/drafts';
 import { FieldInput, Flag, TagPicker, useVocabularyQuery } from '../contacts';
 import { useSeesEverybody } from '../office';
@@ -21,6 +23,10 @@ export function Terms({ draft, disabled }: TermsProps) {
   const plan = draft.value;
   const set = (next: Partial<ImportPlan>): void =>
     draft.change((before) => ({ ...before, ...next }));
+  const { hash, key } = useLocation();
+  useEffect(() => {
+    if (hash === '#permission') document.getElementById('permission')?.scrollIntoView();
+  }, [hash, key]);
   return (
     <>
       <SheetPart id="permission" title="Permission">
@@ -99,7 +105,7 @@ function Tags({ draft, disabled }: TermsProps) {
     draft.change((before) => ({ ...before, tagIds: ids }));
   return (
     <>
-      <SheetLine label="tags, all">
+      <SheetLine label="everybody">
         {tagIds.map((id) => {
           const tag = vocabulary?.tags.find((one) => one.id === id);
           return (

@@ -1,12 +1,11 @@
 // Countries as files name them: by code, or in one of the usual languages.
+import { getCountries } from 'libphonenumber-js/min';
 import { searchKey } from '../contacts/index.js';
 
 const LANGUAGES = ['en', 'de', 'fr', 'es', 'it', 'nl', 'pt', 'pl', 'da', 'sv'] as const;
 /** Codes that are used and stand for another (ISO 3166-1, exceptionally reserved). */
 const others: Readonly<Record<string, string>> = { uk: 'GB', usa: 'US', gbr: 'GB', deu: 'DE' };
 
-const A = 'A'.charCodeAt(0);
-const letters = Array.from({ length: 26 }, (_, at) => String.fromCharCode(A + at));
 let known: ReadonlyMap<string, string> | undefined;
 
 /** All names of all countries, by their search keys; made when it is first needed, 10 languages of about 250. */
@@ -15,9 +14,9 @@ function names(): ReadonlyMap<string, string> {
   const found = new Map(Object.entries(others));
   for (const language of LANGUAGES) {
     const words = new Intl.DisplayNames([language], { type: 'region', fallback: 'none' });
-    for (const code of letters.flatMap((one) => letters.map((two) => one + two))) {
+    for (const code of getCountries()) {
       const name = words.of(code);
-      if (name === undefined || code === 'ZZ' || code === 'UK') continue;
+      if (name === undefined) continue;
       found.set(code.toLowerCase(), code);
       if (!found.has(searchKey(name))) found.set(searchKey(name), code);
     }
@@ -34,6 +33,7 @@ const english = new Intl.DisplayNames(['en'], { type: 'region', fallback: 'none'
 
 /** A bare code is written out in English; a name stays as it stands. */
 export function countryText(text: string): string {
-  const code = /^\s*[A-Za-z.]{2,4}\s*$/.test(text) ? countryCode(text) : undefined;
+  const isBare = text.length < 12 && text.replace(/[.\s]/g, '').length <= 3;
+  const code = isBare ? countryCode(text) : undefined;
   return (code && english.of(code)) ?? text;
 }

@@ -2,11 +2,13 @@ import fc from 'fast-check';
 import {
   parseAddress,
   permissionValues,
+  type Field,
   type FieldValue,
   type TagId,
   type PermissionTerms,
 } from '../contacts/index.js';
 import { fail, idOf, ok } from '../kernel/index.js';
+import type { UserId } from '../office/index.js';
 import {
   countOutcomes,
   decideRows,
@@ -14,8 +16,10 @@ import {
   rowOutcomes,
   type DecidedRows,
   type KnownPerson,
+  type KnownWay,
   type ReadRow,
   type RowOutcome,
+  type Target,
   type Terms,
 } from './index.js';
 
@@ -277,4 +281,171 @@ describe('what is one person’s', () => {
     );
     expect(cy?.values).toMatchObject({ own_1: 'x', stage: 'c2' });
   });
+});
+
+describe('what becomes of what somebody has', () => {
+  const text = (key: string, type: Field['type'] = 'text'): Field => ({ key, label: key, type });
+  const fields = new Map(
+    [
+      text('town'),
+      text('given_name'),
+      text('note', 'long text'),
+      text('likes', 'choices'),
+      text('more_addresses', 'addresses'),
+      text('more_phones', 'phones'),
+    ].map((field) => [field.key, field]),
+  );
+  const has = {
+    town: 'Tarn',
+    given_name: 'Ada',
+    note: 'ferns',
+    likes: 'c1,c2',
+    address: 'ada@example.com',
+    more_addresses: 'ada@example.org',
+    more_phones: null,
+  };
+  const after = (
+    field: string,
+    value: FieldValue,
+    way?: KnownWay,
+    of: Readonly<Record<string, FieldValue>> = has,
+  ): FieldValue => {
+    const mapping: Target[] = [{ to: 'field', field, ...(way ? { way } : {}) }];
+    const [person] = decideRows(
+      [aRow(1, 'ada', { [field]: value })],
+      new Map([['ada@example.com', aPerson(1, of)]]),
+      terms(unknown, { fields, mapping }),
+    ).people;
+    return person?.values[field] === undefined ? (of[field] ?? null) : person.values[field];
+  };
+  it.each<[string, FieldValue, KnownWay | undefined, FieldValue]>([
+    ['town', 'Ashby', undefined, 'Ashby'],
+    ['town', 'Ashby', 'replace', 'Ashby'],
+    ['town', 'Ashby', 'fill', 'Tarn'],
+    ['town', 'Ashby', 'leave', 'Tarn'],
+    ['more_phones', '1', 'fill', '1'],
+    ['more_phones', '1', 'leave', null],
+    ['note', 'moss', 'add', 'ferns\nmoss'],
+    ['note', 'ferns', 'add', 'ferns'],
+    ['likes', 'c3,c1', 'add', 'c1,c2,c3'],
+    ['likes', 'c3', 'replace', 'c3'],
+    // Nobody loses an address by a list that has another.
+    ['more_addresses', 'new@example.org', undefined, 'ada@example.org\nnew@example.org'],
+    ['more_addresses', 'ADA@example.ORG', undefined, 'ada@example.org'],
+    ['more_addresses', 'new@example.org', 'replace', 'new@example.org'],
+    // The first address is no further one.
+    ['more_addresses', 'Ada@example.com', undefined, 'ada@example.org'],
+  ])('%s, %j, %s: %j', (field, value, way, then) => expect(after(field, value, way)).toBe(then));
+
+  it('points out another name than here, with a way to keep ours', () => {
+    const hintsOf = (name: string, way?: KnownWay) =>
+      decideRows(
+        [aRow(1, 'ada', { given_name: name })],
+        new Map([['ada@example.com', aPerson(1, has)]]),
+        terms(unknown, {
+          fields,
+          mapping: [
+            { to: 'field', field: 'address' },
+            { to: 'field', field: 'given_name', ...(way ? { way } : {}) },
+          ],
+        }),
+      ).hints;
+    expect(hintsOf('Bo')).toMatchObject([
+      { row: 1, hint: { kind: 'hint', at: 1, offers: [{ cells: { 1: '' } }] } },
+    ]);
+    expect(hintsOf('ada')).toEqual([]);
+    expect(hintsOf('Adalind')).toEqual([]);
+    expect(hintsOf('Bo', 'fill')).toEqual([]);
+  });
+});
+
+describe('who is known by number', () => {
+  const ada = aPerson(1, { address: 'ada@example.com', external_number: 'M-1' });
+  const bo = aPerson(2, { address: 'bo@example.com' });
+  const known = new Map([
+    ['ada@example.com', ada],
+    ['bo@example.com', bo],
+  ]);
+  const fields = new Map([
+    ['more_addresses', { key: 'more_addresses', label: 'further', type: 'addresses' as const }],
+  ]);
+  const decide = (rows: readonly ReadRow[], mapping: readonly Target[] = []) =>
+    decideRows(
+      rows,
+      known,
+      terms(unknown, {
+        fields,
+        mapping,
+        matching: 'external number',
+        numbers: new Map([['m-1', ada]]),
+      }),
+    );
+  const numbered = (row: number, number: string): ReadRow => ({
+    row,
+    read: ok({
+      address: undefined,
+      values: { external_number: number, town: 'Tarn' },
+      tags: [],
+      owner: '',
+      doubts: [],
+    }),
+  });
+  it('is meant whatever the address, which comes on top of theirs or takes its place', () => {
+    const row = aRow(1, 'other', { external_number: 'm-1' });
+    expect(decide([row]).people).toMatchObject([
+      { known: { id: 1 }, values: { more_addresses: 'other@example.com' } },
+    ]);
+    expect(decide([row], [{ to: 'field', field: 'address', way: 'replace' }]).people).toMatchObject(
+      [{ known: { id: 1 }, values: { address: 'other@example.com' } }],
+    );
+    const left = decide([row], [{ to: 'field', field: 'address', way: 'leave' }]).people[0];
+    expect(Object.keys(left?.values ?? {})).toEqual(['external_number']);
+  });
+  it('needs no address; somebody new does', () => {
+    const { people, idle } = decide([numbered(1, 'M-1'), numbered(2, 'M-9')]);
+    expect(people).toMatchObject([{ known: { id: 1 }, values: { town: 'Tarn' } }]);
+    expect(idle).toMatchObject([
+      {
+        row: 2,
+        outcome: 'refused',
+        reason: { words: expect.stringContaining('without an address') },
+      },
+    ]);
+  });
+  it('has no address of somebody else, and one number is one person’s within the file, too', () => {
+    expect(
+      outcomesOf(
+        decide([
+          aRow(1, 'bo', { external_number: 'm-1' }),
+          aRow(2, 'cy', { external_number: 'M-2' }),
+          aRow(3, 'dee', { external_number: 'm-2' }),
+          numbered(4, 'M-2'),
+        ]),
+      ),
+    ).toEqual([
+      [1, 'refused'],
+      [2, 'new'],
+      [3, 'again'],
+      [4, 'again'],
+    ]);
+  });
+  it('is whoever somebody said it is', () => {
+    const { people } = decide([{ ...aRow(1, 'new'), person: bo }]);
+    expect(people).toMatchObject([
+      { known: { id: 2 }, values: { more_addresses: 'new@example.com' } },
+    ]);
+  });
+});
+
+it('gives somebody new to the colleague whom a row names, and leaves others where they are', () => {
+  const owned = (row: number, name: string, owner: string): ReadRow => {
+    const one = aRow(row, name);
+    return { ...one, read: one.read.ok ? ok({ ...one.read.value, owner }) : one.read };
+  };
+  const { people } = decideRows(
+    [owned(1, 'cy', ' Jonah  PETROV '), owned(2, 'dee', 'nobody'), owned(3, 'eve', '')],
+    new Map(),
+    terms(unknown, { owners: new Map([['jonah petrov', idOf<UserId>(4)]]) }),
+  );
+  expect(people.map(({ owner }) => owner)).toEqual([4, undefined, undefined]);
 });

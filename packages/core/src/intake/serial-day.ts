@@ -51,7 +51,9 @@ export function shownNumber(text: string, format: CellFormat, from1904 = false):
       ? String(number).padStart(format.digits, '0')
       : String(number);
   if (format === 'plain' || number < 0 || number > LAST) return plainNumber(number);
-  const iso = dateOf(number, from1904).toISOString();
+  const date = dateOf(number, from1904);
+  if (date.getUTCFullYear() > 9999) return plainNumber(number);
+  const iso = date.toISOString();
   const clock = iso.slice(11, 16);
   if (format === 'clock' && number < 1) return clock;
   return format === 'day' || number % 1 === 0 ? iso.slice(0, 10) : `${iso.slice(0, 10)} ${clock}`;
@@ -59,6 +61,5 @@ export function shownNumber(text: string, format: CellFormat, from1904 = false):
 
 /** Fifteen digits, as spreadsheets show them at most; no power of ten where a number has less than 22. */
 function plainNumber(number: number): string {
-  const near = Number(number.toPrecision(15));
-  return Math.abs(near) < 1e21 && Number.isInteger(near) ? BigInt(near).toString() : String(near);
+  return String(Number(number.toPrecision(15)));
 }
