@@ -165,7 +165,7 @@ test('an import is taken back from the activity log, and what changed since is n
 }) => {
   await signIn(page);
   await page.goto('/intake');
-  await page.getByLabel('Choose a CSV file').setInputFiles({
+  await page.getByLabel('Choose a file').setInputFiles({
     name: `undo ${run}.csv`,
     mimeType: 'text/csv',
     buffer: Buffer.from(
@@ -174,7 +174,7 @@ test('an import is taken back from the activity log, and what changed since is n
   });
   await say(page, 'How these people gave permission', 'asked for it');
   await page.getByLabel('Where and when they agreed').fill('a list');
-  await page.getByRole('button', { name: 'Bring in 2 rows' }).click();
+  await page.getByRole('button', { name: 'Bring in 2 people' }).click();
   await expect(page.getByText('done,')).toBeVisible();
   await figures(page).getByRole('link', { name: '2' }).click();
   await page.getByRole('link', { name: `Undo${run}, Two` }).click();
@@ -226,25 +226,25 @@ test('a file without a header loses nobody, and a quotation mark that is never c
     `Di,Bare${run},"${at('di')}`,
     `Bo,Bare${run},${at('bo')}`,
   ];
-  await page.getByLabel('Choose a CSV file').setInputFiles({
+  await page.getByLabel('Choose a file').setInputFiles({
     name: `bare ${run}.csv`,
     mimeType: 'text/csv',
     buffer: Buffer.from(`${rows.join('\n')}\n`),
   });
   const header = page.getByRole('combobox', { name: 'Header', exact: true });
   await expect(header).toHaveValue('none: the first row is a person');
-  await expect(page.getByText('4 rows, nothing has changed yet')).toBeVisible();
+  await expect(page.getByText('4 rows · nothing has changed yet')).toBeVisible();
   await header.click();
   await page.getByRole('option', { name: /^row 1:/ }).click();
-  await expect(page.getByText('3 rows, nothing has changed yet')).toBeVisible();
+  await expect(page.getByText('3 rows · nothing has changed yet')).toBeVisible();
   await pick(page, 'Header', 'none: the first row is a person');
-  await expect(page.getByText('4 rows, nothing has changed yet')).toBeVisible();
+  await expect(page.getByText('4 rows · nothing has changed yet')).toBeVisible();
   await pick(page, 'What the column 1 fills', 'given name');
   await pick(page, 'What the column 2 fills', 'family name');
-  await page.getByRole('button', { name: 'Bring in 4 rows' }).click();
+  await page.getByRole('button', { name: 'Bring in 2 people' }).click();
   await expect(page.getByText('done,')).toBeVisible();
   const sum = page.getByRole('table', { name: 'Rows of the file' });
-  await expect(sum.getByRole('row', { name: 'of somebody counted already' })).toContainText('1');
+  await expect(sum.getByRole('row', { name: 'said again' })).toContainText('1');
   await expect(sum.getByRole('row', { name: 'new people' })).toContainText('2');
   const refused = page.getByRole('row', { name: /quotation mark/ });
   await expect(refused.getByRole('cell').first()).toHaveText('3');

@@ -47,9 +47,9 @@ test('one contact list goes through the entire round', async ({ page, request })
   await test.step('import', async () => {
     await page.getByRole('link', { name: 'Intake' }).click();
     await page
-      .getByLabel('Choose a CSV file')
+      .getByLabel('Choose a file')
       .setInputFiles({ name: `fair ${run}.csv`, mimeType: 'text/csv', buffer: spreadsheet() });
-    await expect(page.getByText('11 rows, nothing has changed yet')).toBeVisible();
+    await expect(page.getByText('11 rows · nothing has changed yet')).toBeVisible();
     await expect(page.getByRole('combobox', { name: 'Encoding' })).toHaveValue(/^Windows-1252/);
     await expect(page.getByRole('combobox', { name: 'Separator' })).toHaveValue('semicolon');
     await expect(page.getByRole('combobox', { name: 'What the column E-Mail fills' })).toHaveValue(
@@ -74,7 +74,7 @@ test('one contact list goes through the entire round', async ({ page, request })
     await page.getByRole('option', { name: `Make the tag “fair ${run}”` }).click();
     await expect(page.getByRole('listbox')).toBeHidden();
     await expectAccessible(page);
-    await page.getByRole('button', { name: 'Bring in 11 rows' }).click();
+    await page.getByRole('button', { name: 'Bring in 8 people' }).click();
     await expect(page.getByText('done,')).toBeVisible();
     const figures = figuresOf(page);
     await expect(figures.getByRole('link', { name: '8' })).toBeVisible();
@@ -279,14 +279,14 @@ test('one contact list goes through the entire round', async ({ page, request })
 
   await test.step('a later import does not bring the leaver back', async () => {
     await page.getByRole('link', { name: 'Intake' }).click();
-    await page.getByLabel('Choose a CSV file').setInputFiles({
+    await page.getByLabel('Choose a file').setInputFiles({
       name: 'again.csv',
       mimeType: 'text/csv',
       buffer: Buffer.from(`email,town\n${leaver},Ashwick\n`),
     });
     await say(page, 'How these people gave permission', 'asked for it');
     await page.getByLabel('Where and when they agreed').fill('a newer list');
-    await page.getByRole('button', { name: 'Bring in 1 rows' }).click();
+    await page.getByRole('button', { name: 'Bring in 1 person' }).click();
     await expect(page.getByText('done,')).toBeVisible();
     await figuresOf(page).getByRole('link', { name: '1' }).click();
     await page.getByRole('link', { name: 'Journey, Fay' }).click();

@@ -122,7 +122,7 @@ try {
   const csv =
     'First name;Surname;E-Mail;Town;Likes;Dog\nWren;Abelard;wren.abelard@example.com;Lower Ashby;alpines;Biscuit\nIvo;Castellan;ivo.castellan@example.org;Quillwater;ferns;\nSefa;Dunmore;sefa(at)example.net;East Tarn;;\n';
   await page
-    .getByLabel('Choose a CSV file')
+    .getByLabel('Choose a file')
     .setInputFiles({ name: 'garden fair.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
   await page
     .getByRole('radiogroup', { name: 'How these people gave permission' })

@@ -5,12 +5,13 @@ import { writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { gateway } from './gateway.js';
+import { importing, looking } from './intake.js';
 import { ms, table } from './measure.js';
 import { startPostgres } from './postgres.js';
 import { requests } from './requests.js';
 import { rules } from './rules.js';
 import { atTheScreen, firstLoad } from './screen.js';
-import { addresses, importing, letters, meanwhile, sending } from './work.js';
+import { addresses, letters, meanwhile, sending } from './work.js';
 
 const root = join(import.meta.dirname, '..', '..');
 const option = (name: string): string | undefined => {
@@ -70,6 +71,8 @@ if (wanted('import'))
       await importing(Math.min(biggest, 100_000), await postgres?.database('importing')),
     ),
   );
+if (wanted('looking'))
+  say(table('Looking at a file before it comes in', await looking(Math.min(biggest, 100_000))));
 if (wanted('sending')) say(table('Sending', await sending(5000, postgres)));
 if (wanted('letters')) say(table('Letters', await letters()));
 if (wanted('addresses')) say(table('Addresses in letters', await addresses()));

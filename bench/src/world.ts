@@ -61,7 +61,12 @@ export async function startServer(
   const url = `http://127.0.0.1:${port}`;
   let cookie = '';
   const call: RunningServer['call'] = async (method, path, data, headers = {}) => {
-    const isRaw = typeof data === 'string';
+    const isRaw = typeof data === 'string' || Buffer.isBuffer(data);
+    const body = Buffer.isBuffer(data)
+      ? new Uint8Array(data)
+      : typeof data === 'string'
+        ? data
+        : JSON.stringify(data);
     const response = await fetch(url + path, {
       method,
       redirect: 'manual',
@@ -71,7 +76,7 @@ export async function startServer(
         ...(data === undefined || isRaw ? {} : { 'content-type': 'application/json' }),
         ...headers,
       },
-      ...(data === undefined ? {} : { body: isRaw ? data : JSON.stringify(data) }),
+      ...(data === undefined ? {} : { body }),
     });
     const set = response.headers.get('set-cookie');
     if (set) cookie = set.split(';')[0] ?? '';

@@ -173,7 +173,7 @@ it('is not told whose an address is, and brings nobody’s people by a list', as
   const { body: uploaded } = await server.call(
     'POST',
     '/api/imports?name=mine.csv',
-    `email,first name\n${SECRET}1@example.com,Mine\nnew.one@example.com,New\n`,
+    `email,first name\n${SECRET}1@example.com,Mine\n${SECRET}1@example.com,Mine\nnew.one@example.com,New\nnew.one@example.com,New\n`,
     { cookie: member, headers: { 'content-type': 'text/csv' } },
   );
   const path = `/api/imports/${uploaded.id as number}`;
@@ -193,6 +193,10 @@ it('is not told whose an address is, and brings nobody’s people by a list', as
     { outcome: 'new', contact: null, problems: [] },
   ]);
   expect((await asMember('GET', `${path}/rows?part=elsewhere`)).body.rows).toEqual([]);
+  expect((await asMember('GET', `${path}/rows?part=again`)).body.rows).toMatchObject([
+    { sameAs: 1, contact: null, problems: [] },
+    { sameAs: 3, contact: null, problems: [] },
+  ]);
   await beginImport({ call: asMember }, path);
   let done = (await asMember('GET', path)).body;
   for (let left = 100; done.state !== 'done' && left > 0; left--) {

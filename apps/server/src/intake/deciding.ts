@@ -31,6 +31,7 @@ import {
   claimsOf,
   contactsByAddress,
   holdersOfNumbers,
+  keptFromMail,
   livingContacts,
   lockContacts,
   sees,
@@ -41,9 +42,10 @@ import {
   type LockedContact,
 } from '../contacts/index.js';
 import type { Db } from '../platform/database.js';
+import { Keys } from '../platform/keys.js';
 import { allUsers, userById } from '../platform/sign-in/sign-in.store.js';
 import type { Import } from './intake.store.js';
-import { ImportPlaces, WAS_ERASED } from './personal.js';
+import { WAS_ERASED } from './personal.js';
 
 export type Fields = ReadonlyMap<string, Field>;
 
@@ -81,7 +83,7 @@ export interface Decided extends DecidedRows {
 
 @Injectable()
 export class Deciding {
-  constructor(private readonly personal: ImportPlaces) {}
+  constructor(private readonly keys: Keys) {}
 
   async said(db: Db, current: Import, fields: Fields): Promise<Said> {
     const user = await userById(db, current.userId);
@@ -107,19 +109,26 @@ export class Deciding {
     };
   }
 
-  /** The rows as they were mended, read; those of who was erased are refused. */
+  /** The rows as they were mended, read; those of who was erased are refused. And whose address is on do not mail. */
   async read(
     db: Db,
     { mapping, matching }: Import,
     lines: readonly Line[],
     { fields }: Said,
-  ): Promise<ReadRow[]> {
+  ): Promise<{ readonly read: readonly ReadRow[]; readonly kept: ReadonlySet<string> }> {
     const read = lines.map(({ row, cells, mend }): ReadRow => ({
       row,
       read: readRow(mend ? mended(cells, mend) : cells, mapping, fields, matching),
     }));
-    const keys = new Set(valuesOf(read).flatMap(keysOf));
-    return withoutErased(read, await this.personal.erasedKeys(db, [...keys]));
+    const hashes = new Map(
+      valuesOf(read)
+        .flatMap(keysOf)
+        .map((key) => [this.keys.addressHash(key).toString('hex'), key]),
+    );
+    const [erased, kept] = [new Set<string>(), new Set<string>()];
+    for (const [hash, reason] of await keptFromMail(db, [...hashes.keys()]))
+      (reason === 'erased' ? erased : kept).add(hashes.get(hash) ?? '');
+    return { read: withoutErased(read, erased), kept };
   }
 
   /** What they do. `lock`: to the people as they stay until the transaction ends. */

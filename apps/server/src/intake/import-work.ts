@@ -129,7 +129,7 @@ export class ImportWork implements OnModuleInit {
       if (!current || !first || !last || current.changeSetId === null) return false;
       if (current.state !== 'running' || current.cursor !== first.row - 1) return false;
       const staying = chunk.filter(({ mend }) => !mend?.isOut);
-      const read = await this.deciding.read(tx, current, staying, said);
+      const { read } = await this.deciding.read(tx, current, staying, said);
       const { named, made, lost } = await this.tagsNamed(tx, current, valuesOf(read));
       const decided = await this.deciding.decide(tx, current, read, said, {
         lock: true,

@@ -1,6 +1,7 @@
 // The look at a file before it comes in: what each row would do, counted, with nothing changed. Each change of what was
 // said of the file begins it anew; the last whole look stays until the next one is.
 import { createHash } from 'node:crypto';
+import { setTimeout } from 'node:timers/promises';
 import { Injectable, type OnModuleInit } from '@nestjs/common';
 import {
   alikeTags,
@@ -27,10 +28,9 @@ import {
   type RowProblem,
 } from '@palabra/core/intake';
 import { seesEverybody } from '@palabra/core/office';
-import { allTags, keptFromMail, nobody, scope, VocabularyService } from '../contacts/index.js';
+import { allTags, nobody, scope, VocabularyService } from '../contacts/index.js';
 import { Database, type Db } from '../platform/database.js';
 import { Jobs } from '../platform/jobs.js';
-import { Keys } from '../platform/keys.js';
 import { Foreground, Stride } from '../platform/stride.js';
 import {
   Deciding,
@@ -49,6 +49,8 @@ import { importById, lockImport, type Import } from './intake.store.js';
 import { WAS_ERASED } from './personal.js';
 
 const CHUNK = { first: 300, least: 100, most: 1500, signs: 1_000_000 };
+/** So long after a row was mended the next one may come. */
+const REST_MS = 1500;
 /** So many names of tags, and of owners, are told of. */
 const MOST_NAMES = 100;
 
@@ -56,13 +58,14 @@ type Tags = Awaited<ReturnType<typeof allTags>>;
 
 @Injectable()
 export class LookWork implements OnModuleInit {
+  private readonly mendedAt = new Map<ImportId, number>();
+
   constructor(
     private readonly database: Database,
     private readonly vocabulary: VocabularyService,
     private readonly deciding: Deciding,
     private readonly files: ImportFiles,
     private readonly jobs: Jobs,
-    private readonly keys: Keys,
     private readonly foreground: Foreground,
   ) {}
 
@@ -77,12 +80,20 @@ export class LookWork implements OnModuleInit {
     });
   }
 
+  /** Rows are mended one after another: all are looked at again when somebody rests. */
+  private async untilMended(id: ImportId, signal: AbortSignal): Promise<void> {
+    const left = (): number => (this.mendedAt.get(id) ?? 0) + REST_MS - performance.now();
+    while (left() > 0 && !signal.aborted) await setTimeout(Math.min(left(), 200));
+    this.mendedAt.delete(id);
+  }
+
   /** Looks until the latest is looked at whole. */
   private async run(id: ImportId, signal: AbortSignal): Promise<void> {
     const { db } = this.database;
     while (!signal.aborted) {
       const found = (await importById(db, id))?.row;
       if (found?.state !== 'uploaded' || found.lookVersion === found.lookWanted) return;
+      await this.untilMended(id, signal);
       if (!(await this.look(found, signal))) continue;
       await store.dropLooks(db, id, found.lookWanted);
     }
@@ -118,6 +129,7 @@ export class LookWork implements OnModuleInit {
   /** One row alone, right after it was mended: what other rows say is known when all were looked at again. */
   async again(current: Import, line: Line, version: number): Promise<void> {
     const { db } = this.database;
+    this.mendedAt.set(current.id, performance.now());
     const glance = await this.begin(current);
     const rows = await glance.rows(db, [line]);
     await this.database.transaction(async (tx) => {
@@ -133,7 +145,7 @@ export class LookWork implements OnModuleInit {
   private async begin(current: Import): Promise<Glance> {
     const { db } = this.database;
     const said = await this.deciding.said(db, current, await this.vocabulary.fields());
-    return new Glance(current, said, await allTags(db), this.deciding, this.keys);
+    return new Glance(current, said, await allTags(db), this.deciding);
   }
 }
 
@@ -165,7 +177,6 @@ class Glance {
     private readonly said: Said,
     tags: Tags,
     private readonly deciding: Deciding,
-    private readonly keys: Keys,
   ) {
     this.tags = new Map(tags.map((tag) => [tag.nameKey, tag]));
     this.meant = new Map(current.tagsMeant.map(({ name, tag }) => [tagKey(name), tag]));
@@ -174,7 +185,7 @@ class Glance {
   /** Rows to be written down, in the order of the file. */
   async rows(db: Db, lines: readonly Line[]): Promise<store.Look[]> {
     const staying = lines.filter(({ mend }) => !mend?.isOut);
-    const read = await this.deciding.read(db, this.current, staying, this.said);
+    const { read, kept } = await this.deciding.read(db, this.current, staying, this.said);
     const named = this.named(valuesOf(read));
     const decided = await this.deciding.decide(db, this.current, read, this.said, {
       lock: false,
@@ -191,7 +202,7 @@ class Glance {
         ),
       coming: this.strangers,
     });
-    const problems = await this.problems(db, decided, lines);
+    const problems = await this.problems(db, decided, lines, kept);
     const outcomes = this.settle(decided);
     const byRow = new Map(staying.map((line) => [line.row, line]));
     const was = this.before(decided, byRow);
@@ -313,8 +324,14 @@ class Glance {
     >();
     const said = new Map(read.map((one) => [one.row, one.read]));
     for (const one of idle) {
-      const contact = one.outcome === 'elsewhere' ? one.person : null;
-      found.set(one.row, { outcome: one.outcome, contact, sameAs: null });
+      if (one.outcome === 'refused') {
+        found.set(one.row, { outcome: 'refused', contact: null, sameAs: null });
+        continue;
+      }
+      const before = this.seen.get(one.person);
+      if (!before) this.seen.set(one.person, { row: one.row, outcome: 'elsewhere' });
+      const sameAs = one.outcome === 'again' ? (before?.row ?? null) : null;
+      found.set(one.row, { outcome: one.outcome, contact: one.person, sameAs });
     }
     for (const person of people) {
       const [first = 0] = person.rows;
@@ -397,6 +414,7 @@ class Glance {
     db: Db,
     decided: Decided,
     lines: readonly Line[],
+    kept: ReadonlySet<string>,
   ): Promise<ReadonlyMap<number, readonly RowProblem[]>> {
     const found = new Map<number, RowProblem[]>();
     const add = (row: number, one: RowProblem): void => {
@@ -408,9 +426,6 @@ class Glance {
         refused.add(one.row);
         add(one.row, one.reason);
       }
-    const hidden = new Set(
-      decided.idle.flatMap(({ row, outcome }) => (outcome === 'elsewhere' ? [row] : [])),
-    );
     const { mapping } = this.current;
     for (const { row, read } of decided.read) {
       if (!read.ok || refused.has(row)) continue;
@@ -431,7 +446,7 @@ class Glance {
     }
     for (const { row, hint } of decided.hints) add(row, hint);
     for (const one of await this.perhaps(db, decided, lines)) add(one.row, one.hint);
-    for (const row of await this.kept(db, decided, hidden)) {
+    for (const row of this.kept(decided, kept)) {
       this.doNotMail += 1;
       add(row, problem('hint', null, STAYS));
     }
@@ -479,25 +494,19 @@ class Glance {
     }));
   }
 
-  /** Rows of people whose address is on do not mail: of those whom whoever brings the file may see, or anybody for who sees everybody. */
-  private async kept(
-    db: Db,
-    { people, read }: Decided,
-    hidden: ReadonlySet<number>,
-  ): Promise<readonly number[]> {
+  /** First rows of people whose address is on do not mail: of those whom whoever brings the file may see, or anybody for who sees everybody. */
+  private kept({ people, read }: Decided, kept: ReadonlySet<string>): readonly number[] {
     const { viewer } = this.said;
-    if (!viewer) return [];
-    const mine = new Set(
+    if (!viewer || kept.size === 0) return [];
+    const seesAll = seesEverybody(viewer.role);
+    const first = new Set(
       people.flatMap(({ known, rows }) =>
-        (known && known.id > 0) || seesEverybody(viewer.role) ? rows.slice(0, 1) : [],
+        seesAll || (known && known.id > 0) ? rows.slice(0, 1) : [],
       ),
     );
-    const hashes = new Map<string, number>();
-    for (const { row, read: one } of read)
-      if (one.ok && one.value.address && mine.has(row) && !hidden.has(row))
-        hashes.set(this.keys.addressHash(one.value.address.key).toString('hex'), row);
-    const kept = await keptFromMail(db, [...hashes.keys()]);
-    return kept.flatMap((hash) => hashes.get(hash) ?? []);
+    return read.flatMap(({ row, read: one }) =>
+      one.ok && one.value.address && kept.has(one.value.address.key) && first.has(row) ? [row] : [],
+    );
   }
 }
 

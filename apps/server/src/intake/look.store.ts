@@ -123,7 +123,8 @@ export async function lookPage(
     row: one.row,
     line: one.line,
     outcome: one.outcome === 'elsewhere' && !seesAll ? 'new' : one.outcome,
-    contact: one.outcome === 'elsewhere' && !seesAll ? null : one.contact_id,
+    contact:
+      seesAll || one.outcome === 'changed' || one.outcome === 'unchanged' ? one.contact_id : null,
     sameAs: one.same_as,
     isLook: one.is_look,
     isMended: one.is_mended,

@@ -6,7 +6,7 @@ import type { ImportId } from '@palabra/core/intake';
 import type { Clock } from '@palabra/core/kernel';
 import { stringify } from 'csv-stringify/sync';
 import { allFields, erasedHashes, PersonalPlaces, type Gone } from '../contacts/index.js';
-import { Database, type Db } from '../platform/database.js';
+import { Database } from '../platform/database.js';
 import { saveFile } from '../platform/files/files.store.js';
 import { Keys } from '../platform/keys.js';
 import { CLOCK } from '../platform/time.js';
@@ -79,9 +79,10 @@ export class ImportPlaces implements OnModuleInit {
     if (!found) return true;
     await store.forgetCells(db, id, people);
     await this.cleanRefused(id, signal);
-    await this.cleanMends(id, signal);
+    // Before what was mended goes: by what the rows would do it is known whose those are that have no address.
     const gone = await this.rowsToGo(found, people, signal);
     if (gone === undefined) return false;
+    await this.cleanMends(id, signal);
     return gone.size === 0 || this.rewrite(found, gone, signal, by);
   }
 
@@ -204,15 +205,5 @@ export class ImportPlaces implements OnModuleInit {
         sample: shape.sample,
       });
     });
-  }
-
-  /** The keys of those addresses that were erased, for rows that come in. */
-  async erasedKeys(tx: Db, keys: readonly string[]): Promise<ReadonlySet<string>> {
-    const hashes = new Map(keys.map((key) => [this.keys.addressHash(key).toString('hex'), key]));
-    const erased = await erasedHashes(
-      tx,
-      [...hashes.keys()].map((hash) => Buffer.from(hash, 'hex')),
-    );
-    return new Set([...erased].flatMap((hash) => hashes.get(hash) ?? []));
   }
 }

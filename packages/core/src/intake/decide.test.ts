@@ -174,7 +174,7 @@ describe('what rows do', () => {
       idle: [
         { row: 1, outcome: 'elsewhere', person: 1 },
         { row: 2, outcome: 'refused', reason: noAddress },
-        { row: 3, outcome: 'again' },
+        { row: 3, outcome: 'again', person: 1 },
       ],
       hints: [],
     });
@@ -183,7 +183,7 @@ describe('what rows do', () => {
       ada({ isElsewhere: true, earlier: 'elsewhere' }),
       terms(asked),
     );
-    expect(later.idle).toEqual([{ row: 4, outcome: 'again' }]);
+    expect(later.idle).toEqual([{ row: 4, outcome: 'again', person: 1 }]);
   });
   it('decides each row once, and counts each person once, whatever the file holds', () => {
     const names = ['ada', 'bo', 'cy', 'di', 'eve'];
@@ -435,6 +435,35 @@ describe('who is known by number', () => {
       { known: { id: 2 }, values: { more_addresses: 'new@example.com' } },
     ]);
   });
+});
+
+it('asks no more and no less of somebody hidden than of somebody new', () => {
+  const fields = new Map([
+    ['own_1', { key: 'own_1', label: 'size', type: 'text' as const, isRequired: true as const }],
+  ]);
+  const rows = (name: string): ReadRow[] => [
+    aRow(1, name),
+    aRow(2, name, { own_1: 'x' }),
+    aRow(3, name),
+  ];
+  const decide = (name: string) =>
+    outcomesOf(
+      decideRows(
+        rows(name),
+        new Map([['ada@example.com', aPerson(1, {}, { isElsewhere: true })]]),
+        terms(unknown, { fields }),
+      ),
+    );
+  expect(decide('new')).toEqual([
+    [1, 'refused'],
+    [2, 'new'],
+    [3, 'again'],
+  ]);
+  expect(decide('ada')).toEqual([
+    [1, 'refused'],
+    [2, 'elsewhere'],
+    [3, 'again'],
+  ]);
 });
 
 it('gives somebody new to the colleague whom a row names, and leaves others where they are', () => {

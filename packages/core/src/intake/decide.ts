@@ -68,7 +68,7 @@ export type IdleRow =
   | { readonly row: number; readonly outcome: 'refused'; readonly reason: RowProblem }
   | { readonly row: number; readonly outcome: 'elsewhere'; readonly person: ContactId }
   /** A further row of somebody elsewhere: nobody is named twice. */
-  | { readonly row: number; readonly outcome: 'again' };
+  | { readonly row: number; readonly outcome: 'again'; readonly person: ContactId };
 
 export interface DecidedRows {
   readonly people: readonly DecidedPerson[];
@@ -114,6 +114,10 @@ export function decideRows(
   const merged = new Map<string, Merged>();
   const ways = new Ways(terms);
   const required = [...terms.fields.values()].filter(({ isRequired }) => isRequired);
+  const lacksOf = (values: DecidedValues): Field | undefined =>
+    required.find(({ key }) => (values[key] ?? null) === null);
+  const isKnownElsewhere = ({ id, earlier }: KnownPerson): boolean =>
+    earlier !== undefined || elsewhere.has(id);
   for (const { row, read, person: meant } of rows) {
     if (!read.ok) {
       idle.push({ row, outcome: 'refused', reason: read.error });
@@ -125,12 +129,15 @@ export function decideRows(
       meant ??
       (number === undefined ? undefined : terms.numbers.get(number)) ??
       (address && known.get(address.key));
-    if (person?.isElsewhere) {
-      const isFirst = person.earlier === undefined && !elsewhere.has(person.id);
+    // Of somebody hidden no more is asked, and no less, than of somebody new: by that they would be known.
+    if (
+      person?.isElsewhere &&
+      (isKnownElsewhere(person) ||
+        !lacksOf({ ...terms.standard, ...said, address: address?.address ?? null }))
+    ) {
+      const isFirst = !isKnownElsewhere(person);
       elsewhere.add(person.id);
-      idle.push(
-        isFirst ? { row, outcome: 'elsewhere', person: person.id } : { row, outcome: 'again' },
-      );
+      idle.push({ row, outcome: isFirst ? 'elsewhere' : 'again', person: person.id });
       continue;
     }
     const who = person
@@ -158,7 +165,7 @@ export function decideRows(
       ...ways.combine(one, values),
       ...(rises ? permissionValues(terms.permission) : {}),
     };
-    const lacks = person ? undefined : required.find(({ key }) => (next[key] ?? null) === null);
+    const lacks = person && !person.isElsewhere ? undefined : lacksOf(next);
     const taken = claims.problem(who, values, isTheirs ? undefined : address.key);
     if (taken !== undefined || lacks) {
       refuse(

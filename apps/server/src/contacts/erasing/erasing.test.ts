@@ -1,6 +1,7 @@
 // Erasing somebody: from everywhere, at once, for good; what only counts stays, and nobody but they themselves comes back.
 import { paragraph } from '@palabra/core/letters';
 import { sql } from 'drizzle-orm';
+import excel from 'exceljs';
 import { createTransport } from 'nodemailer';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -377,4 +378,58 @@ it('empties the bin the same way, but lets a list bring them back', async () => 
   ).toEqual([]);
   await importPeople(server, 'email,first name\nFinn.Teasel5@example.com,Finn\n');
   expect((await call('GET', '/api/people?q=finn')).body.rows).toHaveLength(1);
+});
+
+it('takes somebody out of files that are not brought in yet, of their workbooks, and of what was mended in them', async () => {
+  await importPeople(
+    server,
+    'email,first name,external number\nGina.Yarrow@example.com,Gina,Y-7\n',
+  );
+  const { body: found } = await call('GET', '/api/people?q=gina');
+  ids.set('Gina', (found.rows as { id: number }[])[0]?.id ?? 0);
+  const book = new excel.Workbook();
+  const sheet = book.addWorksheet('A');
+  for (const row of [
+    ['email', 'first name', 'number', 'note'],
+    ['other@example.com', 'Other', '', 'stays'],
+    ['gina.yarrow@example.com', 'Gina Yarrow', '', 'goes'],
+    ['typed@@example.com', 'Typed', '', 'mended'],
+    ['', 'Yarrow', 'Y-7', 'known by number'],
+  ])
+    sheet.addRow(row);
+  const bytes = Buffer.from(await book.xlsx.writeBuffer());
+  const { body } = await server.call('POST', '/api/imports?name=later.xlsx', bytes, {
+    headers: { 'content-type': 'application/octet-stream' },
+  });
+  const path = `/api/imports/${body.id as number}`;
+  const seen = (): Promise<void> =>
+    until('the look', async () =>
+      Boolean(((await call('GET', path)).body.look as { isCurrent: boolean }).isCurrent),
+    );
+  const { body: before } = await call('GET', path);
+  await call('PUT', `${path}/plan`, {
+    ...(before.plan as object),
+    version: before.planVersion,
+    matching: 'external number',
+  });
+  await call('POST', `${path}/rows/3`, { cells: { 0: 'Gina.Yarrow@example.com' } });
+  await seen();
+  expect((await dumped(server.database.db)).toLowerCase()).toContain('yarrow');
+
+  await call('POST', `/api/people/${id('Gina')}/erase`);
+  await erased('Gina');
+  await seen();
+  expect(
+    (await dumped(server.database.db)).split('\n').filter((line) => /yarrow/i.test(line)),
+  ).toEqual([]);
+  const { body: after } = await call('GET', path);
+  expect(after).toMatchObject({ rows: 4, sheets: [] });
+  expect((after.look as { counts: unknown }).counts).toMatchObject({
+    outcomes: { new: 1, refused: 3 },
+  });
+  expect(
+    (await call('POST', `${path}/reading`, { encoding: 'utf-8', separator: ',', sheetAt: 1 })).body
+      .detail,
+  ).toMatch(/not kept any more/);
+  expect((await call('GET', `${path}/file`)).text).toContain('stays');
 });

@@ -123,12 +123,15 @@ export async function doNotMailEntry(
   return row;
 }
 
-/** Those of some hashes, in hex, that are on do not mail. */
-export async function keptFromMail(db: Db, hashes: readonly string[]): Promise<string[]> {
-  if (hashes.length === 0) return [];
-  const { rows } = await execute<{ hash: string }>(
+/** Why some addresses are on do not mail, by their hashes in hex; the others are not on it. */
+export async function keptFromMail(
+  db: Db,
+  hashes: readonly string[],
+): Promise<ReadonlyMap<string, DoNotMailReason>> {
+  if (hashes.length === 0) return new Map();
+  const { rows } = await execute<{ hash: string; reason: DoNotMailReason }>(
     db,
-    sql`select asked.hash from unnest(${sql.param([...hashes])}::text[]) asked(hash) where exists (select 1 from ${doNotMail} d where d.address_hash = decode(asked.hash, 'hex') and d.reason <> 'erased')`,
+    sql`select asked.hash, d.reason from unnest(${sql.param([...hashes])}::text[]) asked(hash) join ${doNotMail} d on d.address_hash = decode(asked.hash, 'hex')`,
   );
-  return rows.map(({ hash }) => hash);
+  return new Map(rows.map(({ hash, reason }) => [hash, reason]));
 }
