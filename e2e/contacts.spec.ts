@@ -34,6 +34,8 @@ test('is scrolled anywhere, comes back to its place, and a person knows the list
   await expect(page.getByText('who have the tag')).toBeVisible();
   // The rows are of the narrowed list once its sum is.
   await expect(page.getByText(`${some} people`, { exact: true })).toBeVisible();
+  // It is scrolled to its beginning, too.
+  await expect(people(page).getByRole('row').nth(1)).toHaveAttribute('aria-rowindex', '2');
   const narrowed = page.url();
   await names.nth(1).click();
   await expect(page.getByText(/^2 of/)).toBeVisible();

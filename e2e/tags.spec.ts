@@ -46,8 +46,12 @@ test('a tag is made, described, recoloured, merged into its twin, and comes back
     .click();
   await page.keyboard.type('Keeps an apple tree');
   await page.keyboard.press('Enter');
+  const kept = page.waitForResponse(
+    (answer) => answer.ok() && answer.request().postData()?.includes('lagoon') === true,
+  );
   await margin(page).getByRole('radio', { name: 'lagoon' }).click();
   await expect(row(page, one)).toContainText('Keeps an apple tree');
+  await kept;
   await expectAccessible(page);
   await page.reload();
   await expect(margin(page).getByRole('radio', { name: 'lagoon' })).toBeChecked();

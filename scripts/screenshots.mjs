@@ -115,21 +115,41 @@ try {
   await open('/letters/28');
   await page.locator('[id^="block-"][role="group"]').nth(1).click();
   await shot('letter');
-  await open('/letters/28?show=phone&as=10');
-  await shot('letter-phone');
-
   await open('/intake');
-  const csv =
-    'First name;Surname;E-Mail;Town;Likes;Dog\nWren;Abelard;wren.abelard@example.com;Lower Ashby;alpines;Biscuit\nIvo;Castellan;ivo.castellan@example.org;Quillwater;ferns;\nSefa;Dunmore;sefa(at)example.net;East Tarn;;\n';
-  await page
-    .getByLabel('Choose a file')
-    .setInputFiles({ name: 'garden fair.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
+  const rows = [
+    'First Nm;Surname;Mail addr.;Lives in;Member til;Labels;Kept by',
+    'Änne;Moorfield;aenne@@example.org;Millrace;3 Apr 2027;workshop list;',
+    'Teodor;Ashgrove;t.ashgrove@example.org;Ashwick;04/05/2027;family;',
+    'Ona;Brightwell;ona.brightwell@example;Tarn;;;',
+    'ivo@example.net;Castellan;;East Tarn;;donor;',
+    'Sefa;Dunmore;sefa@example.com;;;garden fair;',
+    'Sefa;Dunmore;sefa@example.com;Lower Ashby;;;',
+    'Odalys;Bashir;odalys.b@example.net;;31 Feb 2027;;',
+    'Calixta;Nash;calixta@nash.test, cn@nash.test;;;familys;',
+    'Florian;Wyndash;florian.w@example.net;;;;Jonah',
+    ...Array.from(
+      { length: 90 },
+      (_, at) => `Guest ${at + 1};Fair;guest${at + 1}@fair.example.org;Quillwater;;garden fair;`,
+    ),
+  ];
+  await page.getByLabel('Choose a file').setInputFiles({
+    name: 'garden fair.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(`${rows.join('\n')}\n`),
+  });
   await page
     .getByRole('radiogroup', { name: 'How these people gave permission' })
     .getByText('asked for it', { exact: true })
     .click();
   await page.getByLabel('Where and when they agreed').fill('sign-up sheet at the garden fair');
+  await page.getByRole('button', { name: /^Bring in \d/ }).waitFor();
+  await page.evaluate(() => scrollTo(0, 0));
   await shot('import');
+  await page.getByText(/^to look at/).click();
+  await page.getByRole('button', { name: 'aenne@example.org?' }).click();
+  await page.getByText('mended').waitFor();
+  await page.getByRole('button', { name: /^Bring in \d/ }).waitFor();
+  await shot('import-rows');
   await page.getByRole('button', { name: /^Bring in/ }).click();
 
   await open('/campaigns/28');

@@ -1,5 +1,6 @@
 export { ContactsModule } from './contacts.module.js';
 export {
+  changedSince,
   finishChangeSet,
   hadToDoWithSince,
   madeBy,

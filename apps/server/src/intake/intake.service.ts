@@ -28,6 +28,7 @@ import type { SQL } from 'drizzle-orm';
 import {
   allFields,
   allOf,
+  changedSince,
   ChangesService,
   countLiving,
   hadToDoWithSince,
@@ -91,16 +92,11 @@ export class IntakeService implements OnModuleInit {
         )
       )?.row;
       if (!found) return undefined;
-      if ((part === 'would-go' || part === 'would-stay') && found.changeSetId !== null) {
-        const title =
-          part === 'would-go'
-            ? 'would go with'
-            : 'would stay, because somebody has had to do with them since';
+      if (isTakingBack(part) && found.changeSetId !== null)
         return {
-          title: `${title} “${found.fileName}”`,
-          among: this.takingBackOf(found.changeSetId)[part],
+          title: `${takingBackWords[part]} “${found.fileName}”`,
+          among: this.takingBackOf(id, found.changeSetId)[part],
         };
-      }
       if (part === '')
         return {
           title: `in “${found.fileName}”`,
@@ -233,9 +229,15 @@ export class IntakeService implements OnModuleInit {
       sheet ? undefined : headerAt,
       found.kind,
     );
-    const mapping = await this.mappingOf(shape, fields, viewer);
     const staysPut =
       !sheet && shape.headerAt === found.headerAt && reading.separator === found.separator;
+    const guessed = (await this.mappingOf(found, fields, viewer)).mapping;
+    const isSaid = JSON.stringify(found.mapping) !== JSON.stringify(guessed);
+    // Other signs in the same cells: what somebody said of the columns holds.
+    const mapping =
+      staysPut && isSaid && shape.headers.length === found.headers.length
+        ? {}
+        : await this.mappingOf(shape, fields, viewer);
     await this.database.transaction(async (tx) => {
       const moved = await store.saidOf(tx, id, { ...reading, ...shape, ...mapping });
       if (!moved) throw refuse('begun-already');
@@ -453,24 +455,29 @@ export class IntakeService implements OnModuleInit {
   }
 
   /** Whom taking an import back would delete, who would stay although they came in by it, and whom it would change back. */
-  private takingBackOf(changeSetId: ChangeSetId): Record<'would-go' | 'would-stay', SQL> {
+  private takingBackOf(
+    id: ImportId,
+    changeSetId: ChangeSetId,
+  ): Record<keyof typeof takingBackWords, SQL> {
     const since = hadToDoWithSince(changeSetId, this.ties.holding);
     return {
       'would-go': allOf(madeBy(changeSetId), notIn(since)),
       'would-stay': allOf(madeBy(changeSetId), since),
+      'changed-since': allOf(store.importedPeople(id, 'changed'), changedSince(changeSetId)),
     };
   }
 
   async takingBack(id: ImportId, viewer: Viewer): Promise<TakingBackReply> {
     const { row } = await this.import(id, viewer);
-    if (row.changeSetId === null) return { go: 0, stay: 0, changed: 0 };
-    const sets = this.takingBackOf(row.changeSetId);
+    if (row.changeSetId === null) return { go: 0, stay: 0, changed: 0, changedSince: 0 };
+    const sets = this.takingBackOf(id, row.changeSetId);
     const count = (people: SQL): Promise<number> =>
       countLiving(this.database.db, allOf(scope(viewer), people));
     return {
       go: await count(sets['would-go']),
       stay: await count(sets['would-stay']),
       changed: await count(store.importedPeople(id, 'changed')),
+      changedSince: await count(sets['changed-since']),
     };
   }
 
@@ -481,6 +488,15 @@ export class IntakeService implements OnModuleInit {
     await this.changes.undo(row.changeSetId, viewer);
   }
 }
+
+/** What would become of people if an import was taken back now. */
+const takingBackWords = {
+  'would-go': 'would go with',
+  'would-stay': 'would stay, because somebody has had to do with them since:',
+  'changed-since': 'were changed again since they were changed by',
+} as const;
+const isTakingBack = (part: string): part is keyof typeof takingBackWords =>
+  Object.hasOwn(takingBackWords, part);
 
 const isUntouched = ({ cells, isOut, person, isSeen }: Mend): boolean =>
   Object.keys(cells).length === 0 && !isOut && person === null && !isSeen;

@@ -36,7 +36,7 @@ export function LookMargin({ data, draft }: LookMarginProps) {
       {counts && counts.fields.length > 0 && <Changing counts={counts} id={data.id} />}
       {counts && counts.unknownOwners.length > 0 && <Owners counts={counts} draft={draft} />}
       {counts && <NewTags counts={counts} draft={draft} />}
-      <Reading found={data} />
+      <Reading found={data} save={draft.flush} />
     </>
   );
 }

@@ -11,17 +11,26 @@ import { useReadAgainMutation } from './intake.api';
 
 const NO_HEADER = -1;
 
-export function Reading({ found }: { readonly found: ImportReply }) {
+export function Reading({
+  found,
+  save,
+}: {
+  readonly found: ImportReply;
+  /** Keeps what was said of the file before it is read anew. */
+  readonly save: () => Promise<unknown>;
+}) {
   const [readAgain] = useReadAgainMutation();
   const read = (change: Partial<Parameters<typeof readAgain>[0]>): void =>
     void command({
-      run: () =>
-        readAgain({
+      run: async () => {
+        await save();
+        await readAgain({
           id: found.id,
           encoding: found.encoding,
           separator: found.separator,
           ...change,
-        }).unwrap(),
+        }).unwrap();
+      },
     });
   return (
     <>

@@ -68,8 +68,15 @@ export function WouldBeTakenBack({
         {would.changed > 0 && (
           <>
             {would.stay > 0 ? 'The' : 'the'} <Num value={would.changed} to={of('changed')} />{' '}
-            changed {would.changed === 1 ? 'becomes what they were' : 'become what they were'}, as
-            far as nobody changed them again.
+            changed {would.changed === 1 ? 'becomes what they were' : 'become what they were'}
+            {would.changedSince > 0 ? (
+              <>
+                ; <Num value={would.changedSince} to={of('changed-since')} /> of them{' '}
+                {would.changedSince === 1 ? 'was' : 'were'} changed again since, and that stays.
+              </>
+            ) : (
+              '.'
+            )}
           </>
         )}
       </Soft>

@@ -231,6 +231,8 @@ export interface TakingBackReply {
   readonly stay: number;
   /** People whom it changed, who would be changed back as far as nobody changed them since. */
   readonly changed: number;
+  /** Those of them whom somebody did change. */
+  readonly changedSince: number;
 }
 
 /** A row of a file that is not in yet. */

@@ -16,7 +16,15 @@ export interface PeopleParts {
   change: '' | 'left-alone';
   /** Who has another tag as well, or has not. */
   tag: '' | `and-${number}` | `without-${number}`;
-  import: '' | 'new' | 'changed' | 'unchanged' | 'elsewhere' | 'would-go' | 'would-stay';
+  import:
+    | ''
+    | 'new'
+    | 'changed'
+    | 'unchanged'
+    | 'elsewhere'
+    | 'would-go'
+    | 'would-stay'
+    | 'changed-since';
   /** The number is of days. */
   since: 'came-in' | 'left' | 'hard-bounce' | 'responded';
   /** By rating; the number is of days, and always the ninety that are kept. */

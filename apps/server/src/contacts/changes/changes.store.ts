@@ -358,8 +358,11 @@ export async function untagStretch(
  * tagged, or what ties them to other capabilities holds. A condition on `contacts c`.
  */
 export const hadToDoWithSince = (setId: ChangeSetId, ties: readonly SQL[]): SQL => sql`(
-  exists (select 1 from ${happenings} h join ${changeSets} s on s.id = h.set_id where h.contact_id = c.id and h.set_id > ${setId} and s.undone_at is null and s.kind <> 'undo')
-  or c.soft_since is not null ${sql.join(ties.map((tie) => sql`or (${tie}) `))})`;
+  ${changedSince(setId)} or c.soft_since is not null ${sql.join(ties.map((tie) => sql`or (${tie}) `))})`;
+
+/** With whom something was done after a set, and not taken back. A condition on `contacts c`. */
+export const changedSince = (setId: ChangeSetId): SQL =>
+  sql`exists (select 1 from ${happenings} h join ${changeSets} s on s.id = h.set_id where h.contact_id = c.id and h.set_id > ${setId} and s.undone_at is null and s.kind <> 'undo')`;
 
 /** Whom a set made, as a condition on `contacts c`. */
 export const madeBy = (setId: ChangeSetId): SQL =>

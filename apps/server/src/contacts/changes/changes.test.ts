@@ -147,10 +147,13 @@ it('says beforehand who goes with an import, keeps whom somebody has had to do w
     go: 2,
     stay: 2,
     changed: 1,
+    changedSince: 0,
   });
+  await set((await find('ada')).id, { street: '3 Mill Lane' });
   for (const [part, count] of [
     ['would-go', 2],
     ['would-stay', 2],
+    ['changed-since', 1],
   ] as const)
     expect(await total(`of=import.${uploaded.id as number}.${part}`)).toBe(count);
   await server.call('POST', `${path}/take-back`);

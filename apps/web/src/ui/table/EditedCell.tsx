@@ -38,7 +38,7 @@ export function EditedCell<R>({
         data-edit
         role="button"
         tabIndex={-1}
-        aria-label={`Change ${edit.label(row)}`}
+        aria-label={`Change ${edit.label(row)}${before === '' ? '' : `: ${before}`}`}
         className={classes.edited}
         onDoubleClick={begin}
         onKeyDown={(event) => {
