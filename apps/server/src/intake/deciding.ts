@@ -19,7 +19,6 @@ import {
   type DecidedRows,
   type ImportedRow,
   type KnownPerson,
-  type Mend,
   type ReadRow,
   type RowOutcome,
   type RowProblem,
@@ -44,18 +43,11 @@ import {
 import type { Db } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
 import { allUsers, userById } from '../platform/sign-in/sign-in.store.js';
+import type { Line } from './files.js';
 import type { Import } from './intake.store.js';
 import { WAS_ERASED } from './personal.js';
 
 export type Fields = ReadonlyMap<string, Field>;
-
-/** A row of a file, as it stands there and as it was mended. */
-export interface Line {
-  readonly row: number;
-  readonly line: number;
-  readonly cells: readonly string[];
-  readonly mend?: Mend | undefined;
-}
 
 /** What is the same for all rows of a file. */
 export interface Said {

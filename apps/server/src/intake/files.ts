@@ -1,11 +1,19 @@
 // The rows of a file that is, or will be, brought in, with what was mended of them.
 import { Injectable } from '@nestjs/common';
+import type { Mend } from '@palabra/core/intake';
 import { Database } from '../platform/database.js';
 import { readFile } from '../platform/files/files.store.js';
-import type { Line } from './deciding.js';
 import type { Import } from './intake.store.js';
 import { mendsBetween } from './look.store.js';
 import { rowsAbove, rowsOf, type FileRow } from './reading.js';
+
+/** A row of a file, as it stands there and as it was mended. */
+export interface Line {
+  readonly row: number;
+  readonly line: number;
+  readonly cells: readonly string[];
+  readonly mend?: Mend | undefined;
+}
 
 @Injectable()
 export class ImportFiles {

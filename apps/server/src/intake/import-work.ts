@@ -24,16 +24,8 @@ import { Database, type Db } from '../platform/database.js';
 import { Jobs } from '../platform/jobs.js';
 import { Foreground, Stride } from '../platform/stride.js';
 import { CLOCK } from '../platform/time.js';
-import {
-  Deciding,
-  strayOwner,
-  tagsAsked,
-  valuesOf,
-  type Decided,
-  type Line,
-  type Said,
-} from './deciding.js';
-import { ImportFiles } from './files.js';
+import { Deciding, strayOwner, tagsAsked, valuesOf, type Decided, type Said } from './deciding.js';
+import { ImportFiles, type Line } from './files.js';
 import * as store from './intake.store.js';
 import { dropLooks } from './look.store.js';
 import { ImportPlaces, WAS_ERASED } from './personal.js';

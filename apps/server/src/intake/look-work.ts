@@ -26,6 +26,7 @@ import {
   type LookCounts,
   type RowOutcome,
   type RowProblem,
+  type Target,
 } from '@palabra/core/intake';
 import { seesEverybody } from '@palabra/core/office';
 import { allTags, nobody, scope, VocabularyService } from '../contacts/index.js';
@@ -40,10 +41,9 @@ import {
   valuesOf,
   type Coming,
   type Decided,
-  type Line,
   type Said,
 } from './deciding.js';
-import { ImportFiles } from './files.js';
+import { ImportFiles, type Line } from './files.js';
 import * as store from './look.store.js';
 import { importById, lockImport, type Import } from './intake.store.js';
 import { WAS_ERASED } from './personal.js';
@@ -204,8 +204,7 @@ class Glance {
     });
     const problems = await this.problems(db, decided, lines, kept);
     const outcomes = this.settle(decided);
-    const byRow = new Map(staying.map((line) => [line.row, line]));
-    const was = this.before(decided, byRow);
+    const was = this.before(decided);
     return lines.map((line) => {
       const { row, mend } = line;
       const one = outcomes.get(row) ?? { outcome: 'out' as const, contact: null, sameAs: null };
@@ -380,24 +379,20 @@ class Glance {
   }
 
   /** What people have in fields that a cell of their row changes. */
-  private before(
-    { people }: Decided,
-    lines: ReadonlyMap<number, Line>,
-  ): ReadonlyMap<number, Record<number, string>> {
+  private before({ people, read }: Decided): ReadonlyMap<number, Record<number, string>> {
     const found = new Map<number, Record<number, string>>();
+    const said = new Map(
+      read.flatMap(({ row, read: one }) => (one.ok ? [[row, one.value.values] as const] : [])),
+    );
     for (const { known, values, rows } of people) {
       if (!known || known.id < 0) continue;
       for (const row of rows) {
+        const own = said.get(row) ?? {};
         const was: Record<number, string> = {};
         for (const [at, target] of this.current.mapping.entries()) {
-          const keys =
-            target.to === 'field'
-              ? [target.field]
-              : target.to === 'name'
-                ? ['given_name', 'family_name']
-                : [];
-          if (!keys.some((key) => key in values) || (lines.get(row)?.cells[at] ?? '') === '')
-            continue;
+          const keys = filledBy(target).filter((key) => key in own);
+          // A later row of theirs may change what this one leaves.
+          if (!keys.some((key) => key in values && own[key] !== known.value(key))) continue;
           was[at] = keys
             .map((key) => shown(this.said.fields.get(key), known.value(key)))
             .join(' ')
@@ -515,6 +510,13 @@ const STAYS = 'on do not mail, and stays there';
 /** That somebody stays on do not mail is told and asks for nothing. */
 const isWorthALook = (kind: RowProblem['kind'], own: readonly RowProblem[]): boolean =>
   kind === 'doubt' || own.some((one) => one.kind === 'hint' && one.words !== STAYS);
+
+const filledBy = (target: Target): readonly string[] =>
+  target.to === 'field'
+    ? [target.field]
+    : target.to === 'name'
+      ? ['given_name', 'family_name']
+      : [];
 
 const shown = (field: Parameters<typeof shownValue>[0], value: FieldValue): string =>
   value === null ? '' : shownValue(field, value);

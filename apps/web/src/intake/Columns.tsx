@@ -141,6 +141,7 @@ export function Columns({ found, draft, disabled }: ColumnsProps) {
                   </SheetLine>
                 </Table.Td>
                 <Table.Td>
+                  {target?.to === 'name' && knownWayWords.replace}
                   {target?.to === 'field' && field && (
                     <Way
                       name={name}

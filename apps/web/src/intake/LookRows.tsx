@@ -16,7 +16,7 @@ import { partCount } from './words';
 
 const STRETCH = 100;
 /** What is wrong stands behind this many columns, before more of them. */
-const FEW = 5;
+const FEW = 3;
 
 interface LookRowsProps {
   readonly data: ImportReply;
@@ -148,7 +148,8 @@ function useRowColumns(
       id: `cell ${at}`,
       name: header,
       width: 138,
-      title: ({ cells: texts }) => texts[at],
+      title: ({ cells: texts, was }) =>
+        was[at] ? `${texts[at] ?? ''}; now ${was[at]}` : texts[at],
       view: (row) => <Cell row={row} at={at} />,
       ...(may
         ? {
