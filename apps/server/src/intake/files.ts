@@ -4,7 +4,7 @@ import type { Mend } from '@palabra/core/intake';
 import { Database } from '../platform/database.js';
 import { readFile } from '../platform/files/files.store.js';
 import type { Import } from './intake.store.js';
-import { mendsBetween } from './look.store.js';
+import { hasMends, mendsBetween } from './look.store.js';
 import { rowsAbove, rowsOf, type FileRow } from './reading.js';
 
 /** A row of a file, as it stands there and as it was mended. */
@@ -31,6 +31,9 @@ export class ImportFiles {
     size: () => number,
     signs: number,
   ): AsyncGenerator<Line[]> {
+    const isMended = await hasMends(this.database.db, current.id);
+    const withMends = (lines: Line[]): Line[] | Promise<Line[]> =>
+      isMended ? this.withMends(current, lines) : lines;
     let chunk: Line[] = [];
     let weight = 0;
     let row = -rowsAbove(current.headerAt);
@@ -40,11 +43,11 @@ export class ImportFiles {
       chunk.push({ row, line, cells });
       weight += cells.reduce((sum, cell) => sum + cell.length, 0);
       if (chunk.length < size() && weight < signs) continue;
-      yield await this.withMends(current, chunk);
+      yield await withMends(chunk);
       chunk = [];
       weight = 0;
     }
-    if (chunk.length > 0) yield await this.withMends(current, chunk);
+    if (chunk.length > 0) yield await withMends(chunk);
   }
 
   private async withMends({ id }: Import, lines: Line[]): Promise<Line[]> {
@@ -54,7 +57,7 @@ export class ImportFiles {
       lines[0]?.row ?? 0,
       lines.at(-1)?.row ?? 0,
     );
-    return mends.size === 0 ? lines : lines.map((one) => ({ ...one, mend: mends.get(one.row) }));
+    return lines.map((one) => ({ ...one, mend: mends.get(one.row) }));
   }
 
   /** One row as it stands in the file. */

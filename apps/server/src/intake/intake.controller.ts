@@ -1,4 +1,4 @@
-import { lookParts, type ImportId, type LookCounts } from '@palabra/core/intake';
+import { type ImportId } from '@palabra/core/intake';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import {
@@ -10,7 +10,6 @@ import {
   Param,
   ParseIntPipe,
   Post,
-  Put,
   Query,
   Req,
   Res,
@@ -18,13 +17,10 @@ import {
   type MessageEvent,
 } from '@nestjs/common';
 import {
-  MendRequest,
-  PlanRequest,
   ReadingRequest,
   StartImportRequest,
   type ImportReply,
   type LeftoverReply,
-  type LookPage,
   type RefusedPage,
   type TakingBackReply,
 } from '@palabra/contract/intake';
@@ -40,67 +36,8 @@ import { readBody } from '../platform/upload.js';
 import { IntakeService } from './intake.service.js';
 import { rowsToLookAt, type ImportLine } from './intake.store.js';
 import { Leftovers } from './leftovers.js';
-import { planOf } from './plans.js';
+import { reply } from './intake.view.js';
 import { IMPORT_BYTES } from './tables.js';
-
-const iso = (at: Date | null): string | null => at?.toISOString() ?? null;
-
-const countsFor = (counts: LookCounts, { role }: Viewer): LookCounts => {
-  const { outcomes } = counts;
-  return seesEverybody(role)
-    ? counts
-    : {
-        ...counts,
-        outcomes: { ...outcomes, new: outcomes.new + outcomes.elsewhere, elsewhere: 0 },
-      };
-};
-
-/** To a member a row of a colleague's person looks like any other: what is known here is not for them to find out. */
-const reply = ({ row, by, undoing }: ImportLine, viewer: Viewer): ImportReply => ({
-  id: row.id,
-  state: row.state,
-  fileName: row.fileName,
-  encoding: row.encoding,
-  guesses: row.guesses,
-  separator: row.separator,
-  headerAt: row.headerAt,
-  beginning: row.beginning,
-  headers: row.headers,
-  sample: row.sample,
-  rows: row.rows,
-  kind: row.kind,
-  sheets: row.sheets,
-  sheetAt: row.sheetAt,
-  plan: planOf(row),
-  planVersion: row.planVersion,
-  hasFile: row.fileId !== '',
-  look: {
-    version: row.lookVersion,
-    cursor: row.lookVersion === row.lookWanted ? row.rows : row.lookCursor,
-    isCurrent: row.lookVersion === row.lookWanted,
-    counts: row.look && countsFor(row.look, viewer),
-  },
-  cursor: row.cursor,
-  newCount: row.newCount + (seesEverybody(viewer.role) ? 0 : row.elsewhereCount),
-  changedCount: row.changedCount,
-  unchangedCount: row.unchangedCount,
-  refusedCount: row.refusedCount,
-  elsewhereCount: seesEverybody(viewer.role) ? row.elsewhereCount : 0,
-  againCount: row.againCount,
-  outCount: row.outCount,
-  doubtedCount: row.doubtedCount,
-  knownSince: iso(row.knownSince),
-  createdAt: row.createdAt.toISOString(),
-  startedAt: iso(row.startedAt),
-  finishedAt: iso(row.finishedAt),
-  by,
-  takenBack: undoing && {
-    changeSet: undoing.id,
-    count: undoing.count,
-    leftAlone: undoing.leftAlone,
-    isDone: undoing.finishedAt !== null,
-  },
-});
 
 const PAGE = 100;
 
@@ -180,70 +117,6 @@ export class IntakeController {
     @Asking() viewer: Viewer,
   ): Promise<void> {
     return this.intake.readAgain(id, request, viewer);
-  }
-
-  @Put(':id/plan')
-  @May('change people')
-  @Tells('own people')
-  async plan(
-    @Param('id', ParseIntPipe) id: ImportId,
-    @Body() request: PlanRequest,
-    @Asking() viewer: Viewer,
-  ): Promise<ImportReply> {
-    await this.intake.plan(id, request, viewer);
-    return this.one(id, viewer);
-  }
-
-  /** Rows as they would come in, by what they would do. */
-  @Get(':id/rows')
-  @Tells('own people')
-  rows(
-    @Param('id', ParseIntPipe) id: ImportId,
-    @Query('part') part: string | undefined,
-    @Query('from', new ParseIntPipe({ optional: true })) from = 0,
-    @Asking() viewer: Viewer,
-  ): Promise<LookPage> {
-    const known = lookParts.find((one) => one === part) ?? 'look';
-    return this.intake.rows(id, known, { from: Math.max(0, from), limit: PAGE }, viewer);
-  }
-
-  @Post(':id/rows/:row')
-  @HttpCode(204)
-  @May('change people')
-  @Tells('own people')
-  mend(
-    @Param('id', ParseIntPipe) id: ImportId,
-    @Param('row', ParseIntPipe) row: number,
-    @Body() request: MendRequest,
-    @Asking() viewer: Viewer,
-  ): Promise<void> {
-    return this.intake.mend(id, row, request, viewer);
-  }
-
-  /** Leaves all rows to look at out. */
-  @Post(':id/leave-out')
-  @HttpCode(204)
-  @May('change people')
-  @Tells('own people')
-  leaveOut(@Param('id', ParseIntPipe) id: ImportId, @Asking() viewer: Viewer): Promise<void> {
-    return this.intake.decideAll(id, 'out', viewer);
-  }
-
-  /** Takes all rows to look at as they are: cells that can't be read stay empty. */
-  @Post(':id/take-as-they-are')
-  @HttpCode(204)
-  @May('change people')
-  @Tells('own people')
-  takeAsTheyAre(@Param('id', ParseIntPipe) id: ImportId, @Asking() viewer: Viewer): Promise<void> {
-    return this.intake.decideAll(id, 'seen', viewer);
-  }
-
-  @Post(':id/unmend')
-  @HttpCode(204)
-  @May('change people')
-  @Tells('own people')
-  unmend(@Param('id', ParseIntPipe) id: ImportId, @Asking() viewer: Viewer): Promise<void> {
-    return this.intake.unmend(id, viewer);
   }
 
   /** The file as it came. */

@@ -7,17 +7,20 @@ import { IntakeController } from './intake.controller.js';
 import { IntakeService } from './intake.service.js';
 import { Leftovers } from './leftovers.js';
 import { LookWork } from './look-work.js';
+import { LookingController } from './looking.controller.js';
+import { LookingService } from './looking.service.js';
 import { ImportPlaces } from './personal.js';
 import { Tables } from './tables.js';
 import { Workbooks } from './workbooks.js';
 
 @Module({
   imports: [ContactsModule],
-  controllers: [IntakeController],
+  controllers: [IntakeController, LookingController],
   providers: [
     IntakeService,
     ImportWork,
     LookWork,
+    LookingService,
     Deciding,
     ImportFiles,
     ImportPlaces,

@@ -2,14 +2,12 @@
 import { createHash } from 'node:crypto';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import type {
-  LookPage,
-  MendRequest,
   PlanRequest,
   ReadingRequest,
   StartImportRequest,
   TakingBackReply,
 } from '@palabra/contract/intake';
-import { oneLine, type ChangeSetId, type ContactId, type Field } from '@palabra/core/contacts';
+import { oneLine, type ChangeSetId, type Field } from '@palabra/core/contacts';
 import {
   knownColumns,
   mappingFrom,
@@ -18,11 +16,10 @@ import {
   shapeText,
   WRONG_COLUMN,
   type ImportId,
-  type LookPart,
   type Mend,
   type Target,
 } from '@palabra/core/intake';
-import { idOf, type Clock } from '@palabra/core/kernel';
+import type { Clock } from '@palabra/core/kernel';
 import { seesEverybody, type Viewer } from '@palabra/core/office';
 import type { SQL } from 'drizzle-orm';
 import {
@@ -44,7 +41,7 @@ import {
 import { Database } from '../platform/database.js';
 import { readFile, saveFile } from '../platform/files/files.store.js';
 import { Jobs } from '../platform/jobs.js';
-import { conflict, notFound } from '../platform/refusals.js';
+import { notFound } from '../platform/refusals.js';
 import { CLOCK } from '../platform/time.js';
 import { inTurn } from '../platform/upload.js';
 import { Upkeep } from '../platform/upkeep.js';
@@ -53,7 +50,6 @@ import { ImportWork } from './import-work.js';
 import { importable } from './importable.js';
 import { refuse } from './intake.refusals.js';
 import * as store from './intake.store.js';
-import { LookWork } from './look-work.js';
 import * as looks from './look.store.js';
 import { checkStart, keptPlan, planOf } from './plans.js';
 import { rowsAbove, shapeOf, type Shape } from './reading.js';
@@ -69,7 +65,6 @@ export class IntakeService implements OnModuleInit {
   constructor(
     private readonly database: Database,
     private readonly work: ImportWork,
-    private readonly look: LookWork,
     private readonly files: ImportFiles,
     private readonly tables: Tables,
     private readonly upkeep: Upkeep,
@@ -260,104 +255,6 @@ export class IntakeService implements OnModuleInit {
     return { fileId: (await saveFile(db, 'text/csv', table.pieces, this.clock.now())).id };
   }
 
-  /** Keeps what is said of a file, and has it looked at anew. */
-  async plan(id: ImportId, request: PlanRequest, viewer: Viewer): Promise<void> {
-    const { db } = this.database;
-    const { row } = await this.import(id, viewer);
-    if (row.state !== 'uploaded') throw refuse('begun-already');
-    if (row.planVersion !== request.version)
-      throw conflict('import', { version: row.planVersion, plan: planOf(row) });
-    const kept = await keptPlan(db, request, row, await this.vocabulary.fields(), viewer);
-    const said = await store.saidOf(db, id, kept, request.version);
-    if (!said) {
-      const now = (await this.import(id, viewer)).row;
-      if (now.state !== 'uploaded') throw refuse('begun-already');
-      throw conflict('import', { version: now.planVersion, plan: planOf(now) });
-    }
-    await this.jobs.nudge('looking', id);
-  }
-
-  /** Rows as they would come in. */
-  async rows(
-    id: ImportId,
-    part: LookPart,
-    page: { readonly from: number; readonly limit: number },
-    viewer: Viewer,
-  ): Promise<LookPage> {
-    const { lookVersion } = (await this.import(id, viewer)).row;
-    const seesAll = seesEverybody(viewer.role);
-    if (lookVersion === null || (part === 'elsewhere' && !seesAll))
-      return { version: lookVersion, rows: [] };
-    const rows = await looks.lookPage(this.database.db, id, lookVersion, part, seesAll, page);
-    return { version: lookVersion, rows };
-  }
-
-  /** Changes one row by hand, and says at once what it would do now. */
-  async mend(id: ImportId, row: number, request: MendRequest, viewer: Viewer): Promise<void> {
-    const { db } = this.database;
-    const current = (await this.import(id, viewer)).row;
-    if (current.state !== 'uploaded') throw refuse('begun-already');
-    if (row < 1 || row > current.rows) throw refuse('no-such-row');
-    const columns = Object.keys(request.cells ?? {}).map(Number);
-    if (columns.some((at) => at >= current.headers.length)) throw refuse('no-such-column');
-    // What the look knows of a row saves reading the file up to it.
-    const seen = request.back
-      ? undefined
-      : await looks.wholeRow(db, id, current.lookVersion ?? 0, row);
-    const line = seen ?? (await this.files.line(current, row));
-    if (!line) throw refuse('no-such-row');
-    const before = await looks.mendOf(db, id, row);
-    const mend = {
-      importId: id,
-      row,
-      cells: { ...before?.cells, ...request.cells },
-      isOut: request.isOut ?? before?.isOut ?? false,
-      person:
-        request.person === undefined
-          ? (before?.person ?? null)
-          : request.person === null
-            ? null
-            : idOf<ContactId>(request.person),
-      isSeen: request.isSeen ?? before?.isSeen ?? false,
-    };
-    const isBack = request.back === true || isUntouched(mend);
-    const isKept = await this.database.transaction(async (tx) => {
-      if (!(await store.wantLook(tx, id))) return false;
-      await (isBack ? looks.dropMends(tx, id, row) : looks.putMend(tx, mend));
-      return true;
-    });
-    if (!isKept) throw refuse('begun-already');
-    const now = (await this.import(id, viewer)).row;
-    if (now.lookVersion !== null)
-      await this.look.again(now, isBack ? line : { ...line, mend }, now.lookVersion);
-    await this.jobs.nudge('looking', id);
-  }
-
-  /** Leaves out, or takes as they are, all rows that are to be looked at now. */
-  async decideAll(id: ImportId, how: 'out' | 'seen', viewer: Viewer): Promise<void> {
-    const { lookVersion } = (await this.import(id, viewer)).row;
-    if (lookVersion === null) throw refuse('not-yet');
-    const isKept = await this.database.transaction(async (tx) => {
-      if (!(await store.wantLook(tx, id))) return false;
-      await looks.decideLooks(tx, id, lookVersion, how);
-      return true;
-    });
-    if (!isKept) throw refuse('begun-already');
-    await this.jobs.nudge('looking', id);
-  }
-
-  /** Takes all back that was done to rows by hand. */
-  async unmend(id: ImportId, viewer: Viewer): Promise<void> {
-    await this.import(id, viewer);
-    const isKept = await this.database.transaction(async (tx) => {
-      if (!(await store.wantLook(tx, id))) return false;
-      await looks.dropMends(tx, id);
-      return true;
-    });
-    if (!isKept) throw refuse('begun-already');
-    await this.jobs.nudge('looking', id);
-  }
-
   /** Throws a file away that was never brought in, with all that was said of it. */
   async drop(id: ImportId, viewer: Viewer): Promise<void> {
     await this.import(id, viewer);
@@ -497,9 +394,6 @@ const takingBackWords = {
 } as const;
 const isTakingBack = (part: string): part is keyof typeof takingBackWords =>
   Object.hasOwn(takingBackWords, part);
-
-const isUntouched = ({ cells, isOut, person, isSeen }: Mend): boolean =>
-  Object.keys(cells).length === 0 && !isOut && person === null && !isSeen;
 
 /** Long headers make a long text. */
 function shapeKey(headers: readonly string[]): string | undefined {

@@ -150,6 +150,15 @@ export async function wholeRow(
   return found && found.cells.length > 0 && isWhole(found.cells) ? found : undefined;
 }
 
+export async function hasMends(db: Db, id: ImportId): Promise<boolean> {
+  const rows = await db
+    .select({ row: importMends.row })
+    .from(importMends)
+    .where(eq(importMends.importId, id))
+    .limit(1);
+  return rows.length > 0;
+}
+
 export async function mendsBetween(
   db: Db,
   id: ImportId,

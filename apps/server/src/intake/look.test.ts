@@ -141,13 +141,6 @@ it('says what the import then does, and changes nothing by looking', async () =>
           elsewhere: 0,
           out: 0,
         });
-        await server.call('POST', `${path}/take-back`);
-        await until(
-          'it to be taken back',
-          async () =>
-            ((await server.call('GET', path)).body['takenBack'] as { isDone: boolean } | null)
-              ?.isDone === true,
-        );
       },
     ),
     { numRuns: 9 },

@@ -23,6 +23,9 @@ export interface TokenKey {
   readonly secret: Uint8Array;
 }
 
+/** So many hashes are kept at hand. */
+const LATELY = 4096;
+
 export class Keys {
   private constructor(
     private readonly addressSecret: Buffer,
@@ -71,8 +74,16 @@ export class Keys {
 
   /** What stands for an address where the address itself must not: HMAC-SHA-256, 32 bytes. */
   addressHash(addressKey: string): Buffer {
-    return createHmac('sha256', this.addressSecret).update(addressKey).digest();
+    const known = this.lately.get(addressKey);
+    if (known) return known;
+    const hash = createHmac('sha256', this.addressSecret).update(addressKey).digest();
+    if (this.lately.size >= LATELY) this.lately.clear();
+    this.lately.set(addressKey, hash);
+    return hash;
   }
+
+  /** Whoever brings thousands asks for each several times in a row. */
+  private readonly lately = new Map<string, Buffer>();
 
   /** Key id, purpose, body and MAC, as base64url. */
   sign(purpose: Purpose, body: TokenBody): string {
