@@ -245,6 +245,11 @@ export function strayOwner(
     : problem('doubt', at, `nobody of the office is called “${owner.slice(0, 60)}”`);
 }
 
+/** A column of names taken for tags would make thousands. */
+export const MOST_TAGS_MADE = 100;
+export const SET_BY_ITSELF = 'is set by itself, and was not put on';
+export const TOO_MANY_TAGS = `was not put on: the file names more than ${MOST_TAGS_MADE} new tags`;
+
 /** Names of tags, as they are written first, by their keys. */
 export function tagsAsked(rows: readonly ImportedRow[]): Map<string, string> {
   const asked = new Map<string, string>();

@@ -31,7 +31,10 @@ import {
   Deciding,
   keysOf,
   strayOwner,
+  MOST_TAGS_MADE,
+  SET_BY_ITSELF,
   tagsAsked,
+  TOO_MANY_TAGS,
   valuesOf,
   type Coming,
   type Decided,
@@ -42,8 +45,9 @@ import * as store from './look.store.js';
 import { type Import } from './intake.store.js';
 import { WAS_ERASED } from './personal.js';
 
-/** So many names of tags, and of owners, are told of. */
+/** So many names of tags, and of owners, are told of; and so many are counted: a column of something else has a name in each row. */
 const MOST_NAMES = 100;
+const MOST_COUNTED = 1000;
 
 type Tags = Awaited<ReturnType<typeof allTags>>;
 
@@ -65,7 +69,10 @@ export class Glance {
   private mended = 0;
   private doNotMail = 0;
   private readonly fields = new Map<string, { changed: number; filled: number }>();
-  private readonly newTags = new Map<string, { readonly name: string; rows: number }>();
+  private readonly newTags = new Map<
+    string,
+    { readonly name: string; readonly at: number; rows: number }
+  >();
   private readonly unknownOwners = new Map<string, { readonly name: string; rows: number }>();
   private readonly tags: ReadonlyMap<string, Tags[number]>;
   private readonly meant: ReadonlyMap<string, TagId | null>;
@@ -160,34 +167,44 @@ export class Glance {
       mended: this.mended,
       doNotMail: this.doNotMail,
       fields: [...this.fields].map(([field, counts]) => ({ field, ...counts })),
-      newTags: asked.map((tag, at) => ({ ...tag, alike: alike.get(at) ?? null })),
+      newTags: asked.map(({ name, rows }, at) => ({ name, rows, alike: alike.get(at) ?? null })),
       unknownOwners: most(this.unknownOwners.values()),
     };
   }
 
-  /** The tags that rows name and that are there; others are counted. */
+  /** The tags that rows name: those that are there, and as many new ones as are made, in the order of the file. */
   private named(rows: Parameters<typeof tagsAsked>[0]): ReadonlyMap<string, TagId> {
-    const named = new Map<string, TagId>();
-    for (const [key] of tagsAsked(rows)) {
-      const meant = this.meant.get(key);
-      const tag = this.tags.get(key);
-      if (meant) named.set(key, meant);
-      else if (meant === undefined && tag?.kind === 'office') named.set(key, tag.id);
-      // A tag that is not there yet changes whoever gets it.
-      else if (meant === undefined && !tag) named.set(key, (0 - named.size - 1) as TagId);
-    }
+    const asked = tagsAsked(rows);
+    for (const [key, name] of asked)
+      if (!this.tags.has(key) && !this.meant.has(key) && this.newTags.size < MOST_COUNTED)
+        this.newTags.set(key, this.newTags.get(key) ?? { name, rows: 0, at: this.newTags.size });
     for (const { tags } of rows)
-      for (const name of new Set(tags.map(tagKey))) {
-        if (this.tags.has(name) || this.meant.has(name)) continue;
-        const known = this.newTags.get(name);
-        if (known) known.rows += 1;
-        else
-          this.newTags.set(name, {
-            name: tags.find((one) => tagKey(one) === name) ?? name,
-            rows: 1,
-          });
+      for (const key of new Set(tags.map(tagKey))) {
+        const tag = this.newTags.get(key);
+        if (tag) tag.rows += 1;
       }
+    const named = new Map<string, TagId>();
+    for (const key of asked.keys()) {
+      const tag = this.tags.get(key);
+      const meant = this.meant.get(key) ?? (tag?.kind === 'office' ? tag.id : undefined);
+      const fresh = this.newTags.get(key);
+      if (this.meant.get(key) === null) continue;
+      if (meant !== undefined) named.set(key, meant);
+      // It will have a key; whoever gets it does not have it yet.
+      else if (fresh && fresh.at < MOST_TAGS_MADE) named.set(key, (-1 - fresh.at) as TagId);
+    }
     return named;
+  }
+
+  /** Why a tag that a row names is put on nobody. */
+  private lost(name: string): string | undefined {
+    const key = tagKey(name);
+    if (this.meant.has(key)) return undefined;
+    const tag = this.tags.get(key);
+    if (tag) return tag.kind === 'office' ? undefined : SET_BY_ITSELF;
+    return (this.newTags.get(key)?.at ?? MOST_TAGS_MADE) < MOST_TAGS_MADE
+      ? undefined
+      : TOO_MANY_TAGS;
   }
 
   /** People of earlier chunks, as the decision sees them: they are there by the time this row comes in. */
@@ -324,9 +341,8 @@ export class Glance {
       if (!read.ok || refused.has(row)) continue;
       for (const doubt of read.value.doubts) add(row, doubt);
       for (const name of read.value.tags) {
-        const tag = this.tags.get(tagKey(name));
-        if (tag && tag.kind !== 'office' && !this.meant.has(tagKey(name)))
-          add(row, problem('doubt', null, `the tag “${name}” is set by itself, and is not put on`));
+        const why = this.lost(name);
+        if (why !== undefined) add(row, problem('doubt', null, `the tag “${name}” ${why}`));
       }
       const stray = strayOwner(read.value, mapping, this.said);
       if (!stray) continue;
@@ -334,7 +350,7 @@ export class Glance {
       const key = searchKey(read.value.owner);
       const known = this.unknownOwners.get(key);
       if (known) known.rows += 1;
-      else if (this.unknownOwners.size < MOST_NAMES * 10)
+      else if (this.unknownOwners.size < MOST_COUNTED)
         this.unknownOwners.set(key, { name: read.value.owner, rows: 1 });
     }
     for (const { row, hint } of decided.hints) add(row, hint);

@@ -24,14 +24,22 @@ import { Database, type Db } from '../platform/database.js';
 import { Jobs } from '../platform/jobs.js';
 import { Foreground, Stride } from '../platform/stride.js';
 import { CLOCK } from '../platform/time.js';
-import { Deciding, strayOwner, tagsAsked, valuesOf, type Decided, type Said } from './deciding.js';
+import {
+  Deciding,
+  MOST_TAGS_MADE,
+  SET_BY_ITSELF,
+  strayOwner,
+  tagsAsked,
+  TOO_MANY_TAGS,
+  valuesOf,
+  type Decided,
+  type Said,
+} from './deciding.js';
 import { ImportFiles, type Line } from './files.js';
 import * as store from './intake.store.js';
 import { dropLooks } from './look.store.js';
 import { ImportPlaces, WAS_ERASED } from './personal.js';
 
-/** A column of names taken for tags would make thousands. */
-const MOST_TAGS_MADE = 100;
 /** Rows in one transaction, and how much text at the most: long cells are few people. */
 const CHUNK = { first: 200, least: 100, most: 1000, signs: 1_000_000 };
 
@@ -206,9 +214,8 @@ export class ImportWork implements OnModuleInit {
           ? there.get(key)
           : all.find(({ id, kind }) => id === said && kind === 'office');
       if (known?.kind === 'office') named.set(key, known.id);
-      else if (known) lost.set(key, 'is set by itself, and was not put on');
-      else if (tagsMade.length + made.length >= MOST_TAGS_MADE)
-        lost.set(key, `was not put on: the file names more than ${MOST_TAGS_MADE} new tags`);
+      else if (known) lost.set(key, SET_BY_ITSELF);
+      else if (tagsMade.length + made.length >= MOST_TAGS_MADE) lost.set(key, TOO_MANY_TAGS);
       else {
         const colour = tagColours[(there.size + made.length) % tagColours.length] ?? 'slate';
         const tag = await addTag(tx, { name, colour }, this.clock.now());

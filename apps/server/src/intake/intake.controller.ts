@@ -146,6 +146,14 @@ export class IntakeController {
     return this.intake.drop(id, viewer);
   }
 
+  @Post(':id/restore')
+  @HttpCode(204)
+  @May('change people')
+  @Tells('own people')
+  restore(@Param('id', ParseIntPipe) id: ImportId, @Asking() viewer: Viewer): Promise<void> {
+    return this.intake.restore(id, viewer);
+  }
+
   @Post(':id/start')
   @HttpCode(204)
   @May('change people')

@@ -57,6 +57,7 @@ import { Tables } from './tables.js';
 
 /** A file that was never brought in. */
 const KEPT_MS = 30 * 24 * 3600 * 1000;
+const THROWN_MS = 24 * 3600 * 1000;
 /** How many reasons are fetched at a time. */
 const REFUSALS = 1000;
 
@@ -120,7 +121,7 @@ export class IntakeService implements OnModuleInit {
       id,
       seesEverybody(viewer.role) ? undefined : viewer.userId,
     );
-    if (!found) throw notFound('import');
+    if (!found || found.row.state === 'thrown away') throw notFound('import');
     return found;
   }
 
@@ -255,10 +256,24 @@ export class IntakeService implements OnModuleInit {
     return { fileId: (await saveFile(db, 'text/csv', table.pieces, this.clock.now())).id };
   }
 
-  /** Throws a file away that was never brought in, with all that was said of it. */
+  /** Throws a file away that was never brought in; for a day it comes back with all that was said of it. */
   async drop(id: ImportId, viewer: Viewer): Promise<void> {
     await this.import(id, viewer);
-    if (!(await this.forget(id))) throw refuse('begun-already');
+    const thrown = { state: 'thrown away', finishedAt: this.clock.now() } as const;
+    if (!(await store.moveImport(this.database.db, id, 'uploaded', thrown)))
+      throw refuse('begun-already');
+  }
+
+  async restore(id: ImportId, viewer: Viewer): Promise<void> {
+    const { db } = this.database;
+    const found = await store.importById(
+      db,
+      id,
+      seesEverybody(viewer.role) ? undefined : viewer.userId,
+    );
+    const back = { state: 'uploaded', finishedAt: null } as const;
+    if (!found || !(await store.moveImport(db, id, 'thrown away', back))) throw notFound('import');
+    await this.jobs.nudge('looking', id);
   }
 
   private forget(id: ImportId): Promise<boolean> {
@@ -274,7 +289,8 @@ export class IntakeService implements OnModuleInit {
 
   /** A file that nobody brought in for so long is forgotten; people's data is not kept for nothing. */
   private async forgetOld(): Promise<boolean> {
-    const before = new Date(this.clock.now().getTime() - KEPT_MS);
+    const ago = (ms: number): Date => new Date(this.clock.now().getTime() - ms);
+    const before = { came: ago(KEPT_MS), thrown: ago(THROWN_MS) };
     const [id] = await store.forgottenImports(this.database.db, before);
     return id !== undefined && this.forget(id);
   }

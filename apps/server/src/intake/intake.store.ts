@@ -1,7 +1,7 @@
 import type { UserId } from '@palabra/core/office';
 import type { ContactId, ChangeSetId, TagId } from '@palabra/core/contacts';
 import type { ImportId, ImportState, KnownColumn, RowOutcome } from '@palabra/core/intake';
-import { and, desc, eq, isNull, lt, or, sql, type SQL } from 'drizzle-orm';
+import { and, desc, eq, inArray, isNull, lt, ne, or, sql, type SQL } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import { changeSets } from '../contacts/changes/changes.table.js';
 import { execute, type Db } from '../platform/database.js';
@@ -66,7 +66,12 @@ export async function importById(
 
 export const lastImports = (db: Db, limit: number, userId?: UserId): Promise<ImportLine[]> =>
   lines(db)
-    .where(userId === undefined ? undefined : eq(imports.userId, userId))
+    .where(
+      and(
+        ne(imports.state, 'thrown away'),
+        userId === undefined ? undefined : eq(imports.userId, userId),
+      ),
+    )
     .orderBy(desc(imports.id))
     .limit(limit);
 
@@ -140,12 +145,20 @@ export async function lockImport(db: Db, id: ImportId): Promise<Import | undefin
   return row;
 }
 
-/** Files that came long ago and were never brought in. */
-export async function forgottenImports(db: Db, before: Date): Promise<ImportId[]> {
+/** Files that came long ago and were never brought in, or were thrown away a while ago. */
+export async function forgottenImports(
+  db: Db,
+  before: { readonly came: Date; readonly thrown: Date },
+): Promise<ImportId[]> {
   const rows = await db
     .select({ id: imports.id })
     .from(imports)
-    .where(and(eq(imports.state, 'uploaded'), lt(imports.createdAt, before)));
+    .where(
+      or(
+        and(eq(imports.state, 'uploaded'), lt(imports.createdAt, before.came)),
+        and(eq(imports.state, 'thrown away'), lt(imports.finishedAt, before.thrown)),
+      ),
+    );
   return rows.map(({ id }) => id);
 }
 
@@ -153,7 +166,7 @@ export async function forgottenImports(db: Db, before: Date): Promise<ImportId[]
 export async function dropImport(db: Db, id: ImportId): Promise<Import | undefined> {
   const [row] = await db
     .delete(imports)
-    .where(and(eq(imports.id, id), eq(imports.state, 'uploaded')))
+    .where(and(eq(imports.id, id), inArray(imports.state, ['uploaded', 'thrown away'])))
     .returning();
   return row;
 }

@@ -409,6 +409,17 @@ it('asks who is meant by an owner nobody knows, and what a new tag stands for', 
   expect((after['tags'] as { name: string }[]).map(({ name }) => name)).not.toContain('brand new');
 });
 
+it('says of a column that is none of tags what becomes of its names', async () => {
+  await importPeople(server, 'email,tags\nfirst@names.example,\n');
+  const names = Array.from({ length: 130 }, (_, at) => `${at}@names.example,Nobody ${at}`);
+  const path = await upload(`email,tags\n${names.join('\n')}\nfirst@names.example,Nobody 120\n`);
+  const { counts } = (await seen(path)).look;
+  expect(counts).toMatchObject({ look: 31, outcomes: { new: 130, unchanged: 1 } });
+  expect(counts.newTags).toHaveLength(100);
+  await beginImport(server, path);
+  expect(await done(path)).toMatchObject({ newCount: 130, unchangedCount: 1, doubtedCount: 31 });
+});
+
 it('gives new people what was said of the whole list, and nobody who is here', async () => {
   await importPeople(server, 'email\nold@fixed.example\n');
   const path = await upload(
@@ -449,11 +460,33 @@ it('is kept as it is said, tells two tabs apart, and is thrown away with its fil
   expect(body['plan']).toMatchObject({ source: 'here' });
   expect((await server.call('DELETE', path)).status).toBe(204);
   expect((await server.call('GET', path)).status).toBe(404);
-  const { rows } = await execute<{ n: number }>(
-    server.database.db,
-    sql`select (select count(*) from import_looks where import_id = ${Number(path.split('/').at(-1))})::int as n`,
+  expect((await server.call('POST', `${path}/start`, { version })).status).toBe(404);
+  expect((await server.call('POST', `${path}/restore`)).status).toBe(204);
+  expect((await server.call('POST', `${path}/restore`)).status).toBe(404);
+  expect((await server.call('GET', path)).body['plan']).toMatchObject({ source: 'here' });
+  // A day later it is forgotten, with all that came of it; so is what nobody brought in for a month.
+  await server.call('DELETE', path);
+  const old = await upload('email\nold@tabs.example\n');
+  await seen(old);
+  const { db } = server.database;
+  const keys = [path, old].map((one) => Number(one.split('/').at(-1)));
+  await execute(
+    db,
+    sql`update imports set finished_at = now() - interval '25 hours' where id = ${keys[0]}`,
   );
-  expect(rows).toEqual([{ n: 0 }]);
+  await execute(
+    db,
+    sql`update imports set created_at = now() - interval '31 days' where id = ${keys[1]}`,
+  );
+  await execute(db, sql`insert into pgboss.job (name, data) values ('upkeep', '{"id":0}')`);
+  await until('both to be forgotten', async () => {
+    const { rows } = await execute<{ n: number }>(
+      db,
+      sql`select (select count(*) from imports where id = any(${sql.param(keys)}::int[]))::int + (select count(*) from import_looks where import_id = any(${sql.param(keys)}::int[]))::int
+        + (select count(*) from files where created_at > now() - interval '1 hour' and id not in (select file_id from imports))::int as n`,
+    );
+    return rows[0]?.n === 0;
+  });
 });
 
 it('begins anew when something else is said meanwhile, and ends with the last word', async () => {

@@ -16,7 +16,11 @@ import { Act } from '../ui/text';
 import { day } from '../ui/time';
 import { Words } from '../ui/Words';
 import { Columns } from './Columns';
-import { useDropImportMutation, useStartImportMutation } from './intake.api';
+import {
+  useDropImportMutation,
+  useRestoreImportMutation,
+  useStartImportMutation,
+} from './intake.api';
 import { LookMargin } from './LookMargin';
 import { LookRows } from './LookRows';
 import { Terms } from './Terms';
@@ -51,11 +55,7 @@ export function ImportLook({ found }: { readonly found: ImportReply }) {
           {count(data.rows)} {data.rows === 1 ? 'row' : 'rows'} · nothing has changed yet
         </>
       }
-      actions={
-        may && (
-          <BringIn data={data} isReady={has(key)} save={draft.flush} version={draft.state.kind} />
-        )
-      }
+      actions={may && <BringIn data={data} isReady={has(key)} save={draft.flush} />}
       margin={<LookMargin data={data} draft={draft} />}
     >
       <SaveTrouble draft={draft} what="plan" />
@@ -103,18 +103,17 @@ function BringIn({
   readonly data: ImportReply;
   readonly isReady: boolean;
   readonly save: () => Promise<number | undefined>;
-  /** Drawn anew when the state of saving changes. */
-  readonly version: string;
 }) {
   const navigate = useNavigate();
   const [start] = useStartImportMutation();
   const [drop] = useDropImportMutation();
+  const [restore] = useRestoreImportMutation();
   const [isBusy, setBusy] = useState(false);
   const { counts, isCurrent } = data.look;
   const touched = counts && counts.outcomes.new + counts.outcomes.changed;
   const go = async (): Promise<void> => {
     setBusy(true);
-    const version = (await save()) ?? undefined;
+    const version = await save();
     if (version !== undefined)
       await command({ run: () => start({ id: data.id, version }).unwrap() });
     setBusy(false);
@@ -126,6 +125,10 @@ function BringIn({
         return true;
       },
       says: () => `“${data.fileName}” is thrown away. Nobody was changed.`,
+      undo: async () => {
+        await restore(data.id).unwrap();
+        await navigate(`/intake/${data.id}`);
+      },
     });
     if (done) void navigate('/intake');
   };

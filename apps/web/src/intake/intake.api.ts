@@ -53,6 +53,10 @@ export const intakeApi = server.injectEndpoints({
       query: (id) => ({ url: `/imports/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Import'],
     }),
+    restoreImport: build.mutation<null, number>({
+      query: (id) => ({ url: `/imports/${id}/restore`, method: 'POST' }),
+      invalidatesTags: ['Import'],
+    }),
     leftovers: build.query<LeftoverReply, number>({
       query: (id) => `/imports/${id}/leftovers`,
       providesTags: ['Vocabulary', 'Import'],
@@ -103,6 +107,7 @@ export const {
   useLookRowsQuery,
   useMendAllMutation,
   useMendRowMutation,
+  useRestoreImportMutation,
   useSavePlanMutation,
   useTakeLeftoversMutation,
   useRefusedQuery,

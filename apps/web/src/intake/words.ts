@@ -7,6 +7,7 @@ const stateWords: Record<ImportState, string> = {
   running: 'running',
   done: 'done',
   cancelled: 'cancelled',
+  'thrown away': 'thrown away',
 };
 /** Where an import stands; one that was taken back says so, whatever it was before. */
 export const importWords = ({ state, takenBack }: ImportReply): string =>

@@ -57,7 +57,8 @@ export {
   shownValue,
   type ImportedRow,
 } from './row.js';
-export const importStates = ['uploaded', 'running', 'done', 'cancelled'] as const;
+/** `thrown away` before it was brought in, and forgotten soon. */
+export const importStates = ['uploaded', 'running', 'done', 'cancelled', 'thrown away'] as const;
 export type ImportState = (typeof importStates)[number];
 export { importKinds, importKindWords, type ImportKind } from './kinds.js';
 export { rowOutcomes, type RowOutcome } from './outcomes.js';
