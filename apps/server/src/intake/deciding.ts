@@ -1,6 +1,7 @@
 // What the rows of a file would do, or do: the same for the look beforehand and for the import itself.
 import { Injectable } from '@nestjs/common';
 import {
+  beginning,
   parseFieldValue,
   searchKey,
   tagKey,
@@ -242,7 +243,7 @@ export function strayOwner(
   const at = mapping.findIndex(({ to }) => to === 'owner');
   return at < 0 || owner === '' || owners.has(searchKey(owner))
     ? undefined
-    : problem('doubt', at, `nobody of the office is called “${owner.slice(0, 60)}”`);
+    : problem('doubt', at, `nobody of the office is called “${beginning(owner, 60)}”`);
 }
 
 /** A column of names taken for tags would make thousands. */

@@ -2,6 +2,7 @@
 import { createHash } from 'node:crypto';
 import {
   alikeTags,
+  beginning,
   nameKey,
   searchKey,
   tagKey,
@@ -308,11 +309,13 @@ export class Glance {
           const keys = filledBy(target).filter((key) => key in own);
           // A later row of theirs may change what this one leaves.
           if (!keys.some((key) => key in values && own[key] !== known.value(key))) continue;
-          was[at] = keys
-            .map((key) => shown(this.said.fields.get(key), known.value(key)))
-            .join(' ')
-            .trim()
-            .slice(0, 200);
+          was[at] = beginning(
+            keys
+              .map((key) => shown(this.said.fields.get(key), known.value(key)))
+              .join(' ')
+              .trim(),
+            200,
+          );
         }
         if (Object.keys(was).length > 0) found.set(row, was);
       }

@@ -7,7 +7,7 @@ import type {
   StartImportRequest,
   TakingBackReply,
 } from '@palabra/contract/intake';
-import { oneLine, type ChangeSetId, type Field } from '@palabra/core/contacts';
+import { beginning, oneLine, type ChangeSetId, type Field } from '@palabra/core/contacts';
 import {
   knownColumns,
   mappingFrom,
@@ -160,7 +160,7 @@ export class IntakeService implements OnModuleInit {
       originalId: original?.id,
       sheets,
       sheetAt,
-      fileName: oneLine(fileName).slice(0, 120) || 'a list',
+      fileName: beginning(oneLine(fileName), 120) || 'a list',
       encoding,
       guesses,
       separator,

@@ -187,6 +187,23 @@ it('takes whatever bytes a file is made of: an answer with words, every row acco
   );
 }, 120_000);
 
+it('cuts no sign in two, wherever a text is cut', async () => {
+  const rows = [39, 40, 59, 60, 79, 80, 119, 199, 200].map((length, at) => {
+    const text = `${'x'.repeat(length)}😀😀${'y'.repeat(200)}`;
+    return `cut${at}@signs.example,${text},${text},${text}`;
+  });
+  const path = await upload(
+    `email,stage,tags,phone${'😀'.repeat(150)}\n${rows.join('\n')}\n`,
+    `${'n'.repeat(119)}😀.csv`,
+  );
+  const { look, plan } = await seen(path);
+  expect(look.counts).toMatchObject({ look: 9 });
+  const mapping = [...(plan['mapping'] as Body[]).slice(0, 3), { to: 'field', field: 'phone' }];
+  await beginImport(server, path, { mapping });
+  expect(await done(path)).toMatchObject({ newCount: 9, doubtedCount: 9 });
+  expect((await server.call('GET', `${path}/refused`)).status).toBe(200);
+});
+
 it('lets two bring the same people at once: each is there once, and every row is accounted for', async () => {
   const list = (town: string): string =>
     `email,town\n${Array.from({ length: 900 }, (_, at) => `twin${at}@once.example,${town}`).join('\n')}\n`;

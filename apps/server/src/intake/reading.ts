@@ -1,6 +1,6 @@
 // Reading an uploaded file: which encoding, which separator, and its rows one after another.
 import { parse, type CsvError, type Parser } from 'csv-parse';
-import type { Field } from '@palabra/core/contacts';
+import { beginning, type Field } from '@palabra/core/contacts';
 import {
   findHeader,
   findSeparator,
@@ -210,7 +210,7 @@ export const rowsAbove = (headerAt: number | null): number =>
 
 const BEGINNING = { rows: 8, cells: 6, signs: 60 } as const;
 const cut = (row: readonly string[], cells: number, signs: number): string[] =>
-  row.slice(0, cells).map((text) => text.slice(0, signs));
+  row.slice(0, cells).map((text) => beginning(text, signs));
 
 /** Headers, first rows, and how many rows there are. The header is found by content where `headerAt` does not say it. */
 export async function shapeOf(

@@ -2,6 +2,7 @@
 // Part by part, as it is unpacked: neither the file's parts nor its rows are ever whole in memory, but for texts that cells
 // share. Read by hand, because how much may be unpacked has to be told before it is.
 import { text } from 'node:stream/consumers';
+import { beginning } from '@palabra/core/contacts';
 import { cellFormat, shownNumber, type CellFormat } from '@palabra/core/intake';
 import { SaxesParser, type SaxesTagPlain } from 'saxes';
 import { fromBufferPromise, type Entry, type ZipFile } from 'yauzl';
@@ -150,7 +151,7 @@ export class Workbook {
         const path = related.get(attribute(tag, 'id') ?? '');
         if (path)
           sheets.push({
-            name: (attribute(tag, 'name') ?? `sheet ${sheets.length + 1}`).slice(0, 100),
+            name: beginning(attribute(tag, 'name') ?? `sheet ${sheets.length + 1}`, 100),
             path: path.path,
             isHidden: (attribute(tag, 'state') ?? 'visible') !== 'visible',
           });

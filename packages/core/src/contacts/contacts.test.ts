@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import {
   addressProblems,
+  beginning,
   envelopeAddress,
   maskedAddress,
   builtInFields,
@@ -19,6 +20,23 @@ import {
   type Field,
   type PeopleName,
 } from './index.js';
+
+it('cuts a text between its signs', () => {
+  expect([
+    beginning('ab😀c', 2),
+    beginning('ab😀c', 3),
+    beginning('ab😀c', 4),
+    beginning('ab', 9),
+  ]).toEqual(['ab', 'ab', 'ab😀', 'ab']);
+  fc.assert(
+    fc.property(fc.string({ unit: 'grapheme' }), fc.nat(20), (text, most) => {
+      const cut = beginning(text, most);
+      expect(text.startsWith(cut)).toBe(true);
+      expect([...cut].every((sign) => !/^[\ud800-\udfff]$/.test(sign))).toBe(true);
+      expect(cut.length).toBeLessThanOrEqual(most);
+    }),
+  );
+});
 
 describe('search keys', () => {
   it.each([

@@ -1,4 +1,5 @@
 export {
+  beginning,
   displayName,
   listName,
   manyLines,

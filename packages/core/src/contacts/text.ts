@@ -44,6 +44,10 @@ export const manyLines = (text: string): string =>
     .trim()
     .normalize('NFC');
 
+/** The beginning of a text, at most so many UTF-16 units; no sign is cut in two. */
+export const beginning = (text: string, most: number): string =>
+  text.length <= most ? text : text.slice(0, most).replace(/[\ud800-\udbff]$/, '');
+
 /** Key under which two tag names count as the same word: `V.I.P.`, `vip ` and `VIP` do. */
 export const tagKey = (name: string): string => searchKey(name).replace(/[\s._-]+/g, '');
 

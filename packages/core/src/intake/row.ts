@@ -3,6 +3,7 @@
 import { fail, ok, type Result } from '../kernel/index.js';
 import {
   addressProblems,
+  beginning,
   dayOrders,
   FIELD_LIMITS,
   formatFieldValue,
@@ -101,7 +102,7 @@ class Reading {
       case 'tags':
         return this.takeTags(at, cell);
       case 'owner':
-        this.owner = cell.slice(0, 200).trim();
+        this.owner = beginning(cell, 200).trim();
         return undefined;
       case 'name': {
         const { given, family } = splitName(cell);
@@ -120,7 +121,7 @@ class Reading {
     for (const text of cell.split(BETWEEN_TAGS)) {
       if (text.trim() === '') continue;
       const name = parseTagName(text);
-      if (!name.ok) this.doubt(at, `“${text.trim().slice(0, 40)}…” is too long for a tag`);
+      if (!name.ok) this.doubt(at, `“${beginning(text.trim(), 40)}…” is too long for a tag`);
       else if (!this.tags.has(tagKey(name.value))) this.tags.set(tagKey(name.value), name.value);
     }
   }
@@ -233,7 +234,7 @@ class Reading {
         ? []
         : [
             {
-              words: `take “${found.trim().slice(0, 80)}”`,
+              words: `take “${beginning(found.trim(), 80)}”`,
               cells: { [at]: found.trim(), [astray]: '' },
             },
           ],
@@ -264,7 +265,7 @@ export function cutCells(cells: readonly string[]): string[] {
   for (const cell of cells) {
     if (left <= 0) break;
     const most = Math.min(KEPT.cell, left);
-    kept.push(cell.length > most ? `${cell.slice(0, most)}…` : cell);
+    kept.push(cell.length > most ? `${beginning(cell, most)}…` : cell);
     // An empty cell takes room, too: a row may have many.
     left -= Math.max(Math.min(cell.length, most), 1);
   }

@@ -2,7 +2,7 @@
 import parsePhoneNumber, { type CountryCode } from 'libphonenumber-js/min';
 import { fail, ok, type Result } from '../../kernel/index.js';
 import { addressProblems, parseAddress } from '../address.js';
-import { manyLines, oneLine, searchKey } from '../text.js';
+import { beginning, manyLines, oneLine, searchKey } from '../text.js';
 import { joinKeys, offered } from './choices.js';
 import { dayOrders, isEitherDay, parseDay, type DayOrder } from './day-text.js';
 import { FIELD_LIMITS, type Field, type FieldType, type FieldValue } from './field.js';
@@ -31,7 +31,7 @@ const withinLimit =
         : ok(text);
 
 const wrong = (wanted: string, text: string): Result<FieldValue, string> =>
-  fail(`needs ${wanted}, not “${text.length > 80 ? `${text.slice(0, 80)}…` : text}”`);
+  fail(`needs ${wanted}, not “${text.length > 80 ? `${beginning(text, 80)}…` : text}”`);
 
 /** `1,200` and `1.200,5` have marks between their thousands; `1.2` and `1,2` have a point. */
 function plainNumber(text: string): string {
@@ -77,7 +77,7 @@ const readMoney: Reader = (text, { currency = 'XXX' }) => {
 const readChoice: Reader = (text, field) => {
   const key = searchKey(text);
   const choice = offered(field).find((one) => searchKey(one.label) === key || one.key === text);
-  return choice ? ok(choice.key) : fail(`has no choice “${text.slice(0, 80)}”`);
+  return choice ? ok(choice.key) : fail(`has no choice “${beginning(text, 80)}”`);
 };
 
 const readChoices: Reader = (text, field) => {
@@ -143,7 +143,7 @@ const readAddress: Reader = (text) => {
   const parsed = parseAddress(text);
   return parsed.ok
     ? ok(parsed.value.address)
-    : fail(`has “${text.slice(0, 80)}”: ${addressProblems[parsed.error]}`);
+    : fail(`has “${beginning(text, 80)}”: ${addressProblems[parsed.error]}`);
 };
 
 export const readers: { readonly [T in FieldType]: Reader } = {
