@@ -143,7 +143,7 @@ try {
     .click();
   await page.getByLabel('Where and when they agreed').fill('sign-up sheet at the garden fair');
   await page.getByRole('button', { name: /^Bring in \d/ }).waitFor();
-  await page.evaluate(() => scrollTo(0, 0));
+  await page.mouse.wheel(0, -5000);
   await shot('import');
   await page.getByText(/^to look at/).click();
   await page.getByRole('button', { name: 'aenne@example.org?' }).click();

@@ -153,7 +153,7 @@ export class IntakeService implements OnModuleInit {
         : await saveFile(db, 'application/octet-stream', pieces, now);
     const file = await saveFile(db, 'text/csv', table.pieces, now);
     const house = await housePool(db);
-    const id = await store.addImport(db, {
+    const values = {
       state: 'uploaded',
       kind,
       fileId: file.id,
@@ -170,7 +170,15 @@ export class IntakeService implements OnModuleInit {
       ownerId: viewer.userId,
       userId: viewer.userId,
       createdAt: now,
-    });
+    } as const;
+    let id: ImportId;
+    try {
+      id = await store.addImport(db, values);
+    } catch (error) {
+      // What is in no list is in no place where erasing looks.
+      await store.dropUnused(db, [file.id, original?.id ?? null]);
+      throw error;
+    }
     await this.jobs.nudge('looking', id);
     return id;
   }

@@ -90,19 +90,19 @@ export async function moveImport(
   return rows.length > 0;
 }
 
-/** Writes what is said of a file that is not begun, and wants it looked at anew; of one version, where it is given. */
+/** Writes what is said of a file that is not begun, and wants it looked at anew, unless that would see the same; of one version, where it is given. */
 export async function saidOf(
   db: Db,
   id: ImportId,
   values: Partial<Import>,
-  version?: number,
+  { version, isLookedAtAnew = true }: { version?: number; isLookedAtAnew?: boolean } = {},
 ): Promise<boolean> {
   const rows = await db
     .update(imports)
     .set({
       ...values,
       planVersion: sql`${imports.planVersion} + 1`,
-      lookWanted: sql`${imports.lookWanted} + 1`,
+      ...(isLookedAtAnew ? { lookWanted: sql`${imports.lookWanted} + 1` } : {}),
     })
     .where(
       and(

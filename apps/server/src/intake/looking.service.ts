@@ -15,7 +15,7 @@ import { IntakeService } from './intake.service.js';
 import * as store from './intake.store.js';
 import { LookWork } from './look-work.js';
 import * as looks from './look.store.js';
-import { keptPlan, planOf } from './plans.js';
+import { keptPlan, planOf, wouldDoElse } from './plans.js';
 
 @Injectable()
 export class LookingService {
@@ -36,7 +36,10 @@ export class LookingService {
     if (row.planVersion !== request.version)
       throw conflict('import', { version: row.planVersion, plan: planOf(row) });
     const kept = await keptPlan(db, request, row, await this.vocabulary.fields(), viewer);
-    const said = await store.saidOf(db, id, kept, request.version);
+    const said = await store.saidOf(db, id, kept, {
+      version: request.version,
+      isLookedAtAnew: wouldDoElse(row, kept),
+    });
     if (!said) {
       const now = (await this.intake.import(id, viewer)).row;
       if (now.state !== 'uploaded') throw refuse('begun-already');

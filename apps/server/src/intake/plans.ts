@@ -134,6 +134,22 @@ async function checkOwners(
     throw refuse('no-such-owner');
 }
 
+/** What decides over what the rows do; the rest is written down with them. */
+const deciding = [
+  'mapping',
+  'matching',
+  'poolId',
+  'permission',
+  'tagIds',
+  'fixed',
+  'tagsMeant',
+  'owners',
+] as const satisfies readonly (keyof Kept)[];
+
+/** Whether rows may do something else by what is said now. */
+export const wouldDoElse = (before: Kept, now: Kept): boolean =>
+  deciding.some((key) => JSON.stringify(before[key]) !== JSON.stringify(now[key]));
+
 /** What must be said before it comes in. */
 export function checkStart({ mapping, matching, permission, permissionSource }: Import): void {
   const has = (field: string): boolean =>

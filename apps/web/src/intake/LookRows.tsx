@@ -1,8 +1,9 @@
 // Rows of a file as they would come in, each cell to be mended where it stands; and what is wrong with them.
-import { Group } from '@mantine/core';
+import { ActionIcon, Group, Tooltip } from '@mantine/core';
 import type { ImportPlan, ImportReply, LookRow } from '@palabra/contract/intake';
 import type { LookPart, Offer } from '@palabra/core/intake';
-import { Fragment, useMemo, useState } from 'react';
+import { IconArrowBackUp, IconCheck, IconX } from '@tabler/icons-react';
+import { Fragment, useMemo, useState, type ReactNode } from 'react';
 import type { Draft } from '../api/drafts';
 import { useMay } from '../office';
 import { command } from '../ui/command';
@@ -222,11 +223,27 @@ function Said({
   readonly onTake: (row: LookRow, offer: Offer) => void;
   readonly onSay: (row: LookRow, said: object) => void;
 }) {
-  const back = <Act onClick={() => onSay(row, { back: true })}>put back</Act>;
+  const named = `row ${count(row.line)}`;
+  const back = (
+    <Small label={`Put ${named} back as in the file`} onClick={() => onSay(row, { back: true })}>
+      <IconArrowBackUp size={16} />
+    </Small>
+  );
   const isRefused = row.problems.some(({ kind }) => kind === 'refused');
-  if (row.outcome === 'out') return <span className={classes.said}>left out {may && back}</span>;
+  if (row.outcome === 'out') return <span className={classes.said}>{may && back} left out</span>;
   return (
     <span className={classes.said}>
+      {may && row.isLook && (
+        <Small label={`Leave ${named} out`} onClick={() => onSay(row, { isOut: true })}>
+          <IconX size={16} />
+        </Small>
+      )}
+      {may && row.isLook && !isRefused && (
+        <Small label={`Take ${named} as it is`} onClick={() => onSay(row, { isSeen: true })}>
+          <IconCheck size={16} />
+        </Small>
+      )}
+      {may && row.isMended && back}
       {row.sameAs !== null && <span>the same person as row {count(row.sameAs)}</span>}
       {row.problems.map(({ kind, words, offers }, at) => (
         <Fragment key={at}>
@@ -241,11 +258,24 @@ function Said({
         </Fragment>
       ))}
       {row.isMended && !row.isLook && <span>mended</span>}
-      {may && row.isLook && !isRefused && (
-        <Act onClick={() => onSay(row, { isSeen: true })}>as it is</Act>
-      )}
-      {may && row.isLook && <Act onClick={() => onSay(row, { isOut: true })}>leave out</Act>}
-      {may && row.isMended && back}
     </span>
+  );
+}
+
+function Small({
+  label,
+  onClick,
+  children,
+}: {
+  readonly label: string;
+  readonly onClick: () => void;
+  readonly children: ReactNode;
+}) {
+  return (
+    <Tooltip label={label} openDelay={300}>
+      <ActionIcon size="sm" aria-label={label} onClick={onClick}>
+        {children}
+      </ActionIcon>
+    </Tooltip>
   );
 }

@@ -256,9 +256,9 @@ describe('rows', () => {
     const posts = (): unknown[] =>
       asked.filter(({ method }) => method === 'POST').map(({ path, body }) => [path, body]);
     await user.click(await screen.findByText('a@example.com?'));
-    await user.click(screen.getByText('as it is'));
-    await user.click(screen.getAllByText('leave out')[0] as Element);
-    await user.click(screen.getByText('put back'));
+    await user.click(screen.getByLabelText('Take row 3 as it is'));
+    await user.click(screen.getByLabelText('Leave row 2 out'));
+    await user.click(screen.getByLabelText('Put row 4 back as in the file'));
     await waitFor(() =>
       expect(posts()).toEqual([
         ['/imports/5/rows/1', { cells: { 0: 'a@example.com' } }],

@@ -51,7 +51,8 @@ export const guessed: readonly Encoding[] = [
   'euc-kr',
 ];
 
-const WORDS = /[^\s,;|"()<>/]+/gu;
+/** Neither blanks nor what parts cells, nor signs that nobody sees. */
+const WORDS = /[^\s\p{Cc},;|"()<>/]+/gu;
 // eslint-disable-next-line no-control-regex -- the ASCII range
 const isOdd = (word: string): boolean => /[^\u0000-\u007f]/.test(word);
 

@@ -11,7 +11,6 @@ import {
   isEitherDay,
   lines,
   parseAddress,
-  parseDay,
   parseFieldValue,
   parseTagName,
   tagKey,
@@ -172,7 +171,7 @@ class Reading {
     }
     const offers = isEitherDay(cell)
       ? dayOrders.map((days): Offer => ({
-          words: `${days}: ${parseDay(cell, days)}`,
+          words: days,
           column: at,
           days,
         }))
