@@ -14,9 +14,25 @@ import {
   TagRequest,
   TopicRequest,
 } from './contacts/index.js';
-import { StartImportRequest } from './intake/index.js';
+import { MendRequest, PlanRequest } from './intake/index.js';
 import { LetterRequest, NewLetterRequest } from './letters/index.js';
 import { NewSegmentRequest, SiftRequest } from './segments/index.js';
+
+const plan = {
+  version: 1,
+  mapping: [{ to: 'nothing' }],
+  matching: 'address',
+  poolId: 1,
+  ownerId: 1,
+  permission: 'asked',
+  source: 'x',
+  wording: '',
+  tagIds: [],
+  fixed: {},
+  tagsMeant: [],
+  owners: [],
+  fieldsMade: [],
+};
 
 type Class = new () => object;
 
@@ -103,15 +119,28 @@ const good: [string, Class, unknown][] = [
   ['a topic', TopicRequest, { name: 'Newsletter', description: '' }],
   ['a field', OwnFieldRequest, { label: 'dog’s name', type: 'text' }],
   [
-    'an import',
-    StartImportRequest,
+    'what is said of a file',
+    PlanRequest,
     {
-      mapping: [{ to: 'field', field: 'address' }, { to: 'nothing' }],
-      permission: 'asked',
-      source: 'x',
-      tagIds: [],
+      ...plan,
+      mapping: [
+        { to: 'field', field: 'address', way: 'replace' },
+        { to: 'field', field: 'own_1', days: 'day first' },
+        { to: 'name' },
+        { to: 'tags' },
+        { to: 'owner' },
+        { to: 'nothing' },
+      ],
+      fixed: { closeness: 'known' },
+      tagsMeant: [
+        { name: 'VIPs', tag: 1 },
+        { name: 'left', tag: null },
+      ],
+      owners: [{ name: 'Jonah', userId: 2 }],
     },
   ],
+  ['a mended row', MendRequest, { cells: { 0: 'a@example.com', 12: '' }, isOut: false }],
+  ['a row that is somebody', MendRequest, { person: 4 }],
   ['a letter', LetterRequest, { version: 1, name: 'x', content: emptyContent }],
   [
     'a segment',
@@ -243,15 +272,29 @@ const bad: [string, Class, unknown, string[]][] = [
   ],
   [
     'a mapping to nowhere',
-    StartImportRequest,
-    {
-      mapping: [{ to: 'field', field: '__proto__' }],
-      permission: 'asked',
-      source: 'x',
-      tagIds: [],
-    },
+    PlanRequest,
+    { ...plan, mapping: [{ to: 'field', field: '__proto__' }] },
     ['mapping'],
   ],
+  [
+    'a way that nobody goes',
+    PlanRequest,
+    { ...plan, mapping: [{ to: 'field', field: 'town', way: 'sideways' }] },
+    ['mapping'],
+  ],
+  [
+    'texts for all that are none, and names that stand for nothing',
+    PlanRequest,
+    {
+      ...plan,
+      fixed: { town: 5 },
+      tagsMeant: [{ name: 'x', tag: 'y' }],
+      owners: [{ name: 'x', userId: null }],
+    },
+    ['fixed', 'tagsMeant', 'owners'],
+  ],
+  ['cells that are no columns', MendRequest, { cells: { x: 'y' } }, ['cells']],
+  ['cells that are no texts', MendRequest, { cells: { 0: ['y'] } }, ['cells']],
   [
     'a letter without its footer',
     LetterRequest,

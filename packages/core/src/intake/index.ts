@@ -60,7 +60,7 @@ export {
 /** `thrown away` before it was brought in, and forgotten soon. */
 export const importStates = ['uploaded', 'running', 'done', 'cancelled', 'thrown away'] as const;
 export type ImportState = (typeof importStates)[number];
-export { importKinds, importKindWords, type ImportKind } from './kinds.js';
+export { importKinds, type ImportKind } from './kinds.js';
 export { rowOutcomes, type RowOutcome } from './outcomes.js';
 import type { Id } from '../kernel/index.js';
 export type ImportId = Id<'Import'>;

@@ -1,8 +1,3 @@
-/** What a list comes as. */
+/** What a list comes as: a table in text, a workbook, or visiting cards. */
 export const importKinds = ['text', 'workbook', 'cards'] as const;
 export type ImportKind = (typeof importKinds)[number];
-export const importKindWords: Record<ImportKind, string> = {
-  text: 'a table in text',
-  workbook: 'a workbook',
-  cards: 'visiting cards',
-};
