@@ -229,23 +229,6 @@ const lists: readonly Closed[] = [
     missedAt: ['apps/server/src/intake/tables.ts'],
   },
   {
-    list: 'what a column fills',
-    file: 'packages/core/src/intake/columns.ts',
-    add: [
-      "  | { readonly to: 'tags' }\n",
-      "  | { readonly to: 'tags' }\n  | { readonly to: 'fixtureTarget' }\n",
-    ],
-    fixture: 'fixtureTarget',
-    missedAt: ['packages/core/src/intake/row.ts'],
-  },
-  {
-    list: 'by what rows are shown before they come in',
-    file: 'packages/core/src/intake/plan.ts',
-    add: ["  'changed',\n  'unchanged',\n", "  'changed',\n  'fixture part',\n  'unchanged',\n"],
-    fixture: 'fixture part',
-    missedAt: ['apps/web/src/intake/words.ts'],
-  },
-  {
     list: 'reasons for do not mail',
     file: 'packages/core/src/contacts/mail.ts',
     add: ['doNotMailReasons = [', "doNotMailReasons = ['fixture refusal', "],
