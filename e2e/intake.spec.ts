@@ -211,6 +211,7 @@ test('rows are pasted from a spreadsheet, looked at, and thrown away', async ({ 
   await expect(page.getByText('is thrown away. Nobody was changed.')).toBeVisible();
 
   // And right onto the page.
+  await expect(page.getByText('Choose a file, or drop one here')).toBeVisible();
   await page.evaluate((text) => {
     const data = new DataTransfer();
     data.setData('text/plain', text);
