@@ -26,7 +26,7 @@ import {
   type Target,
 } from '@palabra/core/intake';
 import { fail } from '@palabra/core/kernel';
-import type { UserId, Viewer } from '@palabra/core/office';
+import { seesEverybody, type UserId, type Viewer } from '@palabra/core/office';
 import {
   claimsOf,
   contactsByAddress,
@@ -97,7 +97,7 @@ export class Deciding {
     return {
       fields,
       viewer,
-      owners: viewer?.role === 'member' ? new Map() : owners,
+      owners: viewer && seesEverybody(viewer.role) ? owners : new Map(),
       standard: { ...standardValues(fields), ...Object.fromEntries(fixed) },
     };
   }

@@ -242,13 +242,17 @@ export class IntakeService implements OnModuleInit {
       staysPut && isSaid && shape.headers.length === found.headers.length
         ? {}
         : await this.mappingOf(shape, fields, viewer);
-    await this.database.transaction(async (tx) => {
+    const isRead = await this.database.transaction(async (tx) => {
       const moved = await store.saidOf(tx, id, { ...reading, ...shape, ...mapping });
-      if (!moved) throw refuse('begun-already');
+      if (!moved) return false;
       if (!staysPut) await looks.dropMends(tx, id);
       if (sheet) await store.dropUnused(tx, [found.fileId]);
       await this.jobs.nudge('looking', id, tx);
+      return true;
     });
+    if (isRead) return;
+    if (sheet) await store.dropUnused(db, [sheet.fileId]);
+    throw refuse('begun-already');
   }
 
   private async otherSheet(

@@ -77,28 +77,17 @@ export class LookingService {
       : await looks.wholeRow(db, id, current.lookVersion ?? 0, row);
     const line = seen ?? (await this.files.line(current, row));
     if (!line) throw refuse('no-such-row');
-    const before = await looks.mendOf(db, id, row);
-    const mend = {
-      importId: id,
-      row,
-      cells: { ...before?.cells, ...request.cells },
-      isOut: request.isOut ?? before?.isOut ?? false,
-      person:
-        request.person === undefined
-          ? (before?.person ?? null)
-          : request.person === null
-            ? null
-            : idOf<ContactId>(request.person),
-      isSeen: request.isSeen ?? before?.isSeen ?? false,
-    };
-    const isBack = request.back === true || isUntouched(mend);
     this.look.mending(id);
-    await this.changed(id, (tx) =>
-      isBack ? looks.dropMends(tx, id, row) : looks.putMend(tx, mend),
-    );
+    const mend = await this.changed(id, async (tx) => {
+      // Whoever mends another cell of the row meanwhile waits for this one.
+      const next = mendedBy(await looks.mendOf(tx, id, row), request);
+      if (next) await looks.putMend(tx, { importId: id, row, ...next });
+      else await looks.dropMends(tx, id, row);
+      return next;
+    });
     const now = (await this.intake.import(id, viewer)).row;
     if (now.lookVersion !== null)
-      await this.look.again(now, isBack ? line : { ...line, mend }, now.lookVersion);
+      await this.look.again(now, mend ? { ...line, mend } : line, now.lookVersion);
   }
 
   /** Leaves out, or takes as they are, all rows that are to be looked at now. */
@@ -114,16 +103,27 @@ export class LookingService {
     await this.changed(id, (tx) => looks.dropMends(tx, id));
   }
 
-  private async changed(id: ImportId, work: (tx: Db) => Promise<void>): Promise<void> {
-    const isKept = await this.database.transaction(async (tx) => {
-      if (!(await store.wantLook(tx, id))) return false;
-      await work(tx);
-      return true;
+  private async changed<T>(id: ImportId, work: (tx: Db) => Promise<T>): Promise<T> {
+    const result = await this.database.transaction(async (tx) => {
+      if (!(await store.wantLook(tx, id))) throw refuse('begun-already');
+      return work(tx);
     });
-    if (!isKept) throw refuse('begun-already');
     await this.jobs.nudge('looking', id);
+    return result;
   }
 }
 
-const isUntouched = ({ cells, isOut, person, isSeen }: Mend): boolean =>
-  Object.keys(cells).length === 0 && !isOut && person === null && !isSeen;
+/** What is done to a row by now; undefined where it is as in the file. */
+function mendedBy(before: Mend | undefined, request: MendRequest): Mend | undefined {
+  if (request.back) return undefined;
+  const { person = before?.person ?? null } = request;
+  const mend = {
+    cells: { ...before?.cells, ...request.cells },
+    isOut: request.isOut ?? before?.isOut ?? false,
+    person: person === null ? null : idOf<ContactId>(person),
+    isSeen: request.isSeen ?? before?.isSeen ?? false,
+  };
+  const isTouched =
+    Object.keys(mend.cells).length > 0 || mend.isOut || mend.person !== null || mend.isSeen;
+  return isTouched ? mend : undefined;
+}

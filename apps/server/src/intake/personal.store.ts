@@ -122,6 +122,11 @@ export async function forgetMends(db: Db, id: ImportId, rows: readonly number[])
   await db
     .delete(importMends)
     .where(and(eq(importMends.importId, id), inArray(importMends.row, [...rows])));
+  await forgetLooks(db, id);
+}
+
+/** Takes away what the rows would do: it may name whoever is like somebody in the file. It is looked at again. */
+export async function forgetLooks(db: Db, id: ImportId): Promise<void> {
   await db.delete(importLooks).where(eq(importLooks.importId, id));
   await db
     .update(imports)

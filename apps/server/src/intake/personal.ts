@@ -83,6 +83,7 @@ export class ImportPlaces implements OnModuleInit {
     const gone = await this.rowsToGo(found, people, signal);
     if (gone === undefined) return false;
     await this.cleanMends(id, signal);
+    if (found.lookVersion !== null) await store.forgetLooks(db, id);
     return gone.size === 0 || this.rewrite(found, gone, signal, by);
   }
 

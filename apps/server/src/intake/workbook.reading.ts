@@ -72,13 +72,8 @@ class Parts {
     return entry ? (await text(await this.zip.openReadStreamPromise(entry))).slice(0, 200) : '';
   }
 
-  /** Hands the tags of a part on as they come; after each stretch `pause` may wait, and ends it by `false`. */
-  async read(
-    name: string,
-    most: number,
-    reader: Reader,
-    pause: () => Promise<boolean> | boolean = () => true,
-  ): Promise<void> {
+  /** Hands the tags of a part on as they come. */
+  async read(name: string, most: number, reader: Reader): Promise<void> {
     const entry = this.find(name, most);
     if (!entry) return;
     const parser = new SaxesParser();
@@ -93,7 +88,6 @@ class Parts {
     try {
       for await (const piece of await this.zip.openReadStreamPromise(entry)) {
         parser.write(decoder.decode(piece as Buffer, { stream: true }));
-        if (!(await pause())) return;
       }
       parser.write(decoder.decode()).close();
     } catch (error) {
@@ -209,11 +203,10 @@ export class Workbook {
     return ids.map((id) => cellFormat(id, codes.get(id)));
   }
 
-  /** The rows of a sheet, by their number from 1; rows without a cell are left out. `take` ends it by `false`. */
+  /** The rows of a sheet, by their number from 1; rows without a cell are left out. */
   async rows(
     { path }: Sheet,
     take: (row: number, cells: readonly string[]) => void,
-    pause: () => Promise<boolean> | boolean,
   ): Promise<void> {
     const [shared, formats] = [await this.shared(), await this.formats()];
     let row = 0;
@@ -238,41 +231,36 @@ export class Workbook {
           return unescaped(value);
       }
     };
-    await this.parts.read(
-      path,
-      MOST.sheet,
-      {
-        open: (name, tag) => {
-          if (name === 'row') {
-            const said = Number(attribute(tag, 'r'));
-            row = Number.isInteger(said) && said > row && said <= 1_048_576 ? said : row + 1;
-            cells = [];
-            signs = 0;
-            column = -1;
-          } else if (name === 'c') {
-            column = columnOf(attribute(tag, 'r')) ?? column + 1;
-            cell = { type: attribute(tag, 't') ?? 'n', style: Number(attribute(tag, 's') ?? 0) };
-            value = '';
-          } else if (name === 'rPh') phonetic = true;
-          else if (name === 'v' || (name === 't' && !phonetic)) isValue = true;
-        },
-        text: (piece) => {
-          if (isValue && value.length < MOST_SIGNS) value += piece;
-        },
-        close: (name) => {
-          if (name === 'v' || name === 't') isValue = false;
-          else if (name === 'rPh') phonetic = false;
-          else if (name === 'c' && value !== '' && column < MOST_COLUMNS) {
-            while (cells.length < column) cells.push('');
-            const text = shown();
-            cells[column] = text;
-            signs += text.length;
-            if (signs > MOST_OF_ROW) throw new NoWorkbook('large-workbook');
-          } else if (name === 'row' && cells.length > 0) take(row, cells);
-        },
+    await this.parts.read(path, MOST.sheet, {
+      open: (name, tag) => {
+        if (name === 'row') {
+          const said = Number(attribute(tag, 'r'));
+          row = Number.isInteger(said) && said > row && said <= 1_048_576 ? said : row + 1;
+          cells = [];
+          signs = 0;
+          column = -1;
+        } else if (name === 'c') {
+          column = columnOf(attribute(tag, 'r')) ?? column + 1;
+          cell = { type: attribute(tag, 't') ?? 'n', style: Number(attribute(tag, 's') ?? 0) };
+          value = '';
+        } else if (name === 'rPh') phonetic = true;
+        else if (name === 'v' || (name === 't' && !phonetic)) isValue = true;
       },
-      pause,
-    );
+      text: (piece) => {
+        if (isValue && value.length < MOST_SIGNS) value += piece;
+      },
+      close: (name) => {
+        if (name === 'v' || name === 't') isValue = false;
+        else if (name === 'rPh') phonetic = false;
+        else if (name === 'c' && value !== '' && column < MOST_COLUMNS) {
+          while (cells.length < column) cells.push('');
+          const text = shown();
+          cells[column] = text;
+          signs += text.length;
+          if (signs > MOST_OF_ROW) throw new NoWorkbook('large-workbook');
+        } else if (name === 'row' && cells.length > 0) take(row, cells);
+      },
+    });
   }
 }
 

@@ -40,22 +40,18 @@ async function write(book: Workbook, at: number, most: number): Promise<number> 
     lines = [];
     signs = 0;
   };
-  await book.rows(
-    sheet,
-    (row, cells) => {
-      // Empty rows keep their place, so that rows are called by the number that the sheet shows.
-      for (; next < row; next++) {
-        lines.push(['']);
-        if (lines.length >= GATHERED.rows) flush();
-      }
-      lines.push([...cells]);
-      signs += cells.reduce((sum, cell) => sum + cell.length, 0);
-      next = row + 1;
-      rows++;
-      if (lines.length >= GATHERED.rows || signs >= GATHERED.signs) flush();
-    },
-    () => true,
-  );
+  await book.rows(sheet, (row, cells) => {
+    // Empty rows keep their place, so that rows are called by the number that the sheet shows.
+    for (; next < row; next++) {
+      lines.push(['']);
+      if (lines.length >= GATHERED.rows) flush();
+    }
+    lines.push([...cells]);
+    signs += cells.reduce((sum, cell) => sum + cell.length, 0);
+    next = row + 1;
+    rows++;
+    if (lines.length >= GATHERED.rows || signs >= GATHERED.signs) flush();
+  });
   flush();
   return rows;
 }

@@ -466,6 +466,24 @@ it('asks no more and no less of somebody hidden than of somebody new', () => {
   ]);
 });
 
+it('tells by a number alone nothing of somebody hidden', () => {
+  const numbered: ReadRow = {
+    row: 1,
+    read: ok({
+      address: undefined,
+      values: { external_number: 'M-1' },
+      tags: [],
+      owner: '',
+      doubts: [],
+    }),
+  };
+  const decide = (numbers: Terms['numbers']) =>
+    decideRows([numbered], new Map(), terms(unknown, { matching: 'external number', numbers }));
+  expect(decide(new Map([['m-1', aPerson(1, {}, { isElsewhere: true })]]))).toEqual(
+    decide(new Map()),
+  );
+});
+
 it('gives somebody new to the colleague whom a row names, and leaves others where they are', () => {
   const owned = (row: number, name: string, owner: string): ReadRow => {
     const one = aRow(row, name);

@@ -101,6 +101,8 @@ interface Merged {
   readonly rows: number[];
 }
 
+const NOBODY_NUMBERED = 'nobody has this number, and without an address nobody new comes in';
+
 /** `known` by the keys of their addresses, first and further ones. */
 export function decideRows(
   rows: readonly ReadRow[],
@@ -123,6 +125,9 @@ export function decideRows(
       idle.push({ row, outcome: 'refused', reason: read.error });
       continue;
     }
+    const refuse = (at: number | null, words: string): void => {
+      idle.push({ row, outcome: 'refused', reason: problem('refused', at, words) });
+    };
     const { address, values: said } = read.value;
     const number = terms.matching === 'external number' ? numberOf(said) : undefined;
     const person =
@@ -133,21 +138,23 @@ export function decideRows(
     if (
       person?.isElsewhere &&
       (isKnownElsewhere(person) ||
-        !lacksOf({ ...terms.standard, ...said, address: address?.address ?? null }))
+        (address !== undefined &&
+          !lacksOf({ ...terms.standard, ...said, address: address.address })))
     ) {
       const isFirst = !isKnownElsewhere(person);
       elsewhere.add(person.id);
       idle.push({ row, outcome: isFirst ? 'elsewhere' : 'again', person: person.id });
       continue;
     }
+    if (person?.isElsewhere && !address) {
+      refuse(null, NOBODY_NUMBERED);
+      continue;
+    }
     const who = person
       ? nameOf(person.id)
       : (claims.whoHasNumber(number) ?? (address && (claims.whoHas(address.key) ?? address.key)));
-    const refuse = (at: number | null, words: string): void => {
-      idle.push({ row, outcome: 'refused', reason: problem('refused', at, words) });
-    };
     if (who === undefined) {
-      refuse(null, 'nobody has this number, and without an address nobody new comes in');
+      refuse(null, NOBODY_NUMBERED);
       continue;
     }
     const before = merged.get(who);

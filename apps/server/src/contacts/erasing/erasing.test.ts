@@ -433,3 +433,29 @@ it('takes somebody out of files that are not brought in yet, of their workbooks,
   ).toMatch(/not kept any more/);
   expect((await call('GET', `${path}/file`)).text).toContain('stays');
 });
+
+it('leaves nobody named in what a file would do, who is only like somebody in it', async () => {
+  await importPeople(
+    server,
+    'email,first name,last name,postcode\nHanna.Sedge@example.com,Hanna,Sedge,QW1\n',
+  );
+  const { body: found } = await call('GET', '/api/people?q=hanna');
+  ids.set('Hanna', (found.rows as { id: number }[])[0]?.id ?? 0);
+  const { body } = await server.call(
+    'POST',
+    '/api/imports?name=like.csv',
+    'email,first name,last name,postcode\nother@sedge.example,Hanna,Sedge,QW1\n',
+    { headers: { 'content-type': 'text/csv' } },
+  );
+  const path = `/api/imports/${body.id as number}`;
+  const seen = (): Promise<void> =>
+    until('the look', async () =>
+      Boolean(((await call('GET', path)).body.look as { isCurrent: boolean }).isCurrent),
+    );
+  await seen();
+  expect((await call('GET', `${path}/rows?part=look`)).text).toContain('Hanna.Sedge@example.com');
+  await call('POST', `/api/people/${id('Hanna')}/erase`);
+  await erased('Hanna');
+  await seen();
+  expect((await dumped(server.database.db)).toLowerCase()).not.toContain('hanna.sedge@');
+});
