@@ -73,6 +73,8 @@ export async function rules(contacts: number): Promise<Row[]> {
       fields: await allFields(db),
       tags: await allTags(db),
       topics: [],
+      campaigns: [],
+      segments: [],
       today: day(0),
       timeZone: 'Europe/Lisbon',
     };

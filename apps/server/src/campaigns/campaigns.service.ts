@@ -45,7 +45,7 @@ import { conflict, notFound } from '../platform/refusals.js';
 import { DAY } from '../platform/throttle.store.js';
 import { CLOCK } from '../platform/time.js';
 import { rewriteTrees, writeTreeBack } from '../platform/trees.store.js';
-import { segmentById, SegmentsService } from '../segments/index.js';
+import { RulesService, segmentById } from '../segments/index.js';
 import { refuse } from './campaigns.refusals.js';
 import { ChosenService } from './chosen.service.js';
 import * as store from './campaigns.store.js';
@@ -71,7 +71,7 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
     private readonly sets: PeopleSets,
     private readonly things: Things,
     private readonly tagUses: TagUses,
-    private readonly segments: SegmentsService,
+    private readonly rules: RulesService,
     private readonly chosen: ChosenService,
     private readonly letters: LettersService,
     private readonly jobs: Jobs,
@@ -234,9 +234,9 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
         gone.push(ref);
         return anyOf([]);
       }
-      const { people, isFinished } = await this.segments.bind(segment);
+      const { people, isFinished } = await this.rules.bind(segment);
       if (!isFinished) unfinished.push(segment.name);
-      poolIds.add(segment.poolId);
+      for (const pool of segment.poolIds) poolIds.add(pool);
       return people;
     };
     const bindAll = async (refs: readonly WhoRef[]) => {
@@ -324,7 +324,7 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
     const gotAlready = got.length === 0 ? 0 : await countLiving(db, allOf(receives, anyOf(got)));
     const lacking = [];
     for (const key of fieldsWithoutFallback(letter.content)) {
-      const people = await this.segments.withoutField(key);
+      const people = await this.rules.withoutField(key);
       if (!people) continue;
       const count = await countLiving(db, allOf(receives, people.where));
       if (count > 0) lacking.push({ label: people.label, count });

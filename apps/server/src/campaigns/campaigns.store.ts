@@ -8,7 +8,7 @@ import { campaigns } from './campaigns.table.js';
 import { isIn, mayTake } from './status.store.js';
 import { letters } from '../letters/letters.table.js';
 import type { LetterId } from '@palabra/core/letters';
-import type { SegmentId } from '@palabra/core/segments';
+import type { CampaignInRule, SegmentId } from '@palabra/core/segments';
 
 export type Campaign = typeof campaigns.$inferSelect;
 
@@ -228,13 +228,38 @@ export const usesOfLetters = (db: Db, ids: readonly LetterId[]): Promise<Map<num
       where k.deleted_at is null and k.letter_id = any(${sql.param([...ids])}::int[])`,
   );
 
-export const usesOfSegments = (db: Db, ids: readonly SegmentId[]): Promise<Map<number, UseRow[]>> =>
-  usesOf(
+/** Campaigns that name segments, with when they began to go out; those still to go first, then the latest. */
+export async function usesOfSegments(
+  db: Db,
+  ids: readonly SegmentId[],
+): Promise<Map<number, (UseRow & { readonly startedAt: Date | null })[]>> {
+  const { rows } = await execute<UseRow & { readonly of: number; readonly started: Date | null }>(
     db,
-    sql`select distinct (r ->> 'id')::int as of, ${use} from ${campaigns} k
-      cross join lateral jsonb_array_elements((k.who -> 'to') || (k.who -> 'notTo')) r
-      where k.deleted_at is null and r ->> 'kind' = 'segment' and (r ->> 'id')::int = any(${sql.param([...ids])}::int[])`,
+    sql`select * from (
+      select u.*, row_number() over (partition by u.of order by (u.started is null) desc, u.started desc, u.id desc) as place from (
+        select distinct (r ->> 'id')::int as of, ${use}, k.started_at as started from ${campaigns} k
+        cross join lateral jsonb_array_elements((k.who -> 'to') || (k.who -> 'notTo')) r
+        where k.deleted_at is null and r ->> 'kind' = 'segment' and (r ->> 'id')::int = any(${sql.param([...ids])}::int[])) u) u
+      where u.place <= ${USES_LISTED} order by u.of, u.place`,
   );
+  const found = new Map<number, (UseRow & { readonly startedAt: Date | null })[]>();
+  for (const { started, ...row } of rows)
+    found.set(row.of, [...(found.get(row.of) ?? []), { ...row, startedAt: started }]);
+  return found;
+}
+
+/** Campaigns whose first letter was handed over, the latest first; their links only when they are wanted. */
+export async function startedCampaigns(db: Db, withLinks: boolean): Promise<CampaignInRule[]> {
+  const links = withLinks
+    ? sql`(select coalesce(array_agg(coalesce(l ->> 'url', '') order by place), '{}') from jsonb_array_elements(k.compiled -> 'links') with ordinality x(l, place))`
+    : sql`'{}'::text[]`;
+  const { rows } = await execute<{ id: number; name: string; at: Date; links: string[] }>(
+    db,
+    sql`select k.id, k.name, k.started_at as at, ${links} as links from ${campaigns} k
+      where k.started_at is not null and k.deleted_at is null order by k.started_at desc, k.id desc`,
+  );
+  return rows.map((row) => ({ ...row, at: row.at.getTime() }));
+}
 
 /** Which tags stand on the sheets of campaigns that did not go out yet. */
 export async function tagsOnSheets(

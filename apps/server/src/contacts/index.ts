@@ -23,9 +23,8 @@ export {
   allOf,
   byName,
   count as countPeople,
-  countEach,
+  countHeld,
   countLiving,
-  countParts,
   firstPage as firstPeople,
   gone,
   inPool,
@@ -39,11 +38,11 @@ export {
   standing,
   tagged,
   theseOnes,
+  withoutPosition,
   type Cursor as PeopleCursor,
-  type PartCounts,
 } from './people/people.store.js';
 export { automaticallyTagged, automaticTagIds } from './people/automatic.store.js';
-export { owned, owns, scope, sees } from './people/scope.store.js';
+export { owned, owns, scope, seenBy, sees } from './people/scope.store.js';
 export { ownValue, sinceDay } from './people/columns.store.js';
 export { personRow } from './people/people.view.js';
 export {

@@ -58,6 +58,9 @@ export const deliveries = pgTable(
     lastClickedAt: moment(),
     clicks: integer().notNull().default(0),
     machineClicks: integer().notNull().default(0),
+    /** The numbers of the links that were clicked, by people and by machines. */
+    links: smallint().array().notNull().default([]),
+    machineLinks: smallint().array().notNull().default([]),
   },
   (table) => [
     primaryKey({ columns: [table.campaignId, table.contactId] }),
@@ -76,6 +79,16 @@ export const deliveries = pgTable(
     index('deliveries_clicked')
       .on(table.campaignId, table.contactId, table.firstClickedAt)
       .where(sql`first_clicked_at is not null`),
+    // Few come back, answer or leave.
+    index('deliveries_bounced')
+      .on(table.campaignId, table.contactId)
+      .where(sql`state = 'bounced'`),
+    index('deliveries_replied')
+      .on(table.campaignId, table.contactId)
+      .where(sql`replied_at is not null`),
+    index('deliveries_left')
+      .on(table.campaignId, table.contactId)
+      .where(sql`left_at is not null`),
   ],
 );
 

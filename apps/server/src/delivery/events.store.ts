@@ -108,12 +108,14 @@ interface Sum {
   last_opened: Date | null;
   first_clicked: Date | null;
   last_clicked: Date | null;
+  links: number[];
+  machine_links: number[];
 }
 
 /** Opens and clicks of a group of events, summed per delivery. A person's click proves that the letter was opened. */
 export function sumUp(group: readonly ReaderEvent[]): Sum[] {
   const sums = new Map<string, Sum>();
-  for (const { kind, at, campaignId, contactId, machine } of group) {
+  for (const { kind, at, campaignId, contactId, link, machine } of group) {
     if (kind !== 'opened' && kind !== 'clicked') continue;
     const key = `${campaignId} ${contactId}`;
     const sum = sums.get(key) ?? {
@@ -127,8 +129,14 @@ export function sumUp(group: readonly ReaderEvent[]): Sum[] {
       last_opened: null,
       first_clicked: null,
       last_clicked: null,
+      links: [],
+      machine_links: [],
     };
     sums.set(key, sum);
+    if (kind === 'clicked' && link !== null) {
+      const own = machine ? sum.machine_links : sum.links;
+      if (!own.includes(link)) own.push(link);
+    }
     if (machine) {
       if (kind === 'opened') sum.machine_opens++;
       else sum.machine_clicks++;
@@ -149,6 +157,12 @@ export function sumUp(group: readonly ReaderEvent[]): Sum[] {
 const earlier = (a: Date | null, b: Date): Date => (a && a <= b ? a : b);
 const later = (a: Date | null, b: Date): Date => (a && a >= b ? a : b);
 
+/** The links of `d` and those that are added, each once. */
+const united = (column: 'links' | 'machine_links'): SQL =>
+  sql.raw(
+    `case when f.${column} <@ d.${column} then d.${column} else (select array_agg(distinct l order by l) from unnest(d.${column} || f.${column}) l) end`,
+  );
+
 /** Adds sums to the deliveries; returns what the contacts' own facts need. A person's response settles an uncertain letter. */
 export async function addToDeliveries(db: Db, sums: readonly Sum[]): Promise<ResponseFact[]> {
   if (sums.length === 0) return [];
@@ -163,12 +177,13 @@ export async function addToDeliveries(db: Db, sums: readonly Sum[]): Promise<Res
     db,
     sql`
     with f as (select * from jsonb_to_recordset(${JSON.stringify(sums)}::jsonb) as f(campaign_id int, contact_id int, opens int, machine_opens int, clicks int, machine_clicks int,
-        first_opened timestamptz, last_opened timestamptz, first_clicked timestamptz, last_clicked timestamptz)),
+        first_opened timestamptz, last_opened timestamptz, first_clicked timestamptz, last_clicked timestamptz, links smallint[], machine_links smallint[])),
     was as (select d.campaign_id, d.contact_id, d.first_opened_at, d.first_clicked_at, d.state, d.first_tried_at from ${deliveries} d join f on f.campaign_id = d.campaign_id and f.contact_id = d.contact_id for update of d),
     done as (update ${deliveries} d set
         opens = d.opens + f.opens, machine_opens = d.machine_opens + f.machine_opens, clicks = d.clicks + f.clicks, machine_clicks = d.machine_clicks + f.machine_clicks,
         first_opened_at = least(d.first_opened_at, f.first_opened), last_opened_at = greatest(d.last_opened_at, f.last_opened),
         first_clicked_at = least(d.first_clicked_at, f.first_clicked), last_clicked_at = greatest(d.last_clicked_at, f.last_clicked),
+        links = ${united('links')}, machine_links = ${united('machine_links')},
         state = case when ${leadsOn('seen', 'd')} and f.first_opened is not null then ${stateAfter('seen')} else d.state end,
         accepted_at = case when ${leadsOn('seen', 'd')} and f.first_opened is not null then coalesce(d.accepted_at, d.first_tried_at, f.first_opened) else d.accepted_at end
       from f where d.campaign_id = f.campaign_id and d.contact_id = f.contact_id returning d.campaign_id, d.contact_id)

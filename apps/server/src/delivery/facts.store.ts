@@ -17,6 +17,8 @@ export const factsFromLog = (where: SQL): SQL => sql`
     count(*) filter (where kind = 'clicked' and not machine)::int as clicks, count(*) filter (where kind = 'clicked' and machine)::int as machine_clicks,
     min(at) filter (where kind in ('opened', 'clicked') and not machine) as first_opened_at, max(at) filter (where kind in ('opened', 'clicked') and not machine) as last_opened_at,
     min(at) filter (where kind = 'clicked' and not machine) as first_clicked_at, max(at) filter (where kind = 'clicked' and not machine) as last_clicked_at,
+    coalesce(array_agg(distinct link) filter (where kind = 'clicked' and not machine and link is not null), '{}') as links,
+    coalesce(array_agg(distinct link) filter (where kind = 'clicked' and machine and link is not null), '{}') as machine_links,
     min(at) filter (where kind = 'left') as left_at, min(at) filter (where kind = 'complained') as complained_at, min(at) filter (where kind = 'replied') as replied_at
   from ${events} where ${where} group by campaign_id, contact_id`;
 
@@ -29,14 +31,17 @@ export const factColumns = [
   'last_opened_at',
   'first_clicked_at',
   'last_clicked_at',
+  'links',
+  'machine_links',
   'left_at',
   'complained_at',
   'replied_at',
 ] as const;
-const isCount = (column: string): boolean => !column.endsWith('_at');
 /** A fact of `e`, which is missing where nothing happened. */
-export const factOrNothing = (column: (typeof factColumns)[number]): SQL =>
-  isCount(column) ? sql.raw(`coalesce(e.${column}, 0)`) : sql.raw(`e.${column}`);
+export function factOrNothing(column: (typeof factColumns)[number]): SQL {
+  if (column.endsWith('_at')) return sql.raw(`e.${column}`);
+  return sql.raw(`coalesce(e.${column}, ${column.endsWith('links') ? `'{}'` : '0'})`);
+}
 
 /** Counts some deliveries anew; needed when the label of an event changed. */
 export async function recountDeliveries(db: Db, keys: readonly DeliveryKey[]): Promise<void> {

@@ -448,7 +448,7 @@ class World {
     this.sent.push(campaign);
     const deliveries = new Loader(
       this.client,
-      'deliveries (campaign_id, contact_id, state, address, address_hash, attempts, first_tried_at, answer, bounce, accepted_at, bounced_at, left_at, complained_at, first_opened_at, last_opened_at, opens, machine_opens, first_clicked_at, last_clicked_at, clicks, machine_clicks)',
+      'deliveries (campaign_id, contact_id, state, address, address_hash, attempts, first_tried_at, answer, bounce, accepted_at, bounced_at, left_at, complained_at, first_opened_at, last_opened_at, opens, machine_opens, first_clicked_at, last_clicked_at, clicks, machine_clicks, links)',
     );
     const held = new Loader(
       this.client,
@@ -542,6 +542,7 @@ class World {
         null,
         0,
         0,
+        '{}',
       );
       await events.add('bounced', new Date(accepted), one.id, campaign, null, false, 'hard');
       return;
@@ -549,6 +550,7 @@ class World {
     one.sent++;
     one.lastSent = accepted;
     let [opens, machineOpens, clicks] = [0, 0, 0];
+    let clickedLink: number | undefined;
     let [firstOpened, lastOpened, firstClicked, lastClicked, leftAt, complainedAt] = [
       0, 0, 0, 0, 0, 0,
     ];
@@ -580,12 +582,13 @@ class World {
         firstClicked = firstOpened + 8000 + random.wait(90) * 1000;
         lastClicked = firstClicked;
         lastOpened = Math.max(lastOpened, lastClicked);
+        clickedLink = Math.min(links - 1, Math.floor(random.next() ** 2 * links));
         await events.add(
           'clicked',
           new Date(firstClicked),
           one.id,
           campaign,
-          Math.min(links - 1, Math.floor(random.next() ** 2 * links)),
+          clickedLink,
           false,
           null,
         );
@@ -633,6 +636,7 @@ class World {
       when(lastClicked),
       clicks,
       0,
+      clickedLink === undefined ? '{}' : `{${clickedLink}}`,
     );
   }
 
@@ -828,8 +832,8 @@ class World {
     for (const [name, description, root] of rules)
       segments.push(
         await this.id(
-          'insert into segments (name, description, pool_id, rule, created_at, updated_at) values ($1, $2, $3, $4, $5, $5)',
-          [name, description, house, JSON.stringify({ v: 1, root }), at],
+          'insert into segments (name, description, pool_ids, rule, in_force_since, in_force_by, owner_id, created_at, updated_at) values ($1, $2, $3, $4, $5, $6, $6, $5, $5)',
+          [name, description, [house], JSON.stringify({ v: 1, root }), at, this.userIds[0]],
         ),
       );
     const sale = words.promotions[0];

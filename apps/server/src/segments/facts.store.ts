@@ -2,7 +2,7 @@
 import type { Standing } from '@palabra/core/contacts';
 import { dayIn } from '@palabra/core/office';
 import type { FactName, Facts, Person, RuleContext } from '@palabra/core/segments';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { changeSets, happenings } from '../contacts/changes/changes.table.js';
 import {
   automaticTagIds,
@@ -16,6 +16,8 @@ import {
 } from '../contacts/index.js';
 import { contacts } from '../contacts/people/people.table.js';
 import { execute, type Db } from '../platform/database.js';
+import { lettersTo } from './letters.store.js';
+import { segmentMembers } from './segments.table.js';
 
 const loaders: {
   readonly [F in FactName]: (db: Db, row: ContactRow, context: RuleContext) => Promise<Facts[F]>;
@@ -31,13 +33,13 @@ const loaders: {
     ),
   tags: async (db, { id }) =>
     new Set([...(await contactTagIds(db, id)), ...(await automaticTagIds(db, id))]),
-  tagPutOn: async (db, { id }, { timeZone }) => {
+  tagPutOn: async (db, { id }) => {
     const { rows } = await execute<{ tag_id: number; at: Date }>(
       db,
       sql`select h.which::int as tag_id, max(s.at) as at from ${happenings} h join ${changeSets} s on s.id = h.set_id
         where h.contact_id = ${id} and h.kind = 'tag put on' group by h.which`,
     );
-    return new Map(rows.map(({ tag_id, at }) => [tag_id, dayIn(timeZone, at)]));
+    return new Map(rows.map(({ tag_id, at }) => [tag_id, at.getTime()]));
   },
   standing: async (db, { id }) => {
     const { rows } = await execute<{ standing: Standing }>(
@@ -52,6 +54,19 @@ const loaders: {
   },
   droppedTopics: async (db, { addressHash }) =>
     addressHash ? droppedBy(db, addressHash) : new Set(),
+  letters: (db, { id }) => lettersTo(db, id),
+  moments: (_, { createdAt, updatedAt }) =>
+    Promise.resolve({ cameIn: createdAt.getTime(), changed: updatedAt.getTime() }),
+  position: (_, { lat, lon }) =>
+    Promise.resolve(lat === null || lon === null ? null : { lat, lon }),
+  pool: (_, { poolId }) => Promise.resolve(poolId),
+  listedIn: async (db, { id }) => {
+    const rows = await db
+      .select({ id: segmentMembers.segmentId })
+      .from(segmentMembers)
+      .where(eq(segmentMembers.contactId, id));
+    return new Set(rows.map((row) => row.id));
+  },
   ratingCourse: (db, { id }, { today, timeZone }) => knownCourse(db, id, today, timeZone),
 };
 

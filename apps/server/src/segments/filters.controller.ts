@@ -1,6 +1,7 @@
 import { Body, Controller, Get, HttpCode, Param, Post } from '@nestjs/common';
 import { FilterRequest, type FilterReply } from '@palabra/contract/segments';
-import { Tells } from '../platform/sign-in/guard.js';
+import type { Viewer } from '@palabra/core/office';
+import { Asking, Tells } from '../platform/sign-in/guard.js';
 import { FiltersService } from './filters.service.js';
 
 @Controller('api/filters')
@@ -10,8 +11,8 @@ export class FiltersController {
   @Post()
   @HttpCode(200)
   @Tells('nobody')
-  keep(@Body() request: FilterRequest): Promise<FilterReply> {
-    return this.filters.keep(request.rule);
+  keep(@Body() request: FilterRequest, @Asking() viewer: Viewer): Promise<FilterReply> {
+    return this.filters.keep(request.rule, viewer);
   }
 
   @Get(':key')

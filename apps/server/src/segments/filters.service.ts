@@ -2,6 +2,7 @@
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import type { FilterReply } from '@palabra/contract/segments';
 import type { Clock } from '@palabra/core/kernel';
+import type { Viewer } from '@palabra/core/office';
 import { compileRule, parseRule, type FilterKey, type Rule } from '@palabra/core/segments';
 import type { SQL } from 'drizzle-orm';
 import { PeopleSets } from '../contacts/index.js';
@@ -11,7 +12,7 @@ import { CLOCK } from '../platform/time.js';
 import { Upkeep } from '../platform/upkeep.js';
 import { filterBy, forgetFilters, keepFilter } from './filters.store.js';
 import { bindRule } from './rule.store.js';
-import { SegmentsService } from './segments.service.js';
+import { RulesService } from './rules.service.js';
 
 /** An address that nobody opened for so long says so when it is. */
 const UNUSED_DAYS = 180;
@@ -20,7 +21,7 @@ const UNUSED_DAYS = 180;
 export class FiltersService implements OnModuleInit {
   constructor(
     private readonly database: Database,
-    private readonly segments: SegmentsService,
+    private readonly rules: RulesService,
     private readonly sets: PeopleSets,
     private readonly upkeep: Upkeep,
     @Inject(CLOCK) private readonly clock: Clock,
@@ -35,8 +36,8 @@ export class FiltersService implements OnModuleInit {
     });
   }
 
-  async keep(raw: object): Promise<FilterReply> {
-    const rule = this.segments.readRule(raw, await this.segments.context());
+  async keep(raw: object, viewer: Viewer): Promise<FilterReply> {
+    const { rule } = await this.rules.readFor(raw, viewer);
     return { key: await this.keepRule(rule), rule };
   }
 
@@ -54,7 +55,7 @@ export class FiltersService implements OnModuleInit {
   private async condition(key: FilterKey): Promise<SQL | undefined> {
     const kept = await filterBy(this.database.db, key, this.clock.now());
     if (!kept) return undefined;
-    const context = await this.segments.context();
+    const context = await this.rules.context(kept);
     const rule = parseRule(kept, context);
     return rule.ok ? bindRule(compileRule(rule.value, context), context.timeZone) : undefined;
   }

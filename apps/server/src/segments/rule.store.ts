@@ -1,5 +1,6 @@
 // Binds a compiled rule to tables: the only place that knows where a field or a tag really is.
 import type { MomentKey } from '@palabra/core/contacts';
+import { idOf } from '@palabra/core/kernel';
 import type { Fragment, Piece, Reference } from '@palabra/core/segments';
 import { sql, type SQL } from 'drizzle-orm';
 import { changeSets, happenings } from '../contacts/changes/changes.table.js';
@@ -11,6 +12,10 @@ import {
   standing,
 } from '../contacts/index.js';
 import { contactTags } from '../contacts/people/people.table.js';
+import { seenBy } from '../contacts/index.js';
+import { near } from './place.store.js';
+import { lettersOf, theirLetters } from './letters.store.js';
+import { segmentMembers } from './segments.table.js';
 import { doNotMail, droppedTopics } from '../contacts/standing/standing.table.js';
 
 /** Contact keys above `after` and up to `upTo`. */
@@ -95,6 +100,20 @@ function bindReference(ref: Reference, timeZone: string, within: Stretch | undef
     case 'tag put on':
       return sql`(select h.contact_id, h.which::int as tag_id, s.at from ${changeSets} s join ${happenings} h on h.set_id = s.id
         where h.kind = 'tag put on' ${within ? sql`and h.contact_id > ${within.after} and h.contact_id <= ${within.upTo}` : sql``}) put_on`;
+    case 'letters':
+      return lettersOf(ref, within);
+    case 'their letters':
+      return theirLetters(ref, within);
+    case 'letters so far':
+      return ref.did === 'opened' ? sql`c.opened_count` : sql`c.clicked_count`;
+    case 'near':
+      return near(ref);
+    case 'in pools':
+      return sql`c.pool_id = any(${sql.param(ref.pools)}::int[])`;
+    case 'listed in':
+      return sql`c.id in (select contact_id from ${segmentMembers} where segment_id = ${ref.segment})`;
+    case 'seen by':
+      return seenBy(idOf(ref.user));
     case 'do not mail':
       return sql`${doNotMail}`;
     case 'dropped topic':

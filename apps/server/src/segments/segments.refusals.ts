@@ -8,5 +8,35 @@ export const refuse = refusalsOf('segments', {
     status: 403,
     words: 'Only who made a view changes or deletes it. Keep what you see as a view of your own.',
   },
+  'not-your-segment': {
+    status: 403,
+    words: 'Only its owner changes this segment. Copy it, and change the copy.',
+  },
+  circle: {
+    status: 422,
+    words: (way: string) =>
+      `The rule would come back to itself: ${way}. Take one of these segments out.`,
+    at: 'rule',
+  },
+  'no-draft': {
+    status: 409,
+    words: 'There is no draft to use: the rule is in force as it stands.',
+  },
+  'draft-blocked': { status: 422, words: (why: string) => why, at: 'rule' },
+  'is-fixed': { status: 409, words: 'This segment is fixed already.' },
+  'is-live': {
+    status: 409,
+    words: 'This segment follows its rule. Make it a fixed one first, to say who is in it.',
+  },
+  'no-addresses': {
+    status: 422,
+    words: 'No address stands in the text. Take a list with an email address in each line or cell.',
+    at: 'text',
+  },
+  'changed-meanwhile': {
+    status: 409,
+    words: 'The segment was changed meanwhile. Look at it again, and repeat what you did.',
+  },
+  'file-unread': { status: 422, words: (why: string) => why, at: 'segment' },
   'rule-unread': { status: 422, words: (why: string) => why, at: 'rule' },
 });

@@ -1,45 +1,70 @@
-import type { UserId } from '@palabra/core/office';
-import { searchKey, type PoolId } from '@palabra/core/contacts';
+import type { Role, UserId } from '@palabra/core/office';
+import { searchKey } from '@palabra/core/contacts';
 import type { Rule, SegmentId } from '@palabra/core/segments';
-import { and, eq, isNull, or, sql } from 'drizzle-orm';
+import { and, desc, eq, isNull, or, sql, type SQL } from 'drizzle-orm';
 import type { Use } from '@palabra/contract/wire';
-import { pools } from '../contacts/vocabulary/vocabulary.table.js';
+import { allPools } from '../contacts/index.js';
+import { allUsers } from '../platform/sign-in/sign-in.store.js';
 import { execute, type Db } from '../platform/database.js';
 import { mentions, rewriteTrees, type Rewritten, type Trees } from '../platform/trees.store.js';
 import { segments, segmentVersions, views } from './segments.table.js';
 
 export type Segment = typeof segments.$inferSelect;
-export type SegmentWithPool = Segment & { readonly pool: string };
-
-export async function allSegments(db: Db): Promise<SegmentWithPool[]> {
-  const rows = await db
-    .select({ segment: segments, pool: pools.name })
-    .from(segments)
-    .innerJoin(pools, eq(pools.id, segments.poolId))
-    .where(isNull(segments.deletedAt))
-    .orderBy(segments.id);
-  const named = rows.map(({ segment, pool }) => ({
-    ...segment,
-    pool,
-    key: searchKey(segment.name),
-  }));
-  return named.sort((a, b) => (a.key < b.key ? -1 : a.key > b.key ? 1 : a.id - b.id));
+export interface NamedSegment extends Segment {
+  /** In the order of their keys. */
+  readonly pools: readonly string[];
+  readonly owner: string | null;
+  /** Null of an owner who is gone. */
+  readonly ownerRole: Role | null;
+  readonly inForceByName: string | null;
 }
 
-export async function segmentById(db: Db, id: SegmentId): Promise<SegmentWithPool | undefined> {
-  const [row] = await db
-    .select({ segment: segments, pool: pools.name })
+const named = async (db: Db, where: SQL | undefined): Promise<NamedSegment[]> => {
+  const names = new Map((await allPools(db)).map(({ id, name }) => [id, name]));
+  const people = new Map((await allUsers(db)).map((user) => [user.id, user]));
+  const rows = await db
+    .select()
     .from(segments)
-    .innerJoin(pools, eq(pools.id, segments.poolId))
-    .where(and(eq(segments.id, id), isNull(segments.deletedAt)));
-  return row && { ...row.segment, pool: row.pool };
+    .where(and(isNull(segments.deletedAt), where))
+    .orderBy(segments.id);
+  return rows.map((segment) => {
+    const owner = segment.ownerId === null ? undefined : people.get(segment.ownerId);
+    return {
+      ...segment,
+      pools: segment.poolIds.flatMap((id) => names.get(id) ?? []),
+      owner: owner?.name ?? null,
+      ownerRole: owner?.role ?? null,
+      inForceByName:
+        segment.inForceBy === null ? null : (people.get(segment.inForceBy)?.name ?? null),
+    };
+  });
+};
+
+/** By name. */
+export async function allSegments(db: Db): Promise<NamedSegment[]> {
+  const rows = (await named(db, undefined)).map((segment) => ({
+    segment,
+    key: searchKey(segment.name),
+  }));
+  return rows
+    .sort((a, b) => (a.key < b.key ? -1 : a.key > b.key ? 1 : a.segment.id - b.segment.id))
+    .map(({ segment }) => segment);
+}
+
+export async function segmentById(db: Db, id: SegmentId): Promise<NamedSegment | undefined> {
+  return (await named(db, eq(segments.id, id)))[0];
+}
+
+/** Whether it is deleted or not. */
+export async function anySegment(db: Db, id: SegmentId): Promise<Segment | undefined> {
+  const [row] = await db.select().from(segments).where(eq(segments.id, id));
+  return row;
 }
 
 export async function addSegment(
   db: Db,
-  segment: { name: string; description: string; poolId: PoolId; rule: Rule; now: Date },
+  { now, ...values }: Omit<typeof segments.$inferInsert, 'createdAt' | 'updatedAt'> & { now: Date },
 ): Promise<SegmentId> {
-  const { now, ...values } = segment;
   const [row] = await db
     .insert(segments)
     .values({ ...values, createdAt: now, updatedAt: now })
@@ -48,32 +73,64 @@ export async function addSegment(
   return row.id;
 }
 
-/** Keeps the rule that is replaced; undefined when another version is there now. */
+/** Undefined when another version is there now. */
 export async function changeSegment(
   db: Db,
   id: SegmentId,
   version: number,
-  values: { name: string; description: string; poolId: PoolId; rule: Rule },
-  userId: UserId,
+  values: Partial<typeof segments.$inferInsert>,
   now: Date,
 ): Promise<Segment | undefined> {
-  const [before] = await db.select().from(segments).where(eq(segments.id, id));
   const [row] = await db
     .update(segments)
     .set({ ...values, version: sql`version + 1`, updatedAt: now })
     .where(and(eq(segments.id, id), eq(segments.version, version), isNull(segments.deletedAt)))
     .returning();
-  if (row && before && JSON.stringify(before.rule) !== JSON.stringify(row.rule)) {
-    await db
-      .insert(segmentVersions)
-      .values({ segmentId: id, version, rule: before.rule, at: now, userId });
-  }
   return row;
 }
+
+/** Keeps the rule that is in force, before another one takes its place. */
+export async function keepOlderRule(
+  db: Db,
+  { id, version, rule, poolIds, inForceSince, inForceBy }: Segment,
+  userId: UserId,
+  now: Date,
+): Promise<void> {
+  await db
+    .insert(segmentVersions)
+    .values({
+      segmentId: id,
+      version,
+      rule,
+      poolIds,
+      since: inForceSince,
+      madeBy: inForceBy,
+      at: now,
+      userId,
+    })
+    .onConflictDoNothing();
+}
+
+/** The latest first. */
+export const olderRules = (
+  db: Db,
+  id: SegmentId,
+): Promise<(typeof segmentVersions.$inferSelect)[]> =>
+  db
+    .select()
+    .from(segmentVersions)
+    .where(eq(segmentVersions.segmentId, id))
+    .orderBy(desc(segmentVersions.version))
+    .limit(200);
 
 export const segmentTrees: Trees = {
   table: segments,
   tree: segments.rule,
+  among: sql`deleted_at is null`,
+};
+export const draftTrees: Trees = {
+  table: segments,
+  tree: segments.draftRule,
   among: sql`deleted_at is null`,
 };
 export const viewTrees: Trees = { table: views, tree: views.rule, among: sql`deleted_at is null` };
@@ -88,14 +145,14 @@ export async function rewriteSegments(
   for (const { thingId, before } of written)
     await execute(
       db,
-      sql`insert into ${segmentVersions} (segment_id, version, rule, at)
-        select id, version - 1, ${JSON.stringify(before)}::jsonb, ${now} from ${segments} where id = ${thingId} on conflict do nothing`,
+      sql`insert into ${segmentVersions} (segment_id, version, rule, pool_ids, since, made_by, at)
+        select id, version - 1, ${JSON.stringify(before)}::jsonb, pool_ids, in_force_since, in_force_by, ${now} from ${segments} where id = ${thingId} on conflict do nothing`,
     );
   return written;
 }
 
 /** The tags that a rule `r` names, each once. */
-const tagsNamed = sql`(select distinct (t #>> '{}')::int as tag from jsonb_path_query(r, 'lax $.** ? (@.kind == "tag").tags[*]') t)`;
+const tagsNamed = sql`(select distinct (t #>> '{}')::int as tag from jsonb_path_query(r, 'lax $.** ? (@.kind == "tag" || @.kind == "since").tags[*]') t)`;
 
 export interface NamedTagRow extends Record<string, unknown> {
   readonly tag: number;
@@ -104,10 +161,19 @@ export interface NamedTagRow extends Record<string, unknown> {
   readonly waits: boolean;
 }
 
-export async function tagsOfSegments(db: Db): Promise<NamedTagRow[]> {
+/** What a colleague has for themselves is not named. */
+const segmentName = (userId: UserId): SQL =>
+  sql`case when s.owner_id = ${userId} or s.sharing = 'all' or s.sharing = 'some' and s.shared_with @> array[${userId}::int] then s.name else 'a colleague’s segment' end`;
+
+export const tagsOfSegments = (db: Db, userId: UserId): Promise<NamedTagRow[]> =>
+  tagsOf(db, userId, sql`s.rule`);
+export const tagsOfDrafts = (db: Db, userId: UserId): Promise<NamedTagRow[]> =>
+  tagsOf(db, userId, sql`s.draft_rule`);
+
+async function tagsOf(db: Db, userId: UserId, tree: SQL): Promise<NamedTagRow[]> {
   const { rows } = await execute<NamedTagRow>(
     db,
-    sql`select t.tag, s.id, s.name, false as waits from (select id, name, rule as r from ${segments} where deleted_at is null) s
+    sql`select t.tag, s.id, s.name, false as waits from (select s.id, ${segmentName(userId)} as name, ${tree} as r from ${segments} s where s.deleted_at is null and ${tree} is not null) s
       cross join lateral ${tagsNamed} t order by s.id`,
   );
   return rows;
@@ -124,14 +190,16 @@ export async function tagsOfViews(db: Db, userId: UserId): Promise<NamedTagRow[]
   return rows;
 }
 
-/** Segments whose rule names a field. */
-export const segmentsAsking = (db: Db, field: string): Promise<Use[]> =>
-  db
-    .select({ id: segments.id, name: segments.name })
-    .from(segments)
-    .where(and(isNull(segments.deletedAt), mentions(segments.rule, field)))
-    .orderBy(segments.id)
-    .limit(200);
+/** Segments whose rule or draft names a field. */
+export async function segmentsAsking(db: Db, field: string, userId: UserId): Promise<Use[]> {
+  const { rows } = await execute<{ id: number; name: string }>(
+    db,
+    sql`select s.id, ${segmentName(userId)} as name from ${segments} s
+      where s.deleted_at is null and (strpos(s.rule::text, ${`"${field}"`}) > 0 or strpos(s.draft_rule::text, ${`"${field}"`}) > 0)
+      order by s.id limit 200`,
+  );
+  return rows;
+}
 
 /** Views whose rule or arrangement names a field; what a colleague has for themselves is not named. */
 export async function viewsShowing(db: Db, field: string, userId: UserId): Promise<Use[]> {

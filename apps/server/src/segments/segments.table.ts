@@ -1,6 +1,13 @@
 import type { UserId } from '@palabra/core/office';
-import type { PoolId } from '@palabra/core/contacts';
-import type { Arrangement, FilterKey, Rule, SegmentId, ViewId } from '@palabra/core/segments';
+import type { ContactId, PoolId } from '@palabra/core/contacts';
+import type {
+  Arrangement,
+  FilterKey,
+  Rule,
+  SegmentId,
+  SegmentKind,
+  ViewId,
+} from '@palabra/core/segments';
 import {
   boolean,
   index,
@@ -11,26 +18,65 @@ import {
   text,
   timestamp,
 } from 'drizzle-orm/pg-core';
-import { pools } from '../contacts/vocabulary/vocabulary.table.js';
 
 const moment = () => timestamp({ withTimezone: true });
 
+/** Who sees a segment beside its owner: nobody, some colleagues, or all. */
+export const sharings = ['private', 'some', 'all'] as const;
+
+/**
+ * Named groups of people. A live one has a rule in force, which everything else uses, and perhaps a draft beside it; who
+ * is in a fixed one stands in `segment_members`.
+ */
 export const segments = pgTable('segments', {
   id: integer().$type<SegmentId>().primaryKey().generatedAlwaysAsIdentity(),
   name: text().notNull(),
   description: text().notNull().default(''),
-  kind: text().$type<'live'>().notNull().default('live'),
-  /** The body of contacts it sifts; partners' and bought people never slip into the house's segments. */
-  poolId: integer()
-    .$type<PoolId>()
-    .notNull()
-    .references(() => pools.id),
+  labels: text().array().notNull().default([]),
+  kind: text().$type<SegmentKind>().notNull().default('live'),
+  /** The bodies of contacts it sifts; partners' and bought people never slip into the house's segments. */
+  poolIds: integer().array().$type<PoolId[]>().notNull(),
   rule: jsonb().$type<Rule>().notNull(),
+  /** Null of one that never had a rule in force. */
+  inForceSince: moment(),
+  inForceBy: integer().$type<UserId>(),
+  /** What is to be used next; null where it would be what is in force. */
+  draftRule: jsonb().$type<Rule>(),
+  draftPoolIds: integer().array().$type<PoolId[]>(),
+  /** Null of what was there before there were owners. A member's segment reaches only those whom they see. */
+  ownerId: integer().$type<UserId>(),
+  sharing: text().$type<(typeof sharings)[number]>().notNull().default('all'),
+  sharedWith: integer().array().$type<UserId[]>().notNull().default([]),
   version: integer().notNull().default(1),
   createdAt: moment().notNull(),
   updatedAt: moment().notNull(),
   deletedAt: moment(),
 });
+
+/** Who is listed in a fixed segment. */
+export const segmentMembers = pgTable(
+  'segment_members',
+  {
+    segmentId: integer().$type<SegmentId>().notNull(),
+    contactId: integer().$type<ContactId>().notNull(),
+    addedAt: moment().notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.segmentId, table.contactId] }),
+    index('segment_members_by_contact').on(table.contactId),
+  ],
+);
+
+/** How many people a segment had on a day of the office, `YYYY-MM-DD`. */
+export const segmentSizes = pgTable(
+  'segment_sizes',
+  {
+    segmentId: integer().$type<SegmentId>().notNull(),
+    day: text().notNull(),
+    size: integer().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.segmentId, table.day] })],
+);
 
 /**
  * Rules by which lists are narrowed: each is kept once and never changed, so that an address can name it. The key is
@@ -68,12 +114,19 @@ export const startViews = pgTable('start_views', {
   viewId: integer().$type<ViewId>().notNull(),
 });
 
+/** Rules that were in force before. */
 export const segmentVersions = pgTable(
   'segment_versions',
   {
     segmentId: integer().$type<SegmentId>().notNull(),
+    /** The segment's when this one was replaced. */
     version: integer().notNull(),
     rule: jsonb().$type<Rule>().notNull(),
+    poolIds: integer().array().$type<PoolId[]>().notNull().default([]),
+    /** In force from when, and by whom. */
+    since: moment(),
+    madeBy: integer().$type<UserId>(),
+    /** When it was replaced, and by whom. */
     at: moment().notNull(),
     userId: integer().$type<UserId>(),
   },

@@ -10,14 +10,14 @@ import { conflict, notFound } from '../platform/refusals.js';
 import { CLOCK } from '../platform/time.js';
 import { FiltersService } from './filters.service.js';
 import { refuse } from './segments.refusals.js';
-import { SegmentsService } from './segments.service.js';
+import { RulesService } from './rules.service.js';
 import * as store from './views.store.js';
 
 @Injectable()
 export class ViewsService {
   constructor(
     private readonly database: Database,
-    private readonly segments: SegmentsService,
+    private readonly rules: RulesService,
     private readonly filters: FiltersService,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
@@ -43,8 +43,9 @@ export class ViewsService {
     return lines;
   }
 
-  async add(request: NewViewRequest, { userId }: Viewer): Promise<{ id: ViewId; version: number }> {
-    const values = await this.read(request);
+  async add(request: NewViewRequest, viewer: Viewer): Promise<{ id: ViewId; version: number }> {
+    const values = await this.read(request, viewer);
+    const { userId } = viewer;
     return {
       id: await store.addView(this.database.db, userId, values, this.clock.now()),
       version: 1,
@@ -54,7 +55,7 @@ export class ViewsService {
   async change(id: ViewId, request: ViewRequest, viewer: Viewer): Promise<{ version: number }> {
     const { db } = this.database;
     await this.own(id, viewer);
-    const values = await this.read(request);
+    const values = await this.read(request, viewer);
     const version = await store.changeView(db, id, request.version, values, this.clock.now());
     if (version !== undefined) return { version };
     const current = await store.viewFor(db, id, viewer.userId);
@@ -81,7 +82,7 @@ export class ViewsService {
     if (view.ownerId !== userId) throw refuse('not-your-view');
   }
 
-  private async read(request: NewViewRequest): Promise<store.ViewValues> {
+  private async read(request: NewViewRequest, viewer: Viewer): Promise<store.ViewValues> {
     const name = oneLine(request.name);
     if (name === '') throw refuse('no-view-name');
     const arrangement = parseArrangement(request.arrangement);
@@ -91,9 +92,7 @@ export class ViewsService {
       sharedWithAll: request.sharedWithAll,
       sharedWith: request.sharedWith.map((one) => idOf<UserId>(one)),
       arrangement: arrangement.value,
-      rule: request.rule
-        ? this.segments.readRule(request.rule, await this.segments.context())
-        : null,
+      rule: request.rule ? (await this.rules.readFor(request.rule, viewer)).rule : null,
     };
   }
 }

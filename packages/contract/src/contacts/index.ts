@@ -306,7 +306,7 @@ export interface TagReply {
   readonly kind: 'office' | 'automatic';
 }
 
-export const tagUseKinds = ['segment', 'view', 'campaign'] as const;
+export const tagUseKinds = ['segment', 'draft', 'view', 'campaign'] as const;
 export type TagUseKind = (typeof tagUseKinds)[number];
 
 /** What names a tag; a campaign that waits to go out, too. */

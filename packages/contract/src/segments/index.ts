@@ -1,8 +1,19 @@
-import type { Arrangement, Rule, Trace } from '@palabra/core/segments';
+import type {
+  Arrangement,
+  Rule,
+  SegmentKind,
+  SegmentSharing,
+  Sifted,
+  Trace,
+} from '@palabra/core/segments';
+import { segmentSharings } from '@palabra/core/segments';
+import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
+  ArrayMinSize,
   IsArray,
   IsBoolean,
+  IsIn,
   IsInt,
   IsObject,
   IsOptional,
@@ -11,28 +22,102 @@ import {
   Max,
   MaxLength,
   Min,
+  ValidateNested,
 } from 'class-validator';
-import type { PersonRow } from '../contacts/index.js';
+import { PeopleSelection, type PersonRow } from '../contacts/index.js';
 import { MAX_ID, type Moment, type Use } from '../wire/index.js';
+
+const POOLS = 50;
+
+/** Whom a live segment sifts, and how. */
+export class RuleOfPools {
+  @IsArray()
+  @ArrayMinSize(1, { message: 'A segment needs a pool to sift.' })
+  @ArrayMaxSize(POOLS)
+  @IsInt({ each: true })
+  @Min(1, { each: true })
+  @Max(MAX_ID, { each: true })
+  pools!: number[];
+  /** Read against the office's fields and tags by the service. */
+  @IsObject() rule!: object;
+}
 
 export class NewSegmentRequest {
   @IsString()
   @Length(1, 120, { message: 'A segment needs a name of 1 to 120 signs.' })
   name!: string;
   @IsOptional() @IsString() @MaxLength(500) description?: string;
-  @IsInt() @Min(1) @Max(MAX_ID) pool!: number;
-  /** Read against the office's fields and tags by the service. */
-  @IsObject() rule!: object;
+  /** The house pool, where it is left out. */
+  @IsOptional()
+  @IsArray()
+  @ArrayMinSize(1, { message: 'A segment needs a pool to sift.' })
+  @ArrayMaxSize(POOLS)
+  @IsInt({ each: true })
+  @Min(1, { each: true })
+  @Max(MAX_ID, { each: true })
+  pools?: number[];
+  /** In force from the start; without one it is begun with a draft. */
+  @IsOptional() @IsObject() rule?: object;
+  /** Instead of a rule: a fixed segment of these people, as they are now. */
+  @IsOptional() @ValidateNested() @Type(() => PeopleSelection) people?: PeopleSelection;
 }
 
-export class SegmentRequest extends NewSegmentRequest {
+export class SegmentRequest {
   @IsInt() version!: number;
-  @IsString() @MaxLength(500) override description!: string;
+  @IsString()
+  @Length(1, 120, { message: 'A segment needs a name of 1 to 120 signs.' })
+  name!: string;
+  @IsString() @MaxLength(500) description!: string;
+  @IsArray()
+  @ArrayMaxSize(20)
+  @IsString({ each: true })
+  @Length(1, 40, { each: true })
+  labels!: string[];
+  @IsIn(segmentSharings) sharing!: SegmentSharing;
+  @IsArray() @ArrayMaxSize(200) @IsInt({ each: true }) sharedWith!: number[];
+  /** Beside the rule in force; null where there is none. */
+  @IsOptional() @ValidateNested() @Type(() => RuleOfPools) draft!: RuleOfPools | null;
 }
 
-export class SiftRequest {
-  @IsInt() @Min(1) @Max(MAX_ID) pool!: number;
-  @IsObject() rule!: object;
+/** Names the version that is meant. */
+export class SegmentStepRequest {
+  @IsInt() version!: number;
+}
+
+export class SiftRequest extends RuleOfPools {}
+
+/** People put into a fixed segment, or taken out of it. */
+export class MembersRequest {
+  @ValidateNested() @Type(() => PeopleSelection) people!: PeopleSelection;
+}
+
+/** People put into a fixed segment by their addresses, which are looked for in a text or a file. */
+export class AddressesRequest {
+  @IsString()
+  @MaxLength(5_000_000, { message: 'The text is too long. Take at most five million signs.' })
+  text!: string;
+}
+
+/** What several segments are put together to. */
+export class CombineRequest {
+  @IsString()
+  @Length(1, 120, { message: 'A segment needs a name of 1 to 120 signs.' })
+  name!: string;
+  @IsArray() @ArrayMinSize(2) @ArrayMaxSize(20) @IsInt({ each: true }) segments!: number[];
+  @IsIn(['together', 'both', 'without']) how!: 'together' | 'both' | 'without';
+}
+
+export class CompareRequest {
+  @IsArray()
+  @ArrayMinSize(2, { message: 'Two to four segments are compared.' })
+  @ArrayMaxSize(4, { message: 'Two to four segments are compared.' })
+  @IsInt({ each: true })
+  segments!: number[];
+}
+
+/** A segment as it was written to a file. */
+export class SegmentFileRequest {
+  @IsObject({ message: 'The file holds no segment.' }) segment!: object;
 }
 
 export class FilterRequest {
@@ -78,20 +163,87 @@ export class WhyRequest extends SiftRequest {
   @IsInt() @Min(1) @Max(MAX_ID) contact!: number;
 }
 
+/** What a rule names beside fields, tags and topics. */
+export interface RuleWordsReply {
+  /** That went out, the latest first. */
+  readonly campaigns: readonly {
+    readonly id: number;
+    readonly name: string;
+    readonly at: Moment;
+  }[];
+  readonly segments: readonly {
+    readonly id: number;
+    readonly name: string;
+    readonly kind: SegmentKind;
+    readonly pools: readonly number[];
+  }[];
+  /** Who has no position, so that no distance finds them. */
+  readonly withoutPosition: number;
+}
+
+/** A campaign that goes to a segment, or leaves it out. */
+export interface SegmentUse extends Use {
+  /** It is still to go out: it will use the rule that is in force then. */
+  readonly waits: boolean;
+}
+
 export interface SegmentLine {
   readonly id: number;
   readonly name: string;
   readonly description: string;
-  readonly pool: string;
+  readonly labels: readonly string[];
+  readonly kind: SegmentKind;
+  readonly pools: readonly string[];
+  readonly owner: string | null;
+  readonly isMine: boolean;
+  readonly sharing: SegmentSharing;
+  readonly mayChange: boolean;
+  readonly hasDraft: boolean;
   readonly updatedAt: Moment;
-  /** Campaigns that go to it, or leave it out. */
-  readonly uses: readonly Use[];
+  readonly uses: readonly SegmentUse[];
+  /** Other segments whose rule asks for it. */
+  readonly askedBy: readonly Use[];
+  /** When a campaign that names it went out last. */
+  readonly lastUsedAt: Moment | null;
+  /** Nothing used it for a year. */
+  readonly isIdle: boolean;
+}
+
+export interface RuleInForce {
+  readonly pools: readonly number[];
+  readonly rule: Rule;
 }
 
 export interface SegmentReply extends SegmentLine {
-  readonly poolId: number;
   readonly version: number;
+  readonly poolIds: readonly number[];
   readonly rule: Rule;
+  /** Null of one whose rule was never used. */
+  readonly inForceSince: Moment | null;
+  readonly inForceBy: string | null;
+  readonly draft: RuleInForce | null;
+  /** With whom it is shared is for those who may change it. */
+  readonly sharedWith: readonly number[];
+}
+
+/** What using the draft would change. */
+export interface DraftDifference {
+  readonly now: number;
+  readonly comes: number;
+  readonly goes: number;
+  /** Waiting campaigns that name the segment, or one that asks for it. */
+  readonly campaigns: readonly SegmentUse[];
+  /** Why the draft can't be used as it stands; empty where it can. */
+  readonly blocks: readonly string[];
+}
+
+/** A rule that was in force before. */
+export interface OlderRule extends RuleInForce {
+  readonly version: number;
+  readonly since: Moment | null;
+  readonly by: string | null;
+  readonly until: Moment;
+  readonly replacedBy: string | null;
 }
 
 /** All of it about people whom the asker may see. */
@@ -101,14 +253,33 @@ export interface SiftReply {
   readonly people: readonly PersonRow[];
 }
 
-export interface StrainReply {
-  /** How many each condition holds for by itself, by its path. */
-  readonly alone: Readonly<Record<string, number>>;
-  /** Left after each part of the outermost group, where that is “all of”. */
-  readonly left: readonly number[];
-}
+export type StrainReply = Sifted;
 
 export interface WhyReply {
   readonly holds: boolean;
   readonly trace: Trace;
+}
+
+export interface MembersReply {
+  readonly changed: number;
+  readonly version: number;
+}
+
+export interface AddressesReply extends MembersReply {
+  readonly found: number;
+  /** The first of the addresses that nobody in the pools has, and how many they are. */
+  readonly unknown: readonly string[];
+  readonly unknownCount: number;
+}
+
+/** How many people are in just these segments, by a bit for each in the order asked for. */
+export interface CompareReply {
+  readonly sizes: readonly number[];
+  readonly parts: readonly { readonly inThese: number; readonly count: number }[];
+}
+
+/** How many people there were on a day of the office, `YYYY-MM-DD`. */
+export interface SizeOnDay {
+  readonly day: string;
+  readonly size: number;
 }

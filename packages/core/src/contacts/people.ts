@@ -5,7 +5,8 @@ import { asciiForm } from './address.js';
 
 /** Every kind of set, and what its parts may be; '' is the whole of it. Who owns a kind says what its parts mean. */
 export interface PeopleParts {
-  segment: '' | `upto-${number}` | `only-${string}`;
+  /** Of the rule in force; of the draft beside it, and who comes and goes by it; everybody in the pools of either. */
+  segment: '' | 'draft' | 'comes' | 'goes' | 'pools';
   campaign:
     | 'matched'
     | 'held-back'

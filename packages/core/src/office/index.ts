@@ -60,12 +60,25 @@ export const accountState = (account: {
         ? 'active'
         : 'invited';
 
-export type Deed = 'change people' | 'erase people' | 'write letters' | 'send' | 'settings';
+export type Deed =
+  | 'change people'
+  | 'erase people'
+  | 'make segments'
+  | 'write letters'
+  | 'send'
+  | 'settings';
 
 const may: Record<Role, readonly Deed[]> = {
-  coordinator: ['change people', 'erase people', 'write letters', 'send', 'settings'],
+  coordinator: [
+    'change people',
+    'erase people',
+    'make segments',
+    'write letters',
+    'send',
+    'settings',
+  ],
   manager: [],
-  member: ['change people'],
+  member: ['change people', 'make segments'],
 };
 
 /** A role that is none, whatever it came from, may nothing. */

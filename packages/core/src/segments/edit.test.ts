@@ -92,11 +92,19 @@ it('puts, takes out and copies a node at its place', () => {
 });
 
 it('negates into just the others, and twice into the same people', () => {
-  const context = { fields: [], tags: [], topics: [], today: '2026-03-10', timeZone: 'UTC' };
+  const context = {
+    fields: [],
+    tags: [],
+    topics: [],
+    campaigns: [],
+    segments: [],
+    today: '2026-03-10',
+    timeZone: 'UTC',
+  };
   fc.assert(
     fc.property(node, fc.subarray([...Array(100).keys()]), (item, own) => {
       fc.pre(isActive(item, context));
-      const person = { tags: new Set(own), tagPutOn: new Map<number, string>() };
+      const person = { tags: new Set(own), tagPutOn: new Map<number, number>() };
       const is = (one: RuleNode): boolean => holds(one, person, context);
       expect(conditions(negated(item))).toEqual(conditions(item));
       expect(is(negated(item))).toBe(!is(item));

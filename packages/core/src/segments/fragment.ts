@@ -1,5 +1,8 @@
 // Pieces of SQL without tables: text, parameters, and references to logical sources. The server binds them.
 import type { AutomaticTag, MomentKey, NamedKey, SinceUnit } from '../contacts/index.js';
+import type { LetterDeed } from './conditions/letter-deeds.js';
+
+type Links = readonly (readonly [campaign: number, link: number])[];
 
 export type Reference =
   /** The search key of a text field, built in or own; null where the field is empty. */
@@ -42,6 +45,37 @@ export type Reference =
       /** `YYYY-MM-DD`. */
       readonly today: string;
     }
+  /** A subquery of contact keys, with a row for each letter of these campaigns that is so. */
+  | {
+      readonly of: 'letters';
+      readonly did: LetterDeed;
+      readonly machines: boolean;
+      readonly campaigns: readonly number[];
+      /** Only clicks of these, by campaign and number. */
+      readonly links?: Links;
+    }
+  /** A subquery of `contact_id, letters, hits`: how many of the last that each was sent there are, and are so. */
+  | {
+      readonly of: 'their letters';
+      readonly count: number;
+      readonly did: LetterDeed;
+      readonly machines: boolean;
+      readonly links?: Links;
+    }
+  /** How many letters somebody opened or clicked so far, as it is kept with them. */
+  | { readonly of: 'letters so far'; readonly did: 'opened' | 'clicked' }
+  | {
+      readonly of: 'near';
+      readonly lat: number;
+      readonly lon: number;
+      readonly km: number;
+      readonly isWithin: boolean;
+    }
+  | { readonly of: 'in pools'; readonly pools: readonly number[] }
+  /** By hand, in a fixed segment. */
+  | { readonly of: 'listed in'; readonly segment: number }
+  /** A member's own people and those shared with them. */
+  | { readonly of: 'seen by'; readonly user: number }
   | { readonly of: 'do not mail' }
   | { readonly of: 'dropped topic' };
 
@@ -49,7 +83,8 @@ export type Piece =
   | string
   | {
       readonly param: string | number | boolean | readonly number[] | readonly string[];
-      readonly type: 'text' | 'numeric' | 'int' | 'date' | 'int[]' | 'text[]' | 'jsonb';
+      readonly type:
+        'text' | 'numeric' | 'int' | 'date' | 'timestamptz' | 'int[]' | 'text[]' | 'jsonb';
     }
   /** The moment at which a day of the office, `YYYY-MM-DD`, begins or is over. */
   | { readonly day: string; readonly edge: 'begins' | 'is over' }

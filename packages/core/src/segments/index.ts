@@ -22,6 +22,27 @@ export {
 } from './rule.js';
 export { readback } from './readback.js';
 export {
+  BITS,
+  changedAt,
+  differsByMuch,
+  leavesOf,
+  leftAfter,
+  Sifter,
+  switchedOff,
+  type HeldBy,
+  type Sifted,
+  type Step,
+  type WhatIf,
+} from './sifting.js';
+export {
+  changesSegment,
+  seesSegment,
+  segmentSharings,
+  type SegmentSharing,
+  type SharedSegment,
+} from './sharing.js';
+export { circleOf, reader, segmentsIn } from './others.js';
+export {
   copyNode,
   moveNode,
   negated,
@@ -67,7 +88,45 @@ export {
   type ConditionOf,
   type Person,
 } from './conditions/index.js';
-export { type FactName, type Facts, type Phrase, type RuleContext } from './conditions/kind.js';
+export {
+  segmentKinds,
+  type CampaignInRule,
+  type FactName,
+  type Facts,
+  type LetterFact,
+  type Phrase,
+  type Position,
+  type ReadSegment,
+  type RuleContext,
+  type SegmentInRule,
+  type SegmentKind,
+} from './conditions/kind.js';
+export { letterDeeds, type LetterDeed } from './conditions/letter-deeds.js';
+export {
+  letterScopes,
+  LETTERS_LAST,
+  lettersWhose,
+  mayCountMachines,
+  type HowMany,
+  type LetterCondition,
+  type LetterScope,
+  type LettersOf,
+  type LettersWhose,
+} from './conditions/letter.js';
+export { sinceDeeds, type SinceCondition, type SinceDeed } from './conditions/since.js';
+export {
+  EARTH_KM,
+  FARTHEST_KM,
+  placeOperators,
+  type NamedPlace,
+  type PlaceCondition,
+  type PlaceOperator,
+} from './conditions/place.js';
+export {
+  segmentOperators,
+  type SegmentCondition,
+  type SegmentOperator,
+} from './conditions/segment.js';
 export { type Fragment, type Piece, type Reference } from './fragment.js';
 import type { Id } from '../kernel/index.js';
 export type SegmentId = Id<'Segment'>;

@@ -75,7 +75,7 @@ export function parseRule(raw: unknown, context: RuleContext): Result<Rule, stri
   const root = parseNode(raw['root'], '', 1);
   if (!root.ok) return root;
   if (!isGroup(root.value)) return fail('In the rule, the outermost part must be a group.');
-  if (weightOf(root.value) > RULE_LIMITS.weight)
+  if (weightOf(root.value, context) > RULE_LIMITS.weight)
     return fail(
       `The rule asks for more than ${RULE_LIMITS.weight} things. Take some out, or make two segments of it.`,
     );
@@ -83,18 +83,20 @@ export function parseRule(raw: unknown, context: RuleContext): Result<Rule, stri
 }
 
 /** How many looks at each contact a rule, or a part of one, takes. */
-export const weightOf = (node: RuleNode): number =>
+export const weightOf = (node: RuleNode, context: RuleContext): number =>
   isGroup(node)
-    ? node.items.reduce((sum, item) => sum + weightOf(item), 0)
-    : kindOf(node).weight(node);
+    ? node.items.reduce((sum, item) => sum + weightOf(item, context), 0)
+    : kindOf(node).weight(node, context);
 
 export const finished = (condition: Condition, context: RuleContext): boolean =>
   kindOf(condition).finished(condition, context);
 
 /** The facts about a person that a rule looks at. */
-export function factsOf(node: RuleNode): ReadonlySet<FactName> {
+export function factsOf(node: RuleNode, context: RuleContext): ReadonlySet<FactName> {
   return new Set(
-    isGroup(node) ? node.items.flatMap((item) => [...factsOf(item)]) : kindOf(node).needs,
+    isGroup(node)
+      ? node.items.flatMap((item) => [...factsOf(item, context)])
+      : kindOf(node).needs(node, context),
   );
 }
 
@@ -103,7 +105,7 @@ export const isActive = (node: RuleNode, context: RuleContext): boolean =>
   !node.off &&
   (isGroup(node) ? node.items.some((item) => isActive(item, context)) : finished(node, context));
 
-export const activeItems = (group: Group, context: RuleContext): readonly RuleNode[] =>
+const activeItems = (group: Group, context: RuleContext): readonly RuleNode[] =>
   group.items.filter((item) => isActive(item, context));
 
 /**
@@ -149,7 +151,7 @@ export const finds = ({ root }: Rule, person: Person, context: RuleContext): boo
 /** The same decision as `compile` for one loaded person. */
 export function holds(node: RuleNode, person: Person, context: RuleContext): boolean {
   if (!isActive(node, context)) return true;
-  if (!isGroup(node)) return kindOf(node).holds(node, factsFor(node, person), context);
+  if (!isGroup(node)) return kindOf(node).holds(node, factsFor(node, person, context), context);
   const parts = activeItems(node, context);
   const one = (item: RuleNode): boolean => holds(item, person, context);
   switch (node.of) {
@@ -165,13 +167,18 @@ export function holds(node: RuleNode, person: Person, context: RuleContext): boo
 export interface Trace {
   readonly path: string;
   readonly holds: boolean;
+  /** What of the person a condition looked at, in words; not of one that asks nothing. */
+  readonly saw?: string;
   readonly items?: readonly Trace[];
 }
 
 /** Why a person is in or out: which part holds, down to each condition. */
 export function trace(node: RuleNode, person: Person, context: RuleContext, path = ''): Trace {
   const own = holds(node, person, context);
-  if (!isGroup(node)) return { path, holds: own };
+  if (!isGroup(node))
+    return isActive(node, context)
+      ? { path, holds: own, saw: kindOf(node).saw(node, factsFor(node, person, context), context) }
+      : { path, holds: own };
   return {
     path,
     holds: own,

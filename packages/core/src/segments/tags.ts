@@ -13,7 +13,7 @@ export function withoutTag(rule: Rule, tag: TagId, into?: TagId): Rule {
       const items = node.items.map(walk);
       return items.some((item, at) => item !== node.items[at]) ? { ...node, items } : node;
     }
-    if (node.kind !== 'tag' || !node.tags.includes(tag)) return node;
+    if ((node.kind !== 'tag' && node.kind !== 'since') || !node.tags?.includes(tag)) return node;
     const others = node.tags.flatMap((one) => (one === tag ? (into ?? []) : [one]));
     return { ...node, tags: [...new Set(others)] };
   };

@@ -35,6 +35,8 @@ export interface PeopleSet {
   readonly among: SQL;
   /** Whether it is about what happened, so that its number counts people who were deleted since. */
   readonly isRecord?: boolean;
+  /** Where it is another one than that of its kind. */
+  readonly scope?: PeopleScope;
 }
 
 /** Whether others define these sets for all of the office: then a member may know how many people of colleagues are in one. */
@@ -146,6 +148,6 @@ export class PeopleSets implements OnApplicationBootstrap {
     const owner = ref && this.registered.get(ref.kind);
     const set = owner && (await owner.resolve(ref, viewer));
     if (!set) throw refuse('no-such-set');
-    return { set, scope: owner.scope };
+    return { set, scope: set.scope ?? owner.scope };
   }
 }

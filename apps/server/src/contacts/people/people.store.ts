@@ -14,6 +14,7 @@ import {
   type PoolId,
   type TagId,
 } from '@palabra/core/contacts';
+import { BITS, type HeldBy } from '@palabra/core/segments';
 import { sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../../platform/database.js';
 import { offices } from '../../office/office.table.js';
@@ -28,6 +29,8 @@ export const nobody = sql`false`;
 export const notIn = (people: SQL): SQL => sql`not (${people})`;
 export const living = sql`c.deleted_at is null`;
 export const gone = sql`c.deleted_at is not null`;
+/** Nobody knows where they live. */
+export const withoutPosition = sql`c.lat is null`;
 export const inPool = (id: PoolId): SQL => sql`c.pool_id = ${id}`;
 export const tagged = (id: TagId): SQL => {
   const automatic = automaticTag(id);
@@ -260,60 +263,41 @@ export async function count(db: Db, people: SQL): Promise<number> {
 export const countLiving = (db: Db, people: SQL): Promise<number> =>
   count(db, allOf(living, people));
 
-/** Counts several sets of people in one statement, each by what marks it. */
-export async function countEach(db: Db, sets: readonly SQL[]): Promise<number[]> {
-  if (sets.length === 0) return [];
-  const counts = sql.join(
-    sets.map((people) => sql`(select count(*) from ${contacts} c where ${people})`),
-    sql`, `,
-  );
-  const { rows } = await execute<{ counts: number[] }>(
-    db,
-    sql`select array[${counts}]::int[] as counts`,
-  );
-  return rows[0]?.counts ?? [];
-}
-
-/** How many parts hold, counted over a stretch of contact keys: each part by itself, and what is left after each of some of them. */
-export interface PartCounts extends Record<string, unknown> {
-  readonly alone: number[];
-  readonly left: number[];
-}
-
-/**
- * Counts all parts in one statement, which looks at each person of the stretch once. `chain` are places in
- * `parts`; `left` says after each of them how many are left. Of contact keys above `after` and up to `upTo`.
- */
-export async function countParts(
+/** Of each set of people for whom the same parts hold how many there are, over a stretch of contact keys; see core's `HeldBy`. */
+export async function countHeld(
   db: Db,
   people: SQL,
   parts: readonly SQL[],
-  chain: readonly number[],
   { after, upTo }: { after: number; upTo: number },
-): Promise<PartCounts> {
-  const column = (at: number): SQL => sql.raw(`p${at}`);
-  const counts = (conditions: readonly SQL[]): SQL =>
-    sql`array[${sql.join(
-      conditions.map((condition) => sql`count(*) filter (where ${condition})`),
-      sql`, `,
-    )}]::int[]`;
-  const reached = sql`case ${sql.join(
-    chain.map((part, at) => sql`when ${column(part)} is not true then ${sql.raw(String(at))}`),
-    sql` `,
-  )} else ${sql.raw(String(chain.length))} end`;
-  // “offset 0” keeps the planner from writing each condition out again wherever its column is used.
-  const { rows } = await execute<PartCounts>(
-    db,
-    sql`
-    select ${counts(parts.map((_, at) => column(at)))} as alone, ${counts(chain.map((_, at) => sql`reached > ${sql.raw(String(at))}`))} as left
-    from (select b.*, ${chain.length === 0 ? sql`0` : reached} as reached
-      from (select ${sql.join(
-        parts.map((part, at) => sql`(${part}) as ${column(at)}`),
-        sql`, `,
-      )}
-        from ${contacts} c where ${people} and c.id > ${after} and c.id <= ${upTo} offset 0) b offset 0) r`,
+): Promise<HeldBy[]> {
+  const words: SQL[] = [];
+  for (let at = 0; at < Math.max(parts.length, 1); at += BITS)
+    words.push(
+      sql.join(
+        [
+          sql.raw('0'),
+          ...parts
+            .slice(at, at + BITS)
+            .map((part, bit) => sql`case when ${part} then ${sql.raw(String(2 ** bit))} else 0 end`),
+        ],
+        sql` + `,
+      ),
+    );
+  const column = (at: number): SQL => sql.raw(`w${at}`);
+  const names = sql.join(
+    words.map((_, at) => column(at)),
+    sql`, `,
   );
-  return rows[0] ?? { alone: parts.map(() => 0), left: chain.map(() => 0) };
+  const { rows } = await execute<{ words: number[]; count: number }>(
+    db,
+    // “offset 0” keeps the planner from writing each condition out again wherever its word is used.
+    sql`select array[${names}] as words, count(*) as count from (select ${sql.join(
+      words.map((word, at) => sql`${word} as ${column(at)}`),
+      sql`, `,
+    )}
+        from ${contacts} c where ${people} and c.id > ${after} and c.id <= ${upTo} offset 0) held group by ${names}`,
+  );
+  return rows;
 }
 
 /** The order of lists, as the database compares: byte by byte. */

@@ -1,6 +1,6 @@
 // The one place that says who sees whom, and who says whose people are.
 import { splitKeys } from '@palabra/core/contacts';
-import { seesEverybody, type Viewer } from '@palabra/core/office';
+import { seesEverybody, type UserId, type Viewer } from '@palabra/core/office';
 import { sql, type SQL } from 'drizzle-orm';
 import type { ContactRow } from './values.js';
 
@@ -17,7 +17,11 @@ export const owns = (viewer: Viewer, { ownerId }: Belonging): boolean =>
 export const scope = (viewer: Viewer): SQL =>
   seesEverybody(viewer.role)
     ? sql`true`
-    : sql`(c.owner_id = ${viewer.userId} or (c.shared_with is not null and string_to_array(c.shared_with, ',') @> ${sql.param([String(viewer.userId)])}::text[]))`;
+    : seenBy(viewer.userId);
+
+/** A member's own people and those that are shared with them. A condition on `contacts c`. */
+export const seenBy = (userId: UserId): SQL =>
+  sql`(c.owner_id = ${userId} or (c.shared_with is not null and string_to_array(c.shared_with, ',') @> ${sql.param([String(userId)])}::text[]))`;
 
 export const sees = (viewer: Viewer, person: Belonging): boolean =>
   owns(viewer, person) || splitKeys(person.sharedWith ?? '').includes(String(viewer.userId));

@@ -1,6 +1,7 @@
 // Who is on do not mail: for which reasons, and since when.
 import { doNotMailReasons, doNotMailWords } from '../../contacts/index.js';
 import { fail, ok, type Result } from '../../kernel/index.js';
+import { dayWords } from './words.js';
 import { operands, spanFrom, spanWords, type Span } from './field/operand.js';
 import type { ConditionKind } from './kind.js';
 
@@ -16,7 +17,7 @@ export interface DoNotMailCondition {
 }
 
 export const doNotMail: ConditionKind<DoNotMailCondition, 'doNotMail'> = {
-  needs: ['doNotMail'],
+  needs: () => ['doNotMail'],
   parse(raw): Result<DoNotMailCondition, string> {
     const { reasons, within } = raw;
     if (
@@ -49,6 +50,10 @@ export const doNotMail: ConditionKind<DoNotMailCondition, 'doNotMail'> = {
     own !== null &&
     (reasons.length === 0 || reasons.some((reason) => reason === own.reason)) &&
     (within === undefined || own.on >= spanFrom(today, within, -1)),
+  saw: (_, { doNotMail: own }) =>
+    own === null
+      ? 'not on do not mail'
+      : `on do not mail since ${dayWords(own.on)}: ${doNotMailWords[own.reason]}`,
   words: ({ reasons, within }) => [
     { text: 'who are on ' },
     { text: 'do not mail', strong: true },

@@ -8,11 +8,12 @@ export interface EverybodyCondition {
 }
 
 export const everybody: ConditionKind<EverybodyCondition, never> = {
-  needs: [],
+  needs: () => [],
   parse: () => ok({ kind: 'everybody' }),
   finished: () => true,
   weight: () => 1,
   compile: () => all,
   holds: () => true,
+  saw: () => 'is in the pool',
   words: () => [{ text: 'who are ' }, { text: 'anybody in the pool', strong: true }],
 };

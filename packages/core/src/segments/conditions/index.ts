@@ -5,7 +5,11 @@ import { doNotMail, type DoNotMailCondition } from './do-not-mail.js';
 import { everybody, type EverybodyCondition } from './everybody.js';
 import { field, type FieldCondition } from './field/index.js';
 import type { ConditionKind, FactName, Facts, RuleContext } from './kind.js';
+import { letter, type LetterCondition } from './letter.js';
+import { place, type PlaceCondition } from './place.js';
 import { rating, type RatingCondition } from './rating.js';
+import { segment, type SegmentCondition } from './segment.js';
+import { since, type SinceCondition } from './since.js';
 import { standing, type StandingCondition } from './standing.js';
 import { tag, type TagCondition } from './tag.js';
 import { topic, type TopicCondition } from './topic.js';
@@ -22,6 +26,10 @@ export type Condition = Kept &
     | DoNotMailCondition
     | TopicCondition
     | RatingCondition
+    | LetterCondition
+    | SinceCondition
+    | PlaceCondition
+    | SegmentCondition
     | EverybodyCondition
   );
 export type ConditionName = Condition['kind'];
@@ -34,6 +42,10 @@ const conditions = {
   'do not mail': doNotMail,
   topic,
   rating,
+  letter,
+  since,
+  place,
+  segment,
   everybody,
 } satisfies {
   readonly [K in ConditionName]: ConditionKind<ConditionOf<K>, FactName>;
@@ -51,8 +63,10 @@ export type AnyKind = ConditionKind<Condition, FactName>;
 export const kindOf = ({ kind }: Condition): AnyKind => conditions[kind] as unknown as AnyKind;
 
 /** Throws when a fact that the condition needs was not loaded: that would decide about somebody without looking. */
-export function factsFor(condition: Condition, person: Person): Facts {
-  const missing = kindOf(condition).needs.find((fact) => person[fact] === undefined);
+export function factsFor(condition: Condition, person: Person, context: RuleContext): Facts {
+  const missing = kindOf(condition)
+    .needs(condition, context)
+    .find((fact) => person[fact] === undefined);
   if (missing) throw new Error(`the fact “${missing}” was not loaded`);
   return person as Facts;
 }

@@ -26,7 +26,7 @@ const read = (raw: unknown, most: number): number | null | undefined =>
       : null;
 
 export const rating: ConditionKind<RatingCondition, 'ratingCourse'> = {
-  needs: ['ratingCourse'],
+  needs: () => ['ratingCourse'],
 
   parse(raw): Result<RatingCondition, string> {
     const op = ratingMoves.find((one) => one === raw['op']);
@@ -57,6 +57,13 @@ export const rating: ConditionKind<RatingCondition, 'ratingCourse'> = {
     const { high, low } = extremes(ratingCourse.slice(0, within + 1));
     if (now === null || high === null || low === null) return false;
     return op === 'rose' ? now - low >= by : high - now >= by;
+  },
+
+  saw({ within = 0 }, { ratingCourse }) {
+    const { high, low } = extremes(ratingCourse.slice(0, within + 1));
+    return high === null || low === null
+      ? 'no rating in that time'
+      : `rated ${ratingCourse[0] ?? 'not at all'} now, ${low} to ${high} in that time`;
   },
 
   words: ({ op, by, within }) => [

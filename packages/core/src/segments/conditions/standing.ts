@@ -16,7 +16,7 @@ const words: Readonly<Record<Standing, string>> = {
 };
 
 export const standing: ConditionKind<StandingCondition, 'standing'> = {
-  needs: ['standing'],
+  needs: () => ['standing'],
   parse(raw): Result<StandingCondition, string> {
     const any = raw['any'];
     return Array.isArray(any) &&
@@ -33,6 +33,7 @@ export const standing: ConditionKind<StandingCondition, 'standing'> = {
     ')',
   ],
   holds: ({ any }, facts) => any.includes(facts.standing),
+  saw: (_, facts) => words[facts.standing].replace(/^who /, ''),
   words: ({ any }) =>
     any.flatMap((one, at) => [
       ...(at === 0 ? [] : [{ text: ' or ' }]),

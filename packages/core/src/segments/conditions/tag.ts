@@ -3,6 +3,7 @@ import { fail, ok, unreachable, type Result } from '../../kernel/index.js';
 import { automaticTag } from '../../contacts/index.js';
 import { join, negate, type Fragment } from '../fragment.js';
 import { operands, spanFrom, spanWords, type Span } from './field/operand.js';
+import { dayOf, momentWords } from './words.js';
 import type { ConditionKind, Phrase, RuleContext } from './kind.js';
 
 export const tagOperators = ['has', 'has not', 'has any of', 'has all of', 'has none of'] as const;
@@ -58,7 +59,7 @@ const putOnSince = (tags: readonly number[], day: string): Fragment => [
 ];
 
 export const tag: ConditionKind<TagCondition, 'tags' | 'tagPutOn'> = {
-  needs: ['tags', 'tagPutOn'],
+  needs: () => ['tags', 'tagPutOn'],
 
   parse(raw, context): Result<TagCondition, string> {
     const op = tagOperators.find((word) => word === raw['op']);
@@ -111,10 +112,14 @@ export const tag: ConditionKind<TagCondition, 'tags' | 'tagPutOn'> = {
     }
   },
 
-  holds({ op, tags, within }, facts, { today }) {
+  holds({ op, tags, within }, facts, context) {
+    const { today } = context;
+    const putOn = (tag: number): string => {
+      const at = facts.tagPutOn.get(tag);
+      return at === undefined ? '' : dayOf(at, context);
+    };
     const has = (tag: number): boolean =>
-      facts.tags.has(tag) &&
-      (within === undefined || (facts.tagPutOn.get(tag) ?? '') >= spanFrom(today, within, -1));
+      facts.tags.has(tag) && (within === undefined || putOn(tag) >= spanFrom(today, within, -1));
     switch (op) {
       case 'has':
       case 'has any of':
@@ -127,6 +132,17 @@ export const tag: ConditionKind<TagCondition, 'tags' | 'tagPutOn'> = {
       default:
         return unreachable(op);
     }
+  },
+
+  saw({ tags }, facts, context) {
+    const own = tags.filter((one) => facts.tags.has(one));
+    if (own.length === 0) return tags.length === 1 ? 'does not have it' : 'has none of them';
+    return `has ${own
+      .map((one) => {
+        const at = facts.tagPutOn.get(one);
+        return `${nameOf(one, context)}${at === undefined ? '' : `, put on ${momentWords(at, context)}`}`;
+      })
+      .join('; ')}`;
   },
 
   words({ op, tags, within }, context) {
@@ -142,10 +158,13 @@ export const tag: ConditionKind<TagCondition, 'tags' | 'tagPutOn'> = {
   },
 };
 
+const nameOf = (tag: number, context: RuleContext): string =>
+  context.tags.find((known) => known.id === tag)?.name ?? 'a tag that is gone';
+
 function names(tags: readonly number[], context: RuleContext, link: string): Phrase[] {
   return tags.flatMap((tag, at) => {
     const name: Phrase = {
-      text: context.tags.find((known) => known.id === tag)?.name ?? 'a tag that is gone',
+      text: nameOf(tag, context),
       strong: true,
     };
     return at === 0 ? [name] : [{ text: link }, name];

@@ -24,7 +24,7 @@ const dropped = (topic: number): Fragment => [
 ];
 
 export const topic: ConditionKind<TopicCondition, 'droppedTopics'> = {
-  needs: ['droppedTopics'],
+  needs: () => ['droppedTopics'],
   parse(raw, context): Result<TopicCondition, string> {
     const op = topicOperators.find((word) => word === raw['op']);
     if (!op) return fail('this way of asking for a topic is not known.');
@@ -51,6 +51,12 @@ export const topic: ConditionKind<TopicCondition, 'droppedTopics'> = {
   ],
   holds: ({ op, topics }, { droppedTopics }) =>
     topics.some((one) => droppedTopics.has(one) === (op === 'has dropped')),
+  saw: ({ topics }, { droppedTopics }, context) => {
+    const names = topics.flatMap((one) =>
+      droppedTopics.has(one) ? (context.topics.find(({ id }) => id === one)?.name ?? []) : [],
+    );
+    return names.length === 0 ? 'has dropped none of them' : `has dropped ${names.join(', ')}`;
+  },
   words: ({ op, topics }, context) => [
     { text: op === 'wants' ? 'who have not dropped ' : 'who have dropped ' },
     ...topics.flatMap((one, at) => [

@@ -1,6 +1,12 @@
 // Conditions on fields, built in or the office's own: for each type of field the ways in which it can be asked.
 import { fail, ok, type Result } from '../../../kernel/index.js';
-import { searchKey, type Field, type FieldType } from '../../../contacts/index.js';
+import {
+  beginning,
+  formatFieldValue,
+  searchKey,
+  type Field,
+  type FieldType,
+} from '../../../contacts/index.js';
 import { nobody } from '../../fragment.js';
 import type { ConditionKind, Phrase, RuleContext } from '../kind.js';
 import { choiceWays, choicesWays, yesOrNoWays } from './choice.js';
@@ -94,6 +100,9 @@ const wayOf = (type: FieldType, op: string): Way | undefined =>
 export const operandOf = (type: FieldType, op: FieldOperator): OperandName =>
   wayOf(type, op)?.operand ?? 'none';
 
+/** Enough of a long text to know it by. */
+const shortened = (text: string): string => (text.length > 80 ? `${beginning(text, 80)} …` : text);
+
 interface Found extends Asked {
   readonly way: Way;
 }
@@ -111,7 +120,7 @@ const isWhole = ({ operand }: Way, value: FieldCondition['value']): boolean =>
   (value !== undefined && (operands[operand].isWhole as (value: unknown) => boolean)(value));
 
 export const field: ConditionKind<FieldCondition, 'values'> = {
-  needs: ['values'],
+  needs: () => ['values'],
 
   parse(raw, { fields }): Result<FieldCondition, string> {
     const name = raw['field'];
@@ -149,6 +158,15 @@ export const field: ConditionKind<FieldCondition, 'values'> = {
     const value = filled(found.field, facts.values[found.field.key]);
     if (value === undefined) return found.way.empty === true;
     return found.way.holds(value, condition.value, found);
+  },
+
+  saw(condition, facts, context) {
+    const found = find(condition, context);
+    if (!found) return 'the field is gone';
+    const value = facts.values[found.field.key] ?? null;
+    return value === null || value === ''
+      ? `no ${found.field.label}`
+      : `${found.field.label}: ${shortened(formatFieldValue(found.field, value))}`;
   },
 
   words(condition, context) {

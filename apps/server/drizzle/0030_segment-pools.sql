@@ -1,0 +1,1 @@
+ALTER TABLE "segments" DROP COLUMN "pool_id";

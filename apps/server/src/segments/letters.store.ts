@@ -1,0 +1,118 @@
+// What became of letters, as rules ask for it: one place says which deliveries a deed means, for everybody and for one.
+import type { ContactId } from '@palabra/core/contacts';
+import { tried } from '@palabra/core/delivery';
+import type { LetterDeed, LetterFact, Reference } from '@palabra/core/segments';
+import { sql, type SQL } from 'drizzle-orm';
+import { deliveries } from '../delivery/delivery.table.js';
+import { execute, type Db } from '../platform/database.js';
+
+type Asked = Extract<Reference, { of: 'letters' | 'their letters' }>;
+
+const wasTried = sql.raw(`d.state in (${tried.map((state) => `'${state}'`).join(', ')})`);
+
+/** Conditions on `deliveries d`. */
+const so: { readonly [D in LetterDeed]: (machines: boolean) => SQL } = {
+  sent: () => wasTried,
+  delivered: () => sql`d.state = 'accepted'`,
+  'not opened': (machines) =>
+    machines
+      ? sql`d.state = 'accepted' and d.first_opened_at is null and d.machine_opens = 0`
+      : sql`d.state = 'accepted' and d.first_opened_at is null`,
+  opened: (machines) =>
+    machines
+      ? sql`(d.first_opened_at is not null or d.machine_opens > 0)`
+      : sql`d.first_opened_at is not null`,
+  clicked: (machines) =>
+    machines
+      ? sql`(d.first_clicked_at is not null or d.machine_clicks > 0)`
+      : sql`d.first_clicked_at is not null`,
+  bounced: () => sql`d.state = 'bounced'`,
+  replied: () => sql`d.replied_at is not null`,
+  left: () => sql`d.left_at is not null`,
+};
+
+/** One of some links was clicked. */
+function clickedOneOf(links: NonNullable<Asked['links']>, machines: boolean): SQL {
+  const byCampaign = new Map<number, number[]>();
+  for (const [campaign, link] of links)
+    byCampaign.set(campaign, [...(byCampaign.get(campaign) ?? []), link]);
+  if (byCampaign.size === 0) return sql`false`;
+  const each = [...byCampaign].map(([campaign, numbers]) => {
+    const wanted = sql`${sql.param(numbers)}::smallint[]`;
+    const own = sql`d.links && ${wanted}`;
+    return sql`d.campaign_id = ${campaign} and ${machines ? sql`(${own} or d.machine_links && ${wanted})` : own}`;
+  });
+  return sql`(${sql.join(each, sql` or `)})`;
+}
+
+const isSo = ({ did, machines, links }: Asked): SQL =>
+  links ? sql`${so[did](machines)} and ${clickedOneOf(links, machines)}` : so[did](machines);
+
+interface Stretch {
+  readonly after: number;
+  readonly upTo: number;
+}
+
+const among = (within: Stretch | undefined): SQL =>
+  within ? sql` and d.contact_id > ${within.after} and d.contact_id <= ${within.upTo}` : sql``;
+
+/** Rows of `contact_id`, one for each letter of some campaigns that is so. */
+export const lettersOf = (
+  asked: Extract<Asked, { of: 'letters' }>,
+  within: Stretch | undefined,
+): SQL =>
+  sql`(select d.contact_id from ${deliveries} d where d.campaign_id = any(${sql.param(asked.campaigns)}::int[]) and ${isSo(asked)}${among(within)}) letters`;
+
+/** Rows of `contact_id, letters, hits`: of the last so many that each was sent, how many there are and how many are so. */
+export const theirLetters = (
+  asked: Extract<Asked, { of: 'their letters' }>,
+  within: Stretch | undefined,
+): SQL => sql`(select d.contact_id, count(*) as letters, count(*) filter (where ${isSo(asked)}) as hits
+  from (select d.*, row_number() over (partition by d.contact_id order by coalesce(d.first_tried_at, d.accepted_at) desc nulls last, d.campaign_id desc) as place
+    from ${deliveries} d where ${wasTried}${among(within)}) d
+  where d.place <= ${asked.count} group by d.contact_id) letters`;
+
+interface Row extends Record<string, unknown> {
+  readonly campaign: number;
+  readonly sent: Date | null;
+  readonly was_tried: boolean;
+  readonly delivered: boolean;
+  readonly opened: Date | null;
+  readonly clicked: Date | null;
+  readonly bounced: Date | null;
+  readonly came_back: boolean;
+  readonly replied: Date | null;
+  readonly left: Date | null;
+  readonly machine_opened: boolean;
+  readonly machine_clicked: boolean;
+  readonly links: number[];
+  readonly machine_links: number[];
+}
+
+const time = (at: Date | null): number | null => at?.getTime() ?? null;
+
+/** The letters that were meant for one person. */
+export async function lettersTo(db: Db, id: ContactId): Promise<LetterFact[]> {
+  const { rows } = await execute<Row>(
+    db,
+    sql`select d.campaign_id as campaign, coalesce(d.first_tried_at, d.accepted_at) as sent, ${wasTried} as was_tried,
+        ${so.delivered(false)} as delivered, d.first_opened_at as opened, d.first_clicked_at as clicked,
+        d.bounced_at as bounced, ${so.bounced(false)} as came_back, d.replied_at as replied, d.left_at as left,
+        d.machine_opens > 0 as machine_opened, d.machine_clicks > 0 as machine_clicked, d.links, d.machine_links
+      from ${deliveries} d where d.contact_id = ${id} order by d.campaign_id`,
+  );
+  return rows.map((row) => ({
+    campaign: row.campaign,
+    sent: row.was_tried ? (time(row.sent) ?? 0) : null,
+    delivered: row.delivered,
+    opened: time(row.opened),
+    clicked: time(row.clicked),
+    bounced: row.came_back ? (time(row.bounced) ?? time(row.sent) ?? 0) : null,
+    replied: time(row.replied),
+    left: time(row.left),
+    machineOpened: row.machine_opened,
+    machineClicked: row.machine_clicked,
+    links: row.links,
+    machineLinks: row.machine_links,
+  }));
+}

@@ -1,0 +1,437 @@
+// What became of letters to somebody: of which campaigns, and in how many of them. Always counted in letters, one to a
+// person and campaign; opened five times, it is one letter that was opened.
+import { fail, ok, unreachable, type Result } from '../../kernel/index.js';
+import { negate, nobody, type Fragment } from '../fragment.js';
+import { letterDeeds, type LetterDeed } from './letter-deeds.js';
+import { operands, spanFrom, spanWords, type Span } from './field/operand.js';
+import type { CampaignInRule, ConditionKind, LetterFact, Phrase, RuleContext } from './kind.js';
+import { counted, dayOf, momentWords } from './words.js';
+
+/** The letters that are looked at. */
+export type LettersOf =
+  | { readonly in: 'these'; readonly campaigns: readonly number[] }
+  /** The latest of the whole office, or the latest that each person was sent. */
+  | { readonly in: 'last'; readonly count: number; readonly whose: LettersWhose }
+  /** Of campaigns that began within so long. */
+  | { readonly in: 'lately'; readonly within: Span }
+  /** From a campaign on, itself included. */
+  | { readonly in: 'since'; readonly campaign?: number }
+  | { readonly in: 'ever' };
+export const lettersWhose = ['of the office', 'that they were sent'] as const;
+export type LettersWhose = (typeof lettersWhose)[number];
+export const letterScopes = ['these', 'last', 'lately', 'since', 'ever'] as const;
+export type LetterScope = LettersOf['in'];
+
+/** In how many of the letters that are looked at. */
+export type HowMany =
+  'any' | 'all' | 'none' | { readonly atLeast: number } | { readonly atMost: number };
+
+export interface LetterCondition {
+  readonly kind: 'letter';
+  readonly did: LetterDeed;
+  readonly letters: LettersOf;
+  readonly many: HowMany;
+  /** Opens and clicks of machines count as well; without it only those of people do. */
+  readonly machines?: true;
+  /** Of a click: one link of one campaign by its number, or links whose address contains a text. */
+  readonly link?: { readonly number: number } | { readonly contains: string };
+}
+
+/** Letters are looked back at so far, one by one. */
+export const LETTERS_LAST = 50;
+const LIMITS = { campaigns: 100, letters: 1000, text: 200 } as const;
+
+export const mayCountMachines = (did: LetterDeed): boolean =>
+  did === 'opened' || did === 'clicked' || did === 'not opened';
+
+const isWhole = (raw: unknown, least: number, most: number): raw is number =>
+  typeof raw === 'number' && Number.isInteger(raw) && raw >= least && raw <= most;
+const isObject = (raw: unknown): raw is Record<string, unknown> =>
+  typeof raw === 'object' && raw !== null;
+
+function readOf(raw: unknown, { campaigns }: RuleContext): Result<LettersOf, string> {
+  const { in: scope, ...said } = isObject(raw) ? raw : { in: undefined };
+  const known = letterScopes.find((one) => one === scope);
+  if (!known) return fail('which letters are looked at is not said.');
+  const isThere = (id: unknown): id is number => campaigns.some((one) => one.id === id);
+  const gone = 'one of its campaigns has not gone out, or is gone. Choose another.';
+  switch (known) {
+    case 'these': {
+      const ids = (said as { campaigns?: unknown }).campaigns;
+      if (!Array.isArray(ids) || ids.length > LIMITS.campaigns)
+        return fail(`its campaigns must be a list of at most ${LIMITS.campaigns}.`);
+      return ids.every(isThere) ? ok({ in: known, campaigns: [...new Set(ids)] }) : fail(gone);
+    }
+    case 'last': {
+      const { count, whose } = said as { count?: unknown; whose?: unknown };
+      const kind = lettersWhose.find((one) => one === whose);
+      return kind && isWhole(count, 1, LETTERS_LAST)
+        ? ok({ in: known, count, whose: kind })
+        : fail(`the last letters are 1 to ${LETTERS_LAST} of the office, or that they were sent.`);
+    }
+    case 'lately': {
+      const span = operands.span.parse((said as { within?: unknown }).within);
+      return span.ok ? ok({ in: known, within: span.value }) : fail(`the letter ${span.error}`);
+    }
+    case 'since': {
+      const { campaign } = said as { campaign?: unknown };
+      if (campaign === undefined || campaign === null) return ok({ in: known });
+      return isThere(campaign) ? ok({ in: known, campaign }) : fail(gone);
+    }
+    case 'ever':
+      return ok({ in: known });
+    default:
+      return unreachable(known);
+  }
+}
+
+function readMany(raw: unknown): HowMany | undefined {
+  if (raw === 'any' || raw === 'all' || raw === 'none') return raw;
+  if (!isObject(raw)) return undefined;
+  const { atLeast, atMost } = raw;
+  if (isWhole(atLeast, 1, LIMITS.letters)) return { atLeast };
+  return isWhole(atMost, 0, LIMITS.letters) ? { atMost } : undefined;
+}
+
+/** The campaigns whose letters are looked at; undefined where each person has their own. */
+function campaignsOf(of: LettersOf, context: RuleContext): readonly CampaignInRule[] | undefined {
+  const { campaigns } = context;
+  switch (of.in) {
+    case 'these':
+      return campaigns.filter(({ id }) => of.campaigns.includes(id));
+    case 'last':
+      return of.whose === 'of the office' ? campaigns.slice(0, of.count) : undefined;
+    case 'lately': {
+      const from = spanFrom(context.today, of.within, -1);
+      return campaigns.filter(({ at }) => dayOf(at, context) >= from);
+    }
+    case 'since': {
+      // They stand the latest first.
+      const place = campaigns.findIndex(({ id }) => id === of.campaign);
+      return campaigns.slice(0, place + 1);
+    }
+    case 'ever':
+      return campaigns;
+  }
+}
+
+/** How many letters must be so, and may at most be; `of` is how many are looked at. Nobody is in where none is looked at and all must be so. */
+function bounds(many: HowMany, of: number): { readonly least: number; readonly most: number } {
+  switch (many) {
+    case 'any':
+      return { least: 1, most: Infinity };
+    case 'all':
+      return { least: Math.max(1, of), most: Infinity };
+    case 'none':
+      return { least: 0, most: 0 };
+    default:
+      return 'atLeast' in many
+        ? { least: many.atLeast, most: Infinity }
+        : { least: 0, most: many.atMost };
+  }
+}
+
+/** Addresses of links are compared without regard to case. */
+const folded = (text: string): string => text.toLowerCase();
+
+/** The links that a condition asks for, by campaign and number; undefined where any click counts. */
+function linksOf(
+  { did, link }: LetterCondition,
+  campaigns: readonly CampaignInRule[],
+): readonly (readonly [campaign: number, link: number])[] | undefined {
+  if (did !== 'clicked' || link === undefined) return undefined;
+  if ('number' in link) return campaigns.map(({ id }) => [id, link.number]);
+  const wanted = folded(link.contains.trim());
+  return campaigns.flatMap(({ id, links }) =>
+    links.flatMap((url, number) => (folded(url).includes(wanted) ? [[id, number] as const] : [])),
+  );
+}
+
+const hitsAtLeast = (letters: Fragment, least: number): Fragment =>
+  least <= 1
+    ? [{ ref: { of: 'contact id' } }, ' in (select contact_id from ', ...letters, ')']
+    : [
+        { ref: { of: 'contact id' } },
+        ' in (select contact_id from ',
+        ...letters,
+        ' group by contact_id having count(*) >= ',
+        { param: least, type: 'int' },
+        ')',
+      ];
+
+/** Whether one letter is so. */
+function isSo(
+  condition: LetterCondition,
+  fact: LetterFact,
+  links: readonly (readonly [number, number])[] | undefined,
+): boolean {
+  const machines = condition.machines === true;
+  switch (condition.did) {
+    case 'sent':
+      return fact.sent !== null;
+    case 'delivered':
+      return fact.delivered;
+    case 'opened':
+      return fact.opened !== null || (machines && fact.machineOpened);
+    case 'not opened':
+      return fact.delivered && fact.opened === null && !(machines && fact.machineOpened);
+    case 'clicked':
+      if (links)
+        return links.some(
+          ([campaign, link]) =>
+            campaign === fact.campaign &&
+            (fact.links.includes(link) || (machines && fact.machineLinks.includes(link))),
+        );
+      return fact.clicked !== null || (machines && fact.machineClicked);
+    case 'bounced':
+      return fact.bounced !== null;
+    case 'replied':
+      return fact.replied !== null;
+    case 'left':
+      return fact.left !== null;
+  }
+}
+
+/** The latest that somebody was sent, the latest first. */
+const theirLast = (letters: readonly LetterFact[], count: number): readonly LetterFact[] =>
+  letters
+    .filter(({ sent }) => sent !== null)
+    .sort((a, b) => (b.sent ?? 0) - (a.sent ?? 0) || b.campaign - a.campaign)
+    .slice(0, count);
+
+/** The letters of somebody that a condition looks at, how many there are to be looked at, and those that are so. */
+function looked(
+  condition: LetterCondition,
+  letters: readonly LetterFact[],
+  context: RuleContext,
+): { readonly of: number; readonly among: readonly LetterFact[]; readonly so: LetterFact[] } {
+  const of = condition.letters;
+  const campaigns = campaignsOf(of, context);
+  const among = campaigns
+    ? letters.filter(({ campaign }) => campaigns.some(({ id }) => id === campaign))
+    : theirLast(letters, of.in === 'last' ? of.count : 0);
+  const links = linksOf(condition, campaigns ?? context.campaigns);
+  return {
+    of: campaigns?.length ?? among.length,
+    among,
+    so: among.filter((fact) => isSo(condition, fact, links)),
+  };
+}
+
+export const letter: ConditionKind<LetterCondition, 'letters'> = {
+  needs: () => ['letters'],
+
+  parse(raw, context): Result<LetterCondition, string> {
+    const did = letterDeeds.find((one) => one === raw['did']);
+    if (!did) return fail('what became of the letter is not known.');
+    const of = readOf(raw['letters'], context);
+    if (!of.ok) return of;
+    const many = readMany(raw['many']);
+    if (many === undefined)
+      return fail(
+        `how many letters: any, all, none, at least 1 to ${LIMITS.letters} or at most so many.`,
+      );
+    const machines = raw['machines'] === true && mayCountMachines(did);
+    const base: LetterCondition = {
+      kind: 'letter',
+      did,
+      letters: of.value,
+      many,
+      ...(machines ? { machines } : {}),
+    };
+    const { link } = raw;
+    if (did !== 'clicked' || link === undefined || link === null) return ok(base);
+    if (!isObject(link))
+      return fail('the link is named by its number, or by a part of its address.');
+    const { number, contains } = link;
+    if (typeof contains === 'string' && contains.length <= LIMITS.text)
+      return ok({ ...base, link: { contains } });
+    const only = of.value.in === 'these' && of.value.campaigns.length === 1;
+    return only && isWhole(number, 0, 9999)
+      ? ok({ ...base, link: { number } })
+      : fail('a link is named by a part of its address, or by its number in one campaign.');
+  },
+
+  finished: ({ letters: of, link }) =>
+    (of.in !== 'these' || of.campaigns.length > 0) &&
+    (of.in !== 'since' || of.campaign !== undefined) &&
+    (link === undefined || !('contains' in link) || link.contains.trim() !== ''),
+
+  weight: ({ letters: of }) => (of.in === 'last' && of.whose === 'that they were sent' ? 8 : 2),
+
+  compile(condition, context) {
+    const { letters: of, did, many } = condition;
+    const machines = condition.machines === true;
+    const campaigns = campaignsOf(of, context);
+    const links = linksOf(condition, campaigns ?? context.campaigns);
+    if (campaigns === undefined) {
+      const count = of.in === 'last' ? of.count : 0;
+      const theirs: Fragment = [
+        { ref: { of: 'their letters', count, did, machines, ...(links ? { links } : {}) } },
+      ];
+      const having = (text: string, ...more: Fragment): Fragment => [
+        { ref: { of: 'contact id' } },
+        ' in (select contact_id from ',
+        ...theirs,
+        ` where ${text}`,
+        ...more,
+        ')',
+      ];
+      // Whoever was sent none is not among them: none of none is so.
+      if (many === 'all') return having('hits = letters');
+      const { least, most } = bounds(many, 0);
+      return most === Infinity
+        ? having('hits >= ', { param: least, type: 'int' })
+        : negate(having('hits > ', { param: most, type: 'int' }));
+    }
+    const { least, most } = bounds(many, campaigns.length);
+    if (least > campaigns.length) return nobody;
+    // Of all letters ever it is kept with the person how many they opened and clicked.
+    if (of.in === 'ever' && !machines && !links && (did === 'opened' || did === 'clicked')) {
+      const soFar = { ref: { of: 'letters so far', did } } as const;
+      return most === Infinity
+        ? [soFar, ' >= ', { param: least, type: 'int' }]
+        : [soFar, ' <= ', { param: most, type: 'int' }];
+    }
+    const letters: Fragment = [
+      {
+        ref: {
+          of: 'letters',
+          did,
+          machines,
+          campaigns: campaigns.map(({ id }) => id),
+          ...(links ? { links } : {}),
+        },
+      },
+    ];
+    return most === Infinity ? hitsAtLeast(letters, least) : negate(hitsAtLeast(letters, most + 1));
+  },
+
+  holds(condition, { letters }, context) {
+    const { of, so } = looked(condition, letters, context);
+    const { least, most } = bounds(condition.many, of);
+    return so.length >= least && so.length <= most;
+  },
+
+  saw(condition, { letters }, context) {
+    const { among, so } = looked(condition, letters, context);
+    const name = (id: number): string =>
+      context.campaigns.find((one) => one.id === id)?.name ?? 'a campaign';
+    const [first, ...others] = so;
+    if (!first) {
+      const [only, ...more] = among;
+      if (!only) return 'was sent none of these letters';
+      return more.length === 0
+        ? `${name(only.campaign)}: ${becameOf(only, context)}`
+        : `so with none of ${counted(among.length, 'letter')} to them`;
+    }
+    const rest = others.length === 0 ? '' : `, and ${counted(others.length, 'letter')} more`;
+    return `${name(first.campaign)}: ${becameOf(first, context, condition.did)}${rest}`;
+  },
+
+  words(condition, context) {
+    const { did, letters: of, many } = condition;
+    const strong = (text: string): Phrase => ({ text, strong: true });
+    const machines = condition.machines ? ', by machines, too' : '';
+    const { verb, not } = verbs[did];
+    const none = many === 'none';
+    const which = lettersWords(condition, context);
+    const isOne = of.in === 'these' && of.campaigns.length === 1;
+    const quantity = isOne && typeof many === 'string' ? '' : quantityWords(many, of);
+    return [
+      { text: none ? `${not} ` : `${verb} ` },
+      ...linkWords(condition, context),
+      ...(quantity === '' ? [] : [strong(quantity), { text: ' ' }]),
+      ...which,
+      ...(machines === '' ? [] : [{ text: machines }]),
+      ...(none && neverSentToo.has(did) ? [{ text: ' (or were never sent it)' }] : []),
+    ];
+  },
+};
+
+/** Of these, who was never sent the letter is in where it must not be so: said, because “not opened” reads otherwise. */
+const neverSentToo: ReadonlySet<LetterDeed> = new Set(['opened', 'clicked', 'delivered']);
+
+const verbs: { readonly [D in LetterDeed]: { readonly verb: string; readonly not: string } } = {
+  sent: { verb: 'who were sent', not: 'who were not sent' },
+  delivered: { verb: 'who got', not: 'who did not get' },
+  'not opened': { verb: 'who got and did not open', not: 'who did not leave unopened' },
+  opened: { verb: 'who opened', not: 'who did not open' },
+  clicked: { verb: 'who clicked in', not: 'who did not click in' },
+  bounced: { verb: 'for whom there came back', not: 'for whom there did not come back' },
+  replied: { verb: 'who replied to', not: 'who did not reply to' },
+  left: { verb: 'who left by', not: 'who did not leave by' },
+};
+
+function quantityWords(many: HowMany, of: LettersOf): string {
+  if (many === 'any' || many === 'none') return of.in === 'these' ? 'any of' : 'any';
+  if (many === 'all') return of.in === 'these' ? 'all of' : 'all';
+  return 'atLeast' in many
+    ? `at least ${counted(many.atLeast, 'letter')} of`
+    : `at most ${counted(many.atMost, 'letter')} of`;
+}
+
+function lettersWords(
+  { letters: of, many }: LetterCondition,
+  context: RuleContext,
+): readonly Phrase[] {
+  const strong = (text: string): Phrase => ({ text, strong: true });
+  const name = (id: number | undefined): string =>
+    context.campaigns.find((one) => one.id === id)?.name ?? 'a campaign that is gone';
+  const [the, those] = typeof many === 'string' ? ['of the', 'letter'] : ['the', 'letters'];
+  switch (of.in) {
+    case 'these':
+      return of.campaigns.length === 0
+        ? [strong('…')]
+        : of.campaigns.flatMap((id, at) => [
+            ...(at === 0 ? [] : [{ text: at === of.campaigns.length - 1 ? ' and ' : ', ' }]),
+            strong(name(id)),
+          ]);
+    case 'last':
+      return [{ text: `${the} ` }, strong(`last ${counted(of.count, 'letter')} ${of.whose}`)];
+    case 'lately':
+      return [{ text: `${those} of ` }, strong(`the last ${spanWords(of.within)}`)];
+    case 'since':
+      return [
+        { text: `${those} since ` },
+        strong(of.campaign === undefined ? '…' : name(of.campaign)),
+        { text: ', itself included' },
+      ];
+    case 'ever':
+      return [{ text: typeof many === 'string' ? 'letter at all' : 'all letters' }];
+  }
+}
+
+function linkWords(
+  { link, letters: of, did }: LetterCondition,
+  context: RuleContext,
+): readonly Phrase[] {
+  if (did !== 'clicked' || link === undefined) return [];
+  const strong = (text: string): Phrase => ({ text, strong: true });
+  if ('contains' in link)
+    return [{ text: 'links with ' }, strong(`“${link.contains.trim()}”`), { text: ' in ' }];
+  const [only] = of.in === 'these' ? of.campaigns : [];
+  const url = context.campaigns.find(({ id }) => id === only)?.links[link.number];
+  return [{ text: 'the link ' }, strong(url ?? `no. ${link.number + 1}`), { text: ' in ' }];
+}
+
+/** What became of one letter; the deed that was asked for first. */
+function becameOf(fact: LetterFact, context: RuleContext, asked?: LetterDeed): string {
+  const when = (at: number): string => momentWords(at, context);
+  const said: readonly (readonly [LetterDeed, string | undefined])[] = [
+    ['clicked', fact.clicked === null ? undefined : `clicked on ${when(fact.clicked)}`],
+    ['replied', fact.replied === null ? undefined : `replied on ${when(fact.replied)}`],
+    ['left', fact.left === null ? undefined : `left on ${when(fact.left)}`],
+    ['opened', fact.opened === null ? undefined : `opened on ${when(fact.opened)}`],
+    ['bounced', fact.bounced === null ? undefined : `came back on ${when(fact.bounced)}`],
+    [
+      'not opened',
+      fact.delivered && fact.opened === null
+        ? `arrived, not opened${fact.machineOpened ? ' but by a machine' : ''}`
+        : undefined,
+    ],
+    ['sent', fact.sent === null ? undefined : `sent on ${when(fact.sent)}`],
+  ];
+  const first = said.find(([deed, words]) => deed === asked && words !== undefined);
+  return (first ?? said.find(([, words]) => words !== undefined))?.[1] ?? 'not sent';
+}

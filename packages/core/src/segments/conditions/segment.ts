@@ -1,0 +1,124 @@
+// Who is in another segment, by its rule in force or by its list.
+import { fail, ok, type Result } from '../../kernel/index.js';
+import { join, negate, type Fragment } from '../fragment.js';
+import type {
+  ConditionKind,
+  FactName,
+  Facts,
+  ReadSegment,
+  RuleContext,
+  SegmentInRule,
+} from './kind.js';
+
+export const segmentOperators = ['is in', 'is not in'] as const;
+export type SegmentOperator = (typeof segmentOperators)[number];
+
+export interface SegmentCondition {
+  readonly kind: 'segment';
+  readonly op: SegmentOperator;
+  /** Absent until one is chosen. */
+  readonly segment?: number;
+}
+
+interface Asked {
+  readonly other: SegmentInRule;
+  /** Of a live one. */
+  readonly live?: ReadSegment;
+}
+
+/** What was read once is kept as long as the words it was read against. */
+const known = new WeakMap<RuleContext, Map<number, Asked | undefined>>();
+
+/** The other segment; undefined where it is gone, or its rule can't be used as it stands. */
+function askedOf({ segment: id }: SegmentCondition, context: RuleContext): Asked | undefined {
+  if (id === undefined) return undefined;
+  const asked = known.get(context) ?? new Map<number, Asked | undefined>();
+  known.set(context, asked);
+  if (!asked.has(id)) asked.set(id, look(id, context));
+  return asked.get(id);
+}
+
+function look(id: number, context: RuleContext): Asked | undefined {
+  const other = context.segments.find((one) => one.id === id);
+  if (!other?.read) return other && { other };
+  // A rule doesn't see its own segment, so that a circle ends.
+  const live = other.read({
+    ...context,
+    segments: context.segments.filter((one) => one.id !== id),
+  });
+  return live && { other, live };
+}
+
+export const segment: ConditionKind<SegmentCondition, FactName> = {
+  needs(condition, context) {
+    return ['pool', 'listedIn', 'values', ...(askedOf(condition, context)?.live?.needs ?? [])];
+  },
+
+  parse(raw, context): Result<SegmentCondition, string> {
+    const op = segmentOperators.find((one) => one === raw['op']);
+    if (!op) return fail('this way of asking for a segment is not known.');
+    const { segment: id } = raw;
+    if (id === undefined || id === null) return ok({ kind: 'segment', op });
+    const other = context.segments.find((one) => one.id === id);
+    return other
+      ? ok({ kind: 'segment', op, segment: other.id })
+      : fail('its segment is gone, or asks for this one itself. Choose another.');
+  },
+
+  finished: (condition, context) => askedOf(condition, context) !== undefined,
+
+  weight(condition, context) {
+    return 1 + (askedOf(condition, context)?.live?.weight ?? 0);
+  },
+
+  compile(condition, context) {
+    const asked = askedOf(condition, context);
+    if (!asked) return ['false'];
+    const { other, live } = asked;
+    const parts: Fragment[] = [
+      [{ ref: { of: 'in pools', pools: other.pools } }],
+      live?.people ?? [{ ref: { of: 'listed in', segment: other.id } }],
+      ...(other.seenBy === undefined
+        ? []
+        : [[{ ref: { of: 'seen by', user: other.seenBy } } as const]]),
+    ];
+    const whole = join(parts, ' and ');
+    return condition.op === 'is in' ? whole : negate(whole);
+  },
+
+  holds(condition, facts, context) {
+    const asked = askedOf(condition, context);
+    return asked !== undefined && isIn(asked, facts) === (condition.op === 'is in');
+  },
+
+  saw(condition, facts, context) {
+    const asked = askedOf(condition, context);
+    if (!asked) return 'the segment is gone';
+    return isIn(asked, facts) ? `is in ${asked.other.name}` : `is not in ${asked.other.name}`;
+  },
+
+  words({ op, segment: id }, { segments }) {
+    return [
+      { text: op === 'is in' ? 'who are in ' : 'who are not in ' },
+      {
+        text:
+          id === undefined
+            ? '…'
+            : (segments.find((one) => one.id === id)?.name ?? 'a segment that is gone'),
+        strong: true,
+      },
+    ];
+  },
+};
+
+function isIn({ other, live }: Asked, facts: Facts): boolean {
+  if (!other.pools.includes(facts.pool)) return false;
+  if (other.seenBy !== undefined && !isSeenBy(other.seenBy, facts)) return false;
+  return live ? live.finds(facts) : facts.listedIn.has(other.id);
+}
+
+const isSeenBy = (user: number, { values }: Facts): boolean =>
+  values['owner'] === String(user) ||
+  String(values['shared_with'] ?? '')
+    .split(',')
+    .includes(String(user));
