@@ -40,6 +40,9 @@ const webMayMeet = {
   desk: [...below, 'intake', 'notes'],
 };
 
+/** Whose tables are read, and nothing else met: rules ask what became of letters, and sending asks rules. */
+const mayRead = { segments: ['delivery'] };
+
 module.exports = {
   forbidden: [
     {
@@ -117,6 +120,7 @@ module.exports = {
               `^apps/server/src/${other}/index\\.ts$`,
               `^apps/server/src/${other}/.*\\.table\\.ts$`,
             ]),
+            ...(mayRead[name] ?? []).map((other) => `^apps/server/src/${other}/.*\\.table\\.ts$`),
           ],
         },
         `${name} meets others through their index, one way`,

@@ -154,7 +154,7 @@ test('blocks and conditions are moved by keys and by dragging', async ({ page })
   const segment = (await (
     await call(page, 'POST', '/segments', {
       name: 'Moved about',
-      pool: 1,
+      pools: [1],
       rule: {
         v: 1,
         root: {

@@ -90,7 +90,7 @@ test('a tag that is used is deleted with its uses, and taken back from the log',
   const segment = (await (
     await call(page, 'POST', '/segments', {
       name: `Trellis people ${run}`,
-      pool: 1,
+      pools: [1],
       rule: { v: 1, root: { of: 'all', items: [{ kind: 'tag', op: 'has', tags: [tag] }] } },
     })
   ).json()) as { id: number };

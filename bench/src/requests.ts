@@ -238,7 +238,7 @@ async function clicks(server: RunningServer, rounds: number): Promise<[string, T
   for (const [name, condition] of Object.entries(ratings))
     await add(`rule: ${name}, count and first people`, count, (round) =>
       server.call('POST', '/api/segments/sift', {
-        pool: 1,
+        pools: [1],
         rule: { v: 1, root: { of: 'all', items: [condition(round)] } },
       }),
     );
@@ -249,7 +249,7 @@ async function clicks(server: RunningServer, rounds: number): Promise<[string, T
   for (const [name, condition] of Object.entries(conditions)) {
     await add(`rule: ${name}, count and first people`, count, (round) =>
       server.call('POST', '/api/segments/sift', {
-        pool: 1,
+        pools: [1],
         rule: { v: 1, root: { of: 'all', items: [condition(round)] } },
       }),
     );

@@ -45,7 +45,7 @@ async function sendTo(
     (await server.call(method, path, data)).body as T;
   const { id: segment } = await json<{ id: number }>('POST', '/api/segments', {
     name,
-    pool: 1,
+    pools: [1],
     rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } },
   });
   const { id: letter } = await json<{ id: number }>('POST', '/api/letters', {

@@ -80,7 +80,7 @@ describe('requests of odd shape', () => {
       '/api/segments',
       {
         name: 'x',
-        pool: 1,
+        pools: [1],
         rule: {
           v: 1,
           root: { of: 'all', items: [{ kind: 'field', field: 'shoe_size', op: 'is', value: 'x' }] },
@@ -90,13 +90,17 @@ describe('requests of odd shape', () => {
     [
       'POST',
       '/api/segments',
-      { name: 'x', pool: 77, rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } } },
+      {
+        name: 'x',
+        pools: [77],
+        rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } },
+      },
     ],
     [
       'POST',
       '/api/segments/sift',
       {
-        pool: 1,
+        pools: [1],
         rule: { v: 1, root: { of: 'all', items: [{ kind: 'tag', op: 'has', tags: [12345] }] } },
       },
     ],
@@ -153,14 +157,14 @@ describe('requests of odd shape', () => {
     }
     const named = await server.call('POST', '/api/segments', {
       name: 'a\u0000b',
-      pool: 1,
+      pools: [1],
       rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } },
     });
     expect(named.status).toBe(201);
     expect(
       (
         await server.call('POST', '/api/segments/sift', {
-          pool: 1,
+          pools: [1],
           rule: {
             v: 1,
             root: {
@@ -308,15 +312,19 @@ describe('two at once', () => {
     expect(late.status).toBe(409);
     expect(late.body.current).toMatchObject({ name: 'Mine', version: first.version + 1 });
 
-    const rule = { v: 1, root: { of: 'any', items: [] } };
+    const sheet = (name: string): object => ({
+      name,
+      description: '',
+      labels: [],
+      sharing: 'all',
+      sharedWith: [],
+      draft: { pools: [1], rule: { v: 1, root: { of: 'any', items: [] } } },
+    });
     expect(
       (
         await server.call('PUT', `/api/segments/${segment}`, {
           version: 1,
-          name: 'A',
-          description: '',
-          pool: 1,
-          rule,
+          ...sheet('A'),
         })
       ).status,
     ).toBe(200);
@@ -324,10 +332,7 @@ describe('two at once', () => {
       (
         await server.call('PUT', `/api/segments/${segment}`, {
           version: 1,
-          name: 'B',
-          description: '',
-          pool: 1,
-          rule,
+          ...sheet('B'),
         })
       ).body.current,
     ).toMatchObject({ name: 'A', version: 2 });
@@ -412,7 +417,7 @@ describe('a member', () => {
       (await asMember('POST', '/api/tagging', { people: {}, tag, put: true })).body,
     ).toMatchObject({ count: 0 });
     const { body: sifted } = await asMember('POST', '/api/segments/sift', {
-      pool: 1,
+      pools: [1],
       rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } },
     });
     expect(sifted.people).toHaveLength(1);
@@ -431,11 +436,6 @@ describe('a member', () => {
       ],
       ['POST', `/api/campaigns/${campaign}/move/pause`, undefined],
       ['POST', `/api/campaigns/${campaign}/proof`, undefined],
-      [
-        'POST',
-        '/api/segments',
-        { name: 'x', pool: 1, rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } } },
-      ],
       ['POST', '/api/accounts', { name: 'x', address: 'y@example.com', role: 'coordinator' }],
     ] as const) {
       expect((await asMember(method, path, data)).status).toBe(403);

@@ -113,7 +113,7 @@ it('finds a colleague’s people nowhere, whatever is asked', async () => {
             permission: 'unknown',
             source: '',
             contact: theirs[0],
-            pool: 1,
+            pools: [1],
             kind: 'bounce',
             bounce: 'hard',
             rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } },
@@ -132,8 +132,8 @@ it('finds a colleague’s people nowhere, whatever is asked', async () => {
                       { people: { ids: theirs }, tag: 1, put: false },
                       { version: 1, values: { town: 'changed' } },
                       { put: true, note: '' },
-                      { pool: 1, rule: body.rule },
-                      { pool: 1, rule: body.rule, contact: theirs[0] },
+                      { pools: [1], rule: body.rule },
+                      { pools: [1], rule: body.rule, contact: theirs[0] },
                     ]
                   : []),
               ]) {

@@ -145,7 +145,7 @@ const good: [string, Class, unknown][] = [
   [
     'a segment',
     NewSegmentRequest,
-    { name: 'x', pool: 1, rule: { v: 1, root: { of: 'all', items: [] } } },
+    { name: 'x', pools: [1], rule: { v: 1, root: { of: 'all', items: [] } } },
   ],
 ];
 it.each(good)('takes %s', (_, type, value) => expect(refused(type, value)).toEqual([]));
@@ -318,6 +318,6 @@ const bad: [string, Class, unknown, string[]][] = [
     ['content'],
   ],
   ['a copy of nothing', NewLetterRequest, { name: 'x', copyOf: 0 }, ['copyOf']],
-  ['a rule that is text', SiftRequest, { pool: 1, rule: 'everybody' }, ['rule']],
+  ['a rule that is text', SiftRequest, { pools: [1], rule: 'everybody' }, ['rule']],
 ];
 it.each(bad)('refuses %s', (_, type, value, paths) => expect(refused(type, value)).toEqual(paths));

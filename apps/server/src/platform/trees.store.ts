@@ -22,6 +22,10 @@ export interface Rewritten {
   readonly after: unknown;
 }
 
+/** Its name alone, as an update sets it. */
+const columnOf = (tree: AnyPgColumn): SQL =>
+  sql.raw(`"${tree.name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`)}"`);
+
 /** Changes trees where `change` gives another one; says which. */
 export async function rewriteTrees<T>(
   db: Db,
@@ -29,7 +33,7 @@ export async function rewriteTrees<T>(
   change: (tree: T) => T,
   now: Date,
 ): Promise<Rewritten[]> {
-  const column = sql.identifier(tree.name);
+  const column = columnOf(tree);
   const { rows } = await execute<{ id: number; tree: T }>(
     db,
     sql`select id, ${column} as tree from ${table} where ${column} is not null and ${among} order by id for update`,
@@ -54,7 +58,7 @@ export async function writeTreeBack(
   { thingId, before, after }: Rewritten,
   now: Date,
 ): Promise<void> {
-  const column = sql.identifier(tree.name);
+  const column = columnOf(tree);
   await execute(
     db,
     sql`update ${table} set ${column} = ${JSON.stringify(before)}::jsonb, version = version + 1, updated_at = ${now}

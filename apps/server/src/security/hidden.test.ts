@@ -269,11 +269,11 @@ it('tells the same, whatever rule is asked', async () => {
   ];
   for (const condition of conditions) {
     const body = {
-      pool: 1,
+      pools: [1],
       rule: { v: 1, root: { of: 'all', items: [condition, { of: 'none', items: [condition] }] } },
     };
     await same('POST', '/api/segments/sift', {
-      pool: 1,
+      pools: [1],
       rule: { v: 1, root: { of: 'all', items: [condition] } },
     });
     for (const route of ['sift', 'strain']) await same('POST', `/api/segments/${route}`, body);

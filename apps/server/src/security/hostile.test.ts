@@ -40,7 +40,7 @@ afterAll(async () => {
 const json = { headers: { 'content-type': 'application/json' } };
 const keys = (count: number): string =>
   Array.from({ length: count }, (_, at) => `"k${at}":1`).join(',');
-const rule = (root: unknown) => ({ pool: 1, rule: { v: 1, root } });
+const rule = (root: unknown) => ({ pools: [1], rule: { v: 1, root } });
 const condition = { kind: 'field', field: 'town', op: 'contains', value: 'x' };
 
 describe('a body', () => {

@@ -493,7 +493,7 @@ const generators: { readonly [K in ConditionName]: fc.Arbitrary<ConditionOf<K>> 
       kind: 'letter',
       did,
       letters,
-      many: many as ConditionOf<'letter'>['many'],
+      many: many,
       ...(machines ? { machines } : {}),
       ...(link === undefined ||
       ('number' in link && !(letters.in === 'these' && letters.campaigns.length === 1))

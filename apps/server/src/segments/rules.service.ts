@@ -18,12 +18,13 @@ import {
   type SegmentId,
   type SegmentInRule,
 } from '@palabra/core/segments';
-import { sql, type SQL } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
 import { allFields, allOf, allTags, allTopics, nobody, seenBy } from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
 import { Database, type Db } from '../platform/database.js';
+import { notFound } from '../platform/refusals.js';
 import { CLOCK } from '../platform/time.js';
-import { listed } from './members.store.js';
+import { inPools, listed } from './members.store.js';
 import { bindRule, type Stretch } from './rule.store.js';
 import { refuse } from './segments.refusals.js';
 import { allSegments, type NamedSegment } from './segments.store.js';
@@ -52,11 +53,6 @@ export const reachOf = ({
   readonly ownerRole: Role | null;
 }): UserId | undefined =>
   ownerId === null || (ownerRole !== null && seesEverybody(ownerRole)) ? undefined : ownerId;
-
-export const inPools = (ids: readonly number[]): SQL =>
-  ids.length === 1
-    ? sql`c.pool_id = ${ids[0]}`
-    : sql`c.pool_id = any(${sql.param([...ids])}::int[])`;
 
 @Injectable()
 export class RulesService implements OnApplicationBootstrap {
@@ -91,6 +87,13 @@ export class RulesService implements OnApplicationBootstrap {
       today: dayIn(office.timeZone, this.clock.now()),
       timeZone: office.timeZone,
     };
+  }
+
+  async linksOf(campaign: number): Promise<readonly string[]> {
+    const all = (await this.campaigns?.(this.database.db, true)) ?? [];
+    const found = all.find(({ id }) => id === campaign);
+    if (!found) throw notFound('campaign');
+    return found.links;
   }
 
   /** A rule that somebody sent. Segments that they may not see are not there for them. */

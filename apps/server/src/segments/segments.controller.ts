@@ -1,6 +1,6 @@
 import type { ContactId } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
-import { changesSegment, type SegmentId } from '@palabra/core/segments';
+import { changesSegment, type SegmentFile, type SegmentId } from '@palabra/core/segments';
 import {
   Body,
   Controller,
@@ -20,6 +20,7 @@ import {
   CompareRequest,
   MembersRequest,
   NewSegmentRequest,
+  SegmentFileRequest,
   SegmentRequest,
   SegmentStepRequest,
   SiftRequest,
@@ -45,6 +46,7 @@ import { Database } from '../platform/database.js';
 import { untilGone } from '../platform/gone.js';
 import { Asking, May, Tells } from '../platform/sign-in/guard.js';
 import { CLOCK } from '../platform/time.js';
+import { SegmentFiles } from './files.service.js';
 import { KindsService } from './kinds.service.js';
 import { RulesService } from './rules.service.js';
 import { SegmentsService, type CampaignUse } from './segments.service.js';
@@ -96,6 +98,7 @@ export class SegmentsController {
     private readonly rules: RulesService,
     private readonly kinds: KindsService,
     private readonly together: TogetherService,
+    private readonly files: SegmentFiles,
     private readonly things: Things,
     private readonly database: Database,
     @Inject(CLOCK) private readonly clock: Clock,
@@ -142,6 +145,13 @@ export class SegmentsController {
     };
   }
 
+  /** Where the links of a campaign that went out lead, by their number. */
+  @Get('links/:campaign')
+  @Tells('nobody')
+  links(@Param('campaign', ParseIntPipe) id: number): Promise<readonly string[]> {
+    return this.rules.linksOf(id);
+  }
+
   @Post()
   @May('make segments')
   @Tells('nobody')
@@ -150,6 +160,16 @@ export class SegmentsController {
     @Asking() viewer: Viewer,
   ): Promise<{ id: SegmentId; version: number }> {
     return this.segments.add(request, viewer);
+  }
+
+  @Post('import')
+  @May('make segments')
+  @Tells('nobody')
+  takeIn(
+    @Body() { segment }: SegmentFileRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<{ id: SegmentId; version: number }> {
+    return this.files.read(segment, viewer);
   }
 
   @Post('combine')
@@ -241,6 +261,19 @@ export class SegmentsController {
     @Asking() viewer: Viewer,
   ): Promise<{ version: number }> {
     return this.segments.change(id, request, viewer);
+  }
+
+  /** Its rule as a file, with the names of what it asks for. */
+  @Get(':id/file')
+  @Tells('nobody')
+  async file(
+    @Param('id', ParseIntPipe) id: SegmentId,
+    @Asking() viewer: Viewer,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<SegmentFile> {
+    const file = await this.files.write(id, viewer);
+    response.attachment(`segment-${id}.json`);
+    return file;
   }
 
   /** What using the draft would change. */

@@ -3,6 +3,7 @@ import { ContactsModule } from '../contacts/index.js';
 import { FiltersController } from './filters.controller.js';
 import { FiltersService } from './filters.service.js';
 import { SegmentsController } from './segments.controller.js';
+import { SegmentFiles } from './files.service.js';
 import { KindsService } from './kinds.service.js';
 import { RulesService } from './rules.service.js';
 import { SegmentsService } from './segments.service.js';
@@ -21,6 +22,7 @@ import { SegmentPlaces } from './personal.js';
     SiftingService,
     KindsService,
     TogetherService,
+    SegmentFiles,
     FiltersService,
     ViewsService,
     SegmentPlaces,

@@ -45,8 +45,8 @@ import { conflict, notFound } from '../platform/refusals.js';
 import { CLOCK } from '../platform/time.js';
 import { rewriteTrees, writeTreeBack } from '../platform/trees.store.js';
 import { allUsers } from '../platform/sign-in/sign-in.store.js';
-import { putMembers } from './members.store.js';
-import { inPools, poolIdsOf, reachOf, RulesService, withoutSelf } from './rules.service.js';
+import { inPools, putMembers } from './members.store.js';
+import { poolIdsOf, reachOf, RulesService, withoutSelf } from './rules.service.js';
 import { refuse } from './segments.refusals.js';
 import * as store from './segments.store.js';
 

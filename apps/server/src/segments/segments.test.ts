@@ -31,9 +31,9 @@ const anyRule = (...items: unknown[]) => ({ v: 1, root: { of: 'any', items } });
 const ask = async (path: string, data: object, cookie?: string) =>
   (await server.call('POST', path, data, cookie ? { cookie } : {})).body;
 const sift = (given: object, cookie?: string) =>
-  ask('/api/segments/sift', { pool: POOL, rule: given }, cookie);
+  ask('/api/segments/sift', { pools: [POOL], rule: given }, cookie);
 const kept = async (given: object, name = 'A segment'): Promise<number> =>
-  (await ask('/api/segments', { name, pool: POOL, rule: given })).id as number;
+  (await ask('/api/segments', { name, pools: [POOL], rule: given })).id as number;
 const behind = async (of: string): Promise<number> =>
   (await server.call('GET', `/api/people/summary?of=${of}`)).body.total as number;
 
@@ -51,25 +51,207 @@ it('counts whom it shows, and everybody they are taken from', async () => {
   ]);
 });
 
-it('opens into just the people it counts, whole and in part', async () => {
+it('opens into just the people it counts, and in part into those of a rule for it', async () => {
   const given = rule(town('Millrace'), hasTag());
   const id = await kept(given);
-  const { left, alone } = await ask('/api/segments/strain', { pool: POOL, rule: given });
+  const { count, steps, alone } = await ask('/api/segments/strain', { pools: [POOL], rule: given });
   expect(alone).toEqual({ 0: 10, 1: 11 });
-  expect(left).toEqual([10, (await sift(given)).count]);
-  expect(await behind(`segment.${id}`)).toBe(left[1]);
-  expect(await behind(`segment.${id}.upto-1`)).toBe(left[0]);
-  expect(await behind(`segment.${id}.only-1`)).toBe(alone[1]);
-  expect((await server.call('GET', `/api/people?of=segment.${id}.only-7`)).status).toBe(404);
-  expect((await server.call('GET', `/api/people?of=segment.${id}.upto-x`)).status).toBe(404);
+  expect(steps).toEqual([
+    { path: '0', came: 40, left: 10 },
+    { path: '1', came: 10, left: count },
+  ]);
+  expect(count).toBe((await sift(given)).count);
+  expect(await behind(`segment.${id}`)).toBe(count);
+  expect((await server.call('GET', `/api/people?of=segment.${id}.upto-1`)).status).toBe(404);
 });
 
-it('has parts by their place in nested groups, and none left after each where one of them is enough', async () => {
+it('goes through nested groups in order, and says what other choices would give', async () => {
   const given = anyRule(town('Saltcote'), { of: 'all', items: [town('Ashwick'), hasTag()] });
-  const { left, alone } = await ask('/api/segments/strain', { pool: POOL, rule: given });
-  expect(left).toEqual([]);
-  expect(alone).toEqual({ 0: 10, '1.0': 10, '1.1': 11 });
-  expect(await behind(`segment.${await kept(given)}.only-1-1`)).toBe(11);
+  const { count, steps, alone, whatIf } = await ask('/api/segments/strain', {
+    pools: [POOL],
+    rule: given,
+  });
+  // “person10”, “person14” and “person18” are of Ashwick.
+  expect(count).toBe(13);
+  expect(alone).toEqual({ 0: 10, 1: 3, '1.0': 10, '1.1': 11 });
+  expect(steps).toEqual([
+    { path: '0', came: 40, left: 10 },
+    { path: '1', came: 30, left: 13 },
+    { path: '1.0', came: 30, left: 10 },
+    { path: '1.1', came: 10, left: 3 },
+  ]);
+  expect(whatIf).toEqual(
+    expect.arrayContaining([
+      { path: '', change: 'all', count: 0 },
+      { path: '0', change: 'without', count: 3 },
+      { path: '1.1', change: 'without', count: 20 },
+    ]),
+  );
+});
+
+describe('a draft beside the rule in force', () => {
+  const sheet = (version: number, draft: object | null, more: object = {}) => ({
+    version,
+    name: 'To and fro',
+    description: '',
+    labels: [],
+    sharing: 'all',
+    sharedWith: [],
+    draft,
+    ...more,
+  });
+  const put = (id: number, data: object) => server.call('PUT', `/api/segments/${id}`, data);
+  const use = (id: number, version: number) =>
+    server.call('POST', `/api/segments/${id}/use`, { version });
+
+  it('changes nothing until it is used, and says before who comes, who goes and which campaign waits', async () => {
+    const id = await kept(rule(town('Millrace')));
+    const campaign = await ask('/api/campaigns', { name: 'Waits', segment: id });
+    const draft = { pools: [POOL], rule: rule(hasTag()) };
+    expect((await put(id, sheet(1, draft))).body).toEqual({ version: 2 });
+    expect(await behind(`segment.${id}`)).toBe(10);
+    const { body } = await server.call('GET', `/api/segments/${id}/difference`);
+    expect(body).toEqual({
+      now: 10,
+      comes: 9,
+      goes: 8,
+      campaigns: [{ id: campaign.id, name: 'Waits', waits: false }],
+      blocks: [],
+    });
+    expect([await behind(`segment.${id}.comes`), await behind(`segment.${id}.goes`)]).toEqual([
+      9, 8,
+    ]);
+    expect(await behind(`segment.${id}.draft`)).toBe(11);
+    expect((await use(id, 1)).status).toBe(409);
+    expect((await use(id, 2)).body).toEqual({ version: 3 });
+    expect(await behind(`segment.${id}`)).toBe(11);
+    expect((await server.call('GET', `/api/segments/${id}`)).body).toMatchObject({
+      draft: null,
+      rule: rule(hasTag()),
+    });
+    expect((await use(id, 3)).status).toBe(409);
+    const older = (await server.call('GET', `/api/segments/${id}/rules`)).body;
+    expect(older).toEqual([
+      expect.objectContaining({ rule: rule(town('Millrace')), pools: [POOL], version: 2 }),
+    ]);
+  });
+
+  it.each<[string, object, string]>([
+    ['not finished', rule(town('Ashwick'), { kind: 'tag', op: 'has', tags: [] }), 'not finished'],
+    [
+      'switched off in part',
+      rule(town('Millrace'), { ...town('Ashwick'), off: true }),
+      'switched off',
+    ],
+    ['empty', rule(), 'asks for nobody'],
+  ])('is not used while it is %s', async (_, given, why) => {
+    const id = await kept(rule(town('Millrace')));
+    await put(id, sheet(1, { pools: [POOL], rule: given }));
+    const { body } = await server.call('GET', `/api/segments/${id}/difference`);
+    expect(body.blocks).toEqual([expect.stringContaining(why)]);
+    const refused = await use(id, 2);
+    expect([refused.status, refused.body.detail]).toEqual([422, expect.stringContaining(why)]);
+    expect(await behind(`segment.${id}`)).toBe(10);
+  });
+
+  it('refuses a circle with the way, and uses other segments by their rule in force', async () => {
+    const asks = (segment: number) => rule({ kind: 'segment', op: 'is in', segment });
+    const first = await kept(rule(town('Millrace')), 'First');
+    const second = await kept(asks(first), 'Second');
+    const third = await kept(asks(second), 'Third');
+    const refused = await put(
+      first,
+      sheet(1, { pools: [POOL], rule: asks(third) }, { name: 'First' }),
+    );
+    expect([refused.status, refused.body.detail]).toEqual([
+      422,
+      expect.stringContaining('“First” → “Third” → “Second” → “First”'),
+    ]);
+    expect((await put(first, sheet(1, { pools: [POOL], rule: asks(first) }))).status).toBe(422);
+    await put(first, sheet(1, { pools: [POOL], rule: rule(hasTag()) }));
+    expect(await behind(`segment.${third}`)).toBe(10);
+    expect((await use(first, 2)).status).toBe(200);
+    expect(await behind(`segment.${third}`)).toBe(11);
+    expect((await server.call('GET', `/api/segments/${first}`)).body.askedBy).toEqual([
+      { id: second, name: 'Second' },
+    ]);
+    // What asks for a segment that is gone finds nobody, rather than too many.
+    await server.call('DELETE', `/api/segments/${first}`);
+    expect(await behind(`segment.${third}`)).toBe(0);
+  });
+});
+
+describe('a fixed segment', () => {
+  it('stays as it was on the day, and is listed by hand, from a list and from addresses', async () => {
+    const live = await kept(rule(town('Millrace')), 'Live');
+    const fixed = await ask('/api/segments', { name: 'Listed', people: { of: `segment.${live}` } });
+    const id = fixed.id as number;
+    expect(await behind(`segment.${id}`)).toBe(10);
+    const members = (path: string, data: object) =>
+      server.call('POST', `/api/segments/${id}/members${path}`, data);
+    expect((await members('', { people: { q: 'person1' } })).body).toMatchObject({ changed: 9 });
+    expect(await behind(`segment.${id}`)).toBe(19);
+    expect((await members('/take', { people: { q: 'person1' } })).body).toMatchObject({
+      changed: 11,
+    });
+    const added = await members('/addresses', {
+      text: 'email;x\nPERSON1@example.com;1\nnobody@example.net;2\nperson2@example.com',
+    });
+    expect(added.body).toMatchObject({
+      found: 2,
+      changed: 2,
+      unknown: ['nobody@example.net'],
+      unknownCount: 1,
+    });
+    expect((await members('/addresses', { text: 'none here' })).status).toBe(422);
+    expect(await behind(`segment.${id}`)).toBe(10);
+    // Of it a live one can ask, too.
+    const asking = await kept(
+      rule({ kind: 'segment', op: 'is in', segment: id }, town('Ashwick')),
+      'Of the list',
+    );
+    expect(await behind(`segment.${asking}`)).toBe(1);
+    const { body } = await server.call('GET', '/api/people?q=person2@example.com');
+    const own = (await server.call('GET', `/api/segments/of/${body.rows[0].id}`)).body as {
+      id: number;
+    }[];
+    expect(own.map((one) => one.id)).toEqual(expect.arrayContaining([id, asking]));
+  });
+
+  it('becomes live by its rule, and fixed again', async () => {
+    const id = await kept(rule(hasTag()), 'Back and forth');
+    const step = async (what: string) => {
+      const { version } = (await server.call('GET', `/api/segments/${id}`)).body;
+      return server.call('POST', `/api/segments/${id}/${what}`, { version });
+    };
+    expect((await step('unfix')).status).toBe(409);
+    expect((await step('fix')).body).toMatchObject({ changed: 11 });
+    await server.call('POST', '/api/tagging', { people: { q: 'person3@' }, tag, put: true });
+    expect(await behind(`segment.${id}`)).toBe(11);
+    expect((await step('unfix')).status).toBe(200);
+    expect(await behind(`segment.${id}`)).toBe(12);
+    await server.call('POST', '/api/tagging', { people: { q: 'person3@' }, tag, put: false });
+  });
+});
+
+it('puts segments together and compares them, every part counted', async () => {
+  const mill = await kept(rule(town('Millrace')), 'Mill');
+  const guests = await kept(rule(hasTag()), 'Tagged');
+  const combined = async (how: string) =>
+    behind(
+      `segment.${(await ask('/api/segments/combine', { name: how, segments: [mill, guests], how })).id}`,
+    );
+  expect([await combined('together'), await combined('both'), await combined('without')]).toEqual([
+    19, 2, 8,
+  ]);
+  expect(await ask('/api/segments/compare', { segments: [mill, guests] })).toEqual({
+    sizes: [10, 11],
+    parts: [
+      { inThese: 1, count: 8 },
+      { inThese: 2, count: 9 },
+      { inThese: 3, count: 2 },
+    ],
+  });
 });
 
 it('says why somebody is in it or not, as the list does', async () => {
@@ -82,12 +264,12 @@ it('says why somebody is in it or not, as the list does', async () => {
     ),
   );
   for (const { id: contact } of (body.rows as { id: number }[]).slice(0, 12)) {
-    expect((await ask('/api/segments/why', { pool: POOL, rule: given, contact })).holds).toBe(
+    expect((await ask('/api/segments/why', { pools: [POOL], rule: given, contact })).holds).toBe(
       inIt.has(contact),
     );
   }
   expect(
-    (await server.call('POST', '/api/segments/why', { pool: POOL, rule: given, contact: 9999 }))
+    (await server.call('POST', '/api/segments/why', { pools: [POOL], rule: given, contact: 9999 }))
       .status,
   ).toBe(404);
 });
@@ -108,10 +290,10 @@ it('tells a member of the own people only, and of a segment as it is kept how ma
   expect(
     await ask(
       '/api/segments/strain',
-      { pool: POOL, rule: rule(town('Millrace'), hasTag()) },
+      { pools: [POOL], rule: rule(town('Millrace'), hasTag()) },
       member,
     ),
-  ).toEqual({ alone: { 0: 1, 1: 0 }, left: [1, 0] });
+  ).toMatchObject({ count: 0, everybody: 1, alone: { 0: 1, 1: 0 } });
   const id = await kept(rule(town('Millrace')), 'Kept');
   const summary = async (query: string) =>
     (await server.call('GET', `/api/people/summary?${query}`, undefined, { cookie: member })).body;
@@ -125,7 +307,7 @@ it('tells a member of the own people only, and of a segment as it is kept how ma
       await server.call(
         'POST',
         '/api/segments/why',
-        { pool: POOL, rule: rule(), contact: body.rows[0].id },
+        { pools: [POOL], rule: rule(), contact: body.rows[0].id },
         { cookie: member },
       )
     ).status,
@@ -191,4 +373,57 @@ it('names the segments of a person, the same as the lists behind them', async ()
     cookie: member,
   });
   expect(asMember.status).toBe(404);
+});
+
+describe('of a member', () => {
+  it('reaches their own people only, whoever asks, and is theirs until they share it', async () => {
+    await server.call(
+      'POST',
+      '/api/people',
+      { values: { given_name: 'Mine', town: 'Saltcote' }, permission: 'asked', source: 'x' },
+      { cookie: member },
+    );
+    const made = await server.call(
+      'POST',
+      '/api/segments',
+      { name: 'Mine', rule: rule(town('Saltcote')) },
+      { cookie: member },
+    );
+    const id = made.body.id as number;
+    expect((await server.call('GET', `/api/segments/${id}`)).status).toBe(404);
+    expect((await server.call('GET', `/api/people?of=segment.${id}`)).status).toBe(404);
+    const asking = rule({ kind: 'segment', op: 'is in', segment: id });
+    expect(
+      (await server.call('POST', '/api/segments/sift', { pools: [POOL], rule: asking })).status,
+    ).toBe(422);
+    const asMember = { cookie: member };
+    const summary = await server.call(
+      'GET',
+      `/api/people/summary?of=segment.${id}`,
+      undefined,
+      asMember,
+    );
+    expect(summary.body).toMatchObject({ total: 1, colleagues: 0 });
+    const shared = await server.call(
+      'PUT',
+      `/api/segments/${id}`,
+      {
+        version: 1,
+        name: 'Mine',
+        description: '',
+        labels: [],
+        sharing: 'all',
+        sharedWith: [],
+        draft: null,
+      },
+      asMember,
+    );
+    expect(shared.status).toBe(200);
+    expect(await behind(`segment.${id}`)).toBe(1);
+    expect((await sift(asking)).count).toBe(1);
+    const office = await kept(rule(town('Saltcote')), 'Of the office');
+    expect(
+      (await server.call('DELETE', `/api/segments/${office}`, undefined, asMember)).status,
+    ).toBe(403);
+  });
 });

@@ -42,8 +42,9 @@ import {
 import { Database } from '../platform/database.js';
 import { Foreground, Stride } from '../platform/stride.js';
 import { loadPerson } from './facts.store.js';
+import { inPools } from './members.store.js';
 import { bindRule, type Stretch } from './rule.store.js';
-import { inPools, reachOf, RulesService, withoutSelf } from './rules.service.js';
+import { reachOf, RulesService, withoutSelf } from './rules.service.js';
 import { allSegments } from './segments.store.js';
 
 const FIRST_PEOPLE = 8;

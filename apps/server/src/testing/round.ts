@@ -57,7 +57,7 @@ export async function makeCampaign(
     (
       await call('POST', '/api/segments', {
         name: 'Everybody',
-        pool,
+        pools: [pool],
         rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } },
       })
     ).body as { id: number }

@@ -35,6 +35,8 @@ export interface Draft<T> {
   readonly change: (next: T | ((before: T) => T)) => void;
   /** Saves now; resolves with the version the server then has, or undefined when it could not be saved. */
   readonly flush: () => Promise<number | undefined>;
+  /** The same state has another version now: something else was done to the thing from here. */
+  readonly saw: (version: number) => void;
   /** After a conflict: writes our state over the other one, or takes the other one. */
   readonly keepMine: () => void;
   readonly takeTheirs: () => void;
@@ -138,6 +140,9 @@ export function useDraft<T>(entity: Entity<T>): Draft<T> {
     change,
     flush,
     settle,
+    saw: (next) => {
+      version.current = next;
+    },
     keepMine: () => settle(latest.current),
     takeTheirs: () => {
       if (state.kind !== 'conflict') return;

@@ -17,6 +17,8 @@ import type {
   FieldRequest,
   FieldTypeRequest,
   FieldUsesReply,
+  GazetteerPlace,
+  GazetteerQuery,
   MovedReply,
   OwnFieldRequest,
   PeopleFilter,
@@ -58,6 +60,10 @@ const people = ['People', 'Person', 'Change', 'Segment', 'Campaign'] as const;
 
 export const contactsApi = server.injectEndpoints({
   endpoints: (build) => ({
+    gazetteer: build.query<GazetteerPlace[], GazetteerQuery>({
+      query: ({ q }) => `/gazetteer?q=${encodeURIComponent(q)}`,
+      keepUnusedDataFor: 60,
+    }),
     people: build.query<PeoplePage, PeopleQuery>({
       query: (query) => ({ url: '/people', params: said(query) }),
       providesTags: ['People'],

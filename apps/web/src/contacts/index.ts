@@ -20,5 +20,6 @@ export type { Meant } from './selection';
 export { PeopleTable } from './PeopleTable';
 export { PersonPage } from './PersonPage';
 export { PersonChooser } from './PersonChooser';
+export { TakeOut } from './TakeOut';
 export { TagPicker } from './TagPicker';
 export { TopicsPart } from './TopicsPart';

@@ -13,7 +13,7 @@ import {
 } from '../contacts';
 import { ForEach } from '../notes';
 import { useMay, useSeesEverybody } from '../office';
-import { FilterChip, FilterPanel, useFilterDraft } from '../segments';
+import { FilterChip, FilterPanel, IntoSegment, useFilterDraft } from '../segments';
 import { count, people } from '../ui/numbers';
 import { Page } from '../ui/Page';
 import { Ghost, Note } from '../ui/states';
@@ -69,6 +69,7 @@ function Contacts({ model }: { readonly model: ContactsPlace }) {
         further={(meant, size) => (
           <>
             <WriteToThem people={meant} />
+            <IntoSegment people={meant} />
             <ForEach people={meant} size={size} />
           </>
         )}

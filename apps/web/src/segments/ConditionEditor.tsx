@@ -14,13 +14,13 @@ interface ConditionEditorProps {
   readonly path: string;
   readonly parts: EditorParts;
   readonly own: OwnCount;
-  /** Where its people are. */
-  readonly to: string | undefined;
+  /** Whether it holds for the person who is asked about. */
+  readonly holds?: boolean | undefined;
   readonly isLit: boolean;
 }
 
-function ConditionIn({ condition, path, parts, own, to, isLit }: ConditionEditorProps) {
-  const { context, disabled, act, onHover } = parts;
+function ConditionIn({ condition, path, parts, own, holds, isLit }: ConditionEditorProps) {
+  const { context, disabled, act, onHover, open } = parts;
   const isOff = condition.off === true;
   const isUnfinished = own === 'none' && !isOff;
   const editor = editorOf(condition);
@@ -34,6 +34,7 @@ function ConditionIn({ condition, path, parts, own, to, isLit }: ConditionEditor
       data-path={path}
       data-lit={isLit}
       data-off={isOff || undefined}
+      data-holds={holds}
       className={`${classes.condition} ${isUnfinished ? classes.unfinished : ''}`}
       onKeyDownCapture={partKeys(path, parts)}
       onMouseEnter={() => onHover(path)}
@@ -60,7 +61,11 @@ function ConditionIn({ condition, path, parts, own, to, isLit }: ConditionEditor
           <Small>…</Small>
         ) : (
           <span title="people for whom this condition holds by itself">
-            <Num value={own} to={to} label="people for whom this holds by itself" />
+            <Num
+              value={own}
+              onOpen={open && (() => open(condition))}
+              label="people for whom this holds by itself"
+            />
           </span>
         )}
         {!disabled && <PartMenu node={condition} path={path} parts={parts} />}

@@ -48,7 +48,8 @@ function server() {
         return { key: String(kept.length).padStart(24, '0'), rule };
       }
       if (path === `/filters/${FIRST}`) return { key: FIRST, rule: begun };
-      if (path === '/segments/strain') return { alone: { 0: 12 }, left: [12] };
+      if (path === '/segments/strain')
+        return { count: 12, everybody: 20, alone: { 0: 12 }, steps: [], whatIf: [] };
       return [];
     },
   };

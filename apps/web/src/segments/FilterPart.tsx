@@ -20,7 +20,7 @@ import {
   useKeepFilterMutation,
   useStrainQuery,
 } from './segments.api';
-import { useRuleContext } from './useSegment';
+import { useRuleContext } from './useRuleContext';
 import { shortWords } from './words';
 
 export interface FilterDraft {
@@ -145,9 +145,9 @@ export function FilterPanel({
 }) {
   const { rule, context, wrong, change, clear, isOn } = model;
   const [lit, setLit] = useState<string>();
-  const [asked] = useDebouncedValue({ pool: pool ?? 0, rule }, REST_MS);
+  const [asked] = useDebouncedValue({ pools: [pool ?? 0], rule }, REST_MS);
   const strained = useStrainQuery(asked, {
-    skip: asked.pool === 0 || !isActive(asked.rule.root, context),
+    skip: asked.pools[0] === 0 || !isActive(asked.rule.root, context),
   });
   return (
     <section className={classes.filter} aria-label="Filter">
@@ -157,7 +157,6 @@ export function FilterPanel({
         context={context}
         disabled={false}
         alone={isActive(rule.root, context) ? strained.data?.alone : undefined}
-        to={undefined}
         lit={lit}
         onHover={setLit}
         onChange={change}
@@ -188,7 +187,7 @@ function KeepAsSegment({
   readonly place: ListPlace;
   readonly pool: number | undefined;
 }) {
-  const may = useMay('write letters');
+  const may = useMay('make segments');
   const navigate = useNavigate();
   const [add, state] = useAddSegmentMutation();
   if (!may || pool === undefined) return null;
@@ -203,7 +202,7 @@ function KeepAsSegment({
     further.length === 0 ? rule : { v: 1, root: { of: 'all', items: [...further, rule.root] } };
   const keep = async (): Promise<void> => {
     const name = `Segment of ${longDate(new Date().toISOString().slice(0, 10))}`;
-    const made = await command({ run: () => add({ name, pool, rule: whole }).unwrap() });
+    const made = await command({ run: () => add({ name, pools: [pool], rule: whole }).unwrap() });
     if (made) void navigate(`/segments/${made.id}`);
   };
   return (

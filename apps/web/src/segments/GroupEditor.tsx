@@ -14,8 +14,8 @@ import { shortWords } from './words';
 export interface Counted {
   /** How many each condition holds for by itself, by its path; undefined until they are counted. */
   readonly alone: Readonly<Record<string, number>> | undefined;
-  /** Where the people of a condition are, up to its path; while the rule is not saved, nowhere. */
-  readonly to: string | undefined;
+  /** Whether each part holds for the person who is asked about, by its path. */
+  readonly held?: Readonly<Record<string, boolean>> | undefined;
   readonly lit: string | undefined;
 }
 
@@ -35,6 +35,7 @@ export function GroupEditor({ group, path, level, parts, ...counted }: GroupEdit
       role="group"
       aria-label={`${group.of} of`}
       data-off={group.off}
+      data-lit={counted.lit === path && !isOuter ? true : undefined}
     >
       <GroupHead group={group} path={path} parts={parts} />
       {group.folded && !isOuter ? null : <Items {...{ group, path, level, parts, ...counted }} />}
@@ -56,6 +57,8 @@ function GroupHead({ group, path, parts }: Pick<GroupEditorProps, 'group' | 'pat
       style={style}
       data-path={isOuter ? undefined : path}
       onKeyDownCapture={isOuter ? undefined : partKeys(path, parts)}
+      onMouseEnter={() => parts.onHover(path)}
+      onMouseLeave={() => parts.onHover(undefined)}
     >
       {!isOuter && handle}
       {!isOuter && (
@@ -87,7 +90,7 @@ function GroupHead({ group, path, parts }: Pick<GroupEditorProps, 'group' | 'pat
   );
 }
 
-function Items({ group, path, level, parts, alone, to, lit }: GroupEditorProps) {
+function Items({ group, path, level, parts, alone, held, lit }: GroupEditorProps) {
   return (
     <SortableItems ids={group.items.map((_, index) => childPath(path, index))}>
       <DropPlace id={`in:${path}`}>
@@ -106,7 +109,7 @@ function Items({ group, path, level, parts, alone, to, lit }: GroupEditorProps) 
               group={item}
               path={place}
               level={level + 1}
-              {...{ parts, alone, to, lit }}
+              {...{ parts, alone, held, lit }}
             />
           ) : (
             <ConditionEditor
@@ -115,7 +118,7 @@ function Items({ group, path, level, parts, alone, to, lit }: GroupEditorProps) 
               path={place}
               parts={parts}
               own={ownCount(alone, place)}
-              to={to && `${to}${place.replaceAll('.', '-')}`}
+              holds={held?.[place]}
               isLit={lit === place}
             />
           );

@@ -16,10 +16,14 @@ const context: EditorContext = {
   ] as unknown as readonly Field[],
   tags: [{ id: 1, name: 'guest', colour: 'moss', kind: 'office' }] as never,
   topics: [],
+  campaigns: [],
+  segments: [],
+  withoutPosition: 0,
   today: '2026-03-02',
   timeZone: 'UTC',
 };
 let now: Rule = emptyRule;
+let opened: Group | undefined;
 
 function Editing({
   rule,
@@ -37,7 +41,9 @@ function Editing({
       rule={state}
       context={context}
       alone={alone}
-      to="/contacts?of=segment.1.only-"
+      onOpen={(root) => {
+        opened = root;
+      }}
       disabled={disabled}
       lit={undefined}
       onHover={() => undefined}
@@ -125,17 +131,14 @@ it('folds a group into a line and has no end of levels but twelve', async () => 
   expect(screen.getAllByRole('button', { name: '+ condition' })).toHaveLength(1);
 });
 
-it('calls nothing unfinished before it is counted', () => {
+it('calls nothing unfinished before it is counted, and opens a condition by itself', async () => {
   show(<Editing rule={towns('Ash', '')} />, { answers });
   expect(screen.queryByText('unfinished')).toBeNull();
   clear();
-  show(<Editing rule={towns('Ash', '')} alone={{ 0: 12 }} />, { answers });
+  const { user } = show(<Editing rule={towns('Ash', '')} alone={{ 0: 12 }} />, { answers });
   expect(screen.getAllByText('unfinished')).toHaveLength(1);
-  expect(
-    screen
-      .getByRole('link', { name: '12 people for whom this holds by itself' })
-      .getAttribute('href'),
-  ).toBe('/contacts?of=segment.1.only-0');
+  await user.click(screen.getByLabelText('12 people for whom this holds by itself'));
+  expect(opened).toEqual(towns('Ash').root);
 });
 
 it('moves the condition one is in by keys, and keeps the focus with it', async () => {

@@ -1,7 +1,7 @@
 // The rule as it is edited: groups with their word, conditions with their count, every step undone and made again.
 import { ActionIcon } from '@mantine/core';
 import { useCallbackRef } from '@mantine/hooks';
-import { RULE_LIMITS, type Rule } from '@palabra/core/segments';
+import { RULE_LIMITS, type Group, type Rule, type RuleNode } from '@palabra/core/segments';
 import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react';
 import { useMemo, useRef, type KeyboardEvent } from 'react';
 import { useHistory } from '../api/history';
@@ -17,6 +17,8 @@ interface RuleEditorProps extends Counted {
   readonly disabled: boolean;
   readonly onHover: (path: string | undefined) => void;
   readonly onChange: (rule: Rule) => void;
+  /** Shows the people of a rule. */
+  readonly onOpen?: (root: Group) => void;
 }
 
 export function RuleEditor({
@@ -25,6 +27,7 @@ export function RuleEditor({
   disabled,
   onHover,
   onChange,
+  onOpen,
   ...counted
 }: RuleEditorProps) {
   const frame = useRef<HTMLDivElement>(null);
@@ -41,10 +44,12 @@ export function RuleEditor({
       );
   });
   const hover = useCallbackRef(onHover);
+  const openOne = useCallbackRef((node: RuleNode): void => onOpen?.({ of: 'all', items: [node] }));
+  const open = onOpen ? openOne : undefined;
   const isFull = countConditions(rule.root) >= RULE_LIMITS.conditions;
   const parts = useMemo(
-    () => ({ context, disabled, isFull, act, onHover: hover }),
-    [context, disabled, isFull, act, hover],
+    () => ({ context, disabled, isFull, act, onHover: hover, open }),
+    [context, disabled, isFull, act, hover, open],
   );
   /** The rule's own steps, but in a text that undoes by itself. */
   const keys = (event: KeyboardEvent): void => {

@@ -1,13 +1,26 @@
-// Beside the rule: in plain words, how many, where the others went, and why one person is in or not.
-import { isActive, isGroup, readback } from '@palabra/core/segments';
-import { Link } from 'react-router';
+// Beside the rule: in plain words, how many, where the others went, what another choice would give, and why one person is in or not.
+import {
+  changedAt,
+  differsByMuch,
+  isActive,
+  isGroup,
+  leftAfter,
+  nodeAt,
+  parsePath,
+  readback,
+  type Group,
+  type Step,
+  type Trace,
+} from '@palabra/core/segments';
 import { useSeesEverybody } from '../office';
 import { count, Measure, Num } from '../ui/numbers';
 import { MarginPart } from '../ui/Page';
 import { Ghost } from '../ui/states';
-import { Small, Soft } from '../ui/text';
+import { Act, Small, Soft } from '../ui/text';
 import classes from './segments.module.css';
+import { SizesPart } from './SizesPart';
 import type { SegmentModel } from './useSegment';
+import { UsedIn } from './UsedIn';
 import { WhyPart } from './WhyPart';
 import { shortWords } from './words';
 
@@ -15,47 +28,78 @@ interface SegmentMarginProps {
   readonly model: SegmentModel;
   readonly lit: string | undefined;
   readonly onHover: (path: string | undefined) => void;
+  readonly onTrace: (trace: Trace | undefined) => void;
 }
 
-export function SegmentMargin({ model, lit, onHover }: SegmentMarginProps) {
-  const { rule, poolId } = model.draft.value;
+export function SegmentMargin({ model, lit, onHover, onTrace }: SegmentMarginProps) {
+  const { rule, pools } = model.draft.value;
+  const { id, start } = model;
   return (
     <>
-      <MarginPart title="Readback">
-        <p className={classes.readback}>
-          {readback(rule, model.context).map((phrase, at) => {
-            const Phrase = phrase.strong ? 'b' : 'span';
-            return (
-              <Phrase
-                key={at}
-                data-lit={lit !== undefined && phrase.path === lit}
-                onMouseEnter={() => onHover(phrase.path)}
-                onMouseLeave={() => onHover(undefined)}
-              >
-                {phrase.text}
-              </Phrase>
-            );
-          })}
-        </p>
-      </MarginPart>
-      <HowMany model={model} />
-      <Strainer model={model} />
-      <WhyPart pool={poolId} rule={rule} context={model.context} />
-      <Small>
-        Used in <Link to="/campaigns">campaigns</Link> as it is at the moment of sending.
-      </Small>
+      {start.kind === 'live' && (
+        <>
+          <Readback model={model} lit={lit} onHover={onHover} />
+          <HowMany model={model} />
+          <Strainer model={model} lit={lit} onHover={onHover} />
+          <Otherwise model={model} lit={lit} />
+          <WhyPart pools={pools} rule={rule} context={model.context} onTrace={onTrace} />
+        </>
+      )}
+      {id !== undefined && <SizesPart id={id} />}
+      {id !== undefined && <UsedIn id={id} />}
     </>
   );
 }
 
-function HowMany({ model: { sifted, of, wrong } }: { readonly model: SegmentModel }) {
+type PartProps = Omit<SegmentMarginProps, 'onTrace'>;
+
+function Readback({ model, lit, onHover }: PartProps) {
+  const phrases = readback(model.draft.value.rule, model.context);
+  return (
+    <MarginPart title="Readback">
+      <div className={classes.readback}>
+        {phrases.map((phrase, at) => {
+          const Phrase = phrase.strong ? 'b' : 'span';
+          return (
+            <Phrase
+              key={at}
+              data-depth={phrase.depth}
+              data-lit={lit !== undefined && isUnder(phrase.path, lit)}
+              onMouseEnter={() => onHover(phrase.path)}
+              onMouseLeave={() => onHover(undefined)}
+            >
+              {phrase.breaks && <br />}
+              {phrase.breaks && '\u2003'.repeat(phrase.depth ?? 0)}
+              {phrase.text}
+            </Phrase>
+          );
+        })}
+      </div>
+    </MarginPart>
+  );
+}
+
+/** A group lights up with everything in it. */
+const isUnder = (path: string | undefined, lit: string): boolean =>
+  path !== undefined && lit !== '' && (path === lit || path.startsWith(`${lit}.`));
+
+function HowMany({
+  model: { sifted, open, wrong, draft, isCounting },
+}: {
+  readonly model: SegmentModel;
+}) {
   const seesAll = useSeesEverybody();
   return (
     <MarginPart title="How many">
       {sifted ? (
-        <p>
-          <Num value={sifted.count} to={of} label="people in this segment" large /> of{' '}
-          {seesAll ? '' : 'your '}
+        <p aria-busy={isCounting}>
+          <Num
+            value={sifted.count}
+            onOpen={() => open(draft.value.rule.root)}
+            label="people in this segment"
+            large
+          />{' '}
+          of {seesAll ? '' : 'your '}
           {count(sifted.everybody)}
         </p>
       ) : wrong === undefined ? (
@@ -69,50 +113,132 @@ function HowMany({ model: { sifted, of, wrong } }: { readonly model: SegmentMode
   );
 }
 
-function Strainer({
-  model: { draft, context, sifted, strained, of },
-}: {
-  readonly model: SegmentModel;
-}) {
+/** More bars than these are shown when they are wanted. */
+const BARS = 14;
+
+function Strainer({ model, lit, onHover }: PartProps) {
+  const { draft, strained } = model;
   const seesAll = useSeesEverybody();
   const { root } = draft.value.rule;
-  const left = strained?.left;
-  if (
-    root.of !== 'all' ||
-    !isActive(root, context) ||
-    !sifted ||
-    left?.length !== root.items.length ||
-    left.length === 0
-  )
-    return null;
+  if (!strained || strained.steps.length === 0) return null;
+  const steps = strained.steps.slice(0, BARS);
   return (
-    <MarginPart title="Strainer">
+    <MarginPart title="Strainer" aside="a number opens who is left, “–” who falls out">
       <Measure
         accent
         label={seesAll ? 'everybody in the pool' : 'your people in the pool'}
-        value={sifted.everybody}
-        of={sifted.everybody}
+        value={strained.everybody}
+        of={strained.everybody}
       />
-      {root.items.map((item, at) => (
-        <Measure
-          key={at}
-          accent
-          label={
-            item.off ? (
-              <Soft>not asked for now</Soft>
-            ) : isActive(item, context) ? (
-              shortWords(item, context)
-            ) : (
-              <Soft>
-                {isGroup(item) && item.items.length === 0 ? 'an empty group' : 'not finished yet'}
-              </Soft>
-            )
-          }
-          value={left[at] ?? 0}
-          of={sifted.everybody}
-          to={of && `${of}.upto-${at + 1}`}
-        />
+      {steps.map((step) => (
+        <div
+          key={step.path}
+          data-lit={lit === step.path}
+          className={classes.step}
+          onMouseEnter={() => onHover(step.path)}
+          onMouseLeave={() => onHover(undefined)}
+        >
+          <Bar model={model} step={step} root={root} everybody={strained.everybody} />
+        </div>
       ))}
+      {strained.steps.length > BARS && (
+        <Small>and {count(strained.steps.length - BARS)} more parts, counted beside each</Small>
+      )}
     </MarginPart>
   );
 }
+
+function Bar({
+  model: { context, open },
+  step: { path, came, left },
+  root,
+  everybody,
+}: {
+  readonly model: SegmentModel;
+  readonly step: Step;
+  readonly root: Group;
+  readonly everybody: number;
+}) {
+  const place = parsePath(path);
+  const node = nodeAt(root, place);
+  const parent = nodeAt(root, place.slice(0, -1));
+  if (!node) return null;
+  const gathers = parent !== undefined && isGroup(parent) && parent.of === 'any';
+  const show = (rule: Group | undefined): (() => void) | undefined => rule && (() => open(rule));
+  const fell = came - left;
+  return (
+    <Measure
+      accent
+      label={
+        <span style={{ paddingLeft: 12 * (place.length - 1) }}>
+          {gathers && <Soft>or </Soft>}
+          {parent && isGroup(parent) && parent.of === 'none' && <Soft>but not </Soft>}
+          {isGroup(node) ? <Soft>{`${node.of} of these:`}</Soft> : shortWords(node, context)}
+        </span>
+      }
+      value={left}
+      of={everybody}
+      number={
+        <span className={classes.counted}>
+          {!gathers && fell > 0 && (
+            <Act
+              className={classes.fell}
+              aria-label={`${count(fell)} fall out here`}
+              onClick={show(changedAt(root, path, context))}
+            >
+              –{count(fell)}
+            </Act>
+          )}{' '}
+          <Num
+            value={left}
+            onOpen={show(leftAfter(root, path, context))}
+            label={gathers ? 'gathered so far' : 'left here'}
+          />
+        </span>
+      }
+    />
+  );
+}
+
+/** What another choice would give, where it differs by much; of the group one is at, always. */
+function Otherwise({ model: { strained, draft, context }, lit }: Omit<PartProps, 'onHover'>) {
+  if (!strained) return null;
+  const { root } = draft.value.rule;
+  const shown = strained.whatIf.filter(
+    ({ path, change, count: other }) =>
+      differsByMuch(strained.count, other) || (change !== 'without' && path === groupOf(lit)),
+  );
+  if (shown.length === 0 || !isActive(root, context)) return null;
+  return (
+    <MarginPart title="What if">
+      <ul className={classes.whatIf}>
+        {shown.slice(0, 10).map(({ path, change, count: other }) => {
+          const node = nodeAt(root, parsePath(path));
+          if (!node) return null;
+          return (
+            <li key={`${path} ${change}`}>
+              {change === 'without' ? (
+                <>Without “{isGroup(node) ? `${node.of} of …` : shortWords(node, context)}”</>
+              ) : (
+                <>
+                  {path === '' ? 'The whole' : `“${shortWords(node, context)}”`} as{' '}
+                  <b>{change} of</b>
+                </>
+              )}
+              : <Num value={other} />
+              <Soft>
+                {' '}
+                ({other > strained.count ? '+' : '–'}
+                {count(Math.abs(other - strained.count))})
+              </Soft>
+            </li>
+          );
+        })}
+      </ul>
+    </MarginPart>
+  );
+}
+
+/** The group of a part that is lit up. */
+const groupOf = (lit: string | undefined): string =>
+  lit === undefined || !lit.includes('.') ? '' : lit.slice(0, lit.lastIndexOf('.'));

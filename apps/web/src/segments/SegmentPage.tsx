@@ -1,23 +1,27 @@
-// A segment: its rule in the work; readback, strainer and “why” in the margin.
-import { Button, Title } from '@mantine/core';
+// A segment: its rule, or the list of a fixed one, in the work; what counts and explains it in the margin.
+import { Button, TagsInput, Title } from '@mantine/core';
+import type { Trace } from '@palabra/core/segments';
 import { emptyRule, isActive } from '@palabra/core/segments';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { problemOf } from '../api/problems';
 import { PeopleTable, useSummaryQuery, useVocabularyQuery } from '../contacts';
 import { useMay, useSeesEverybody } from '../office';
-import { command } from '../ui/command';
 import { InPlace } from '../ui/InPlace';
-import { count, Num } from '../ui/numbers';
+import { count, Num, peoplePath } from '../ui/numbers';
 import { Page } from '../ui/Page';
-import { Pick } from '../ui/Pick';
 import { SaveTrouble, SaveWord } from '../ui/saving';
 import { Empty, Lost, Note, Waiting } from '../ui/states';
 import { Small, Soft } from '../ui/text';
 import { longDate } from '../ui/time';
+import { DraftBar } from './DraftBar';
+import { FixedPart } from './FixedPart';
+import { PoolsOf } from './PoolsOf';
 import { RuleEditor } from './RuleEditor';
-import { useKeepFilterMutation, useSegmentQuery } from './segments.api';
+import { useSegmentQuery } from './segments.api';
+import classes from './segments.module.css';
 import { SegmentMargin } from './SegmentMargin';
+import { SegmentMenu } from './SegmentMenu';
 import { useSegment, type SegmentModel, type SegmentStart } from './useSegment';
 
 export function SegmentPage() {
@@ -34,25 +38,33 @@ export function SegmentPage() {
   if (!vocabulary) return <Waiting error={undefined} again={() => undefined} />;
   if (begun !== undefined) {
     const house = vocabulary.pools.find(({ kind }) => kind === 'house')?.id ?? 1;
-    return (
-      <Editor
-        key="new"
-        segment={{
-          id: undefined,
-          version: 0,
-          name: `Segment of ${longDate(new Date().toISOString().slice(0, 10))}`,
-          description: '',
-          poolId: house,
-          rule: emptyRule,
-        }}
-        isBegun
-      />
-    );
+    return <Editor key="new" segment={begin(house)} isBegun />;
   }
   if (!segment.data || segment.data.id !== id)
     return <Waiting error={segment.error} again={() => void segment.refetch()} />;
-  return <Editor key={id} segment={segment.data} />;
+  // Another kind is another editor.
+  return <Editor key={`${id} ${segment.data.kind}`} segment={segment.data} />;
 }
+
+const begin = (pool: number): SegmentStart => ({
+  id: undefined,
+  version: 0,
+  kind: 'live',
+  name: `Segment of ${longDate(new Date().toISOString().slice(0, 10))}`,
+  description: '',
+  labels: [],
+  sharing: 'all',
+  sharedWith: [],
+  poolIds: [pool],
+  rule: emptyRule,
+  draft: null,
+  inForceSince: null,
+  inForceBy: null,
+  mayChange: true,
+});
+
+/** Names that say when, not who. */
+const isBare = (name: string): boolean => /^Segment of |^New |^Copy of /i.test(name);
 
 function Editor({
   segment,
@@ -63,9 +75,12 @@ function Editor({
 }) {
   const model = useSegment(segment);
   const { draft } = model;
-  const may = useMay('write letters');
+  const may = segment.mayChange;
   const [lit, setLit] = useState<string>();
+  const [traced, setTraced] = useState<Trace>();
+  const held = useMemo(() => (traced ? Object.fromEntries(heldIn(traced)) : undefined), [traced]);
   const { name } = draft.value;
+  const isFixed = segment.kind === 'fixed';
   const rename = (next: string): void => {
     if (next === '') throw new Error('A segment needs a name.');
     draft.change((before) => ({ ...before, name: next }));
@@ -87,7 +102,8 @@ function Editor({
       }
       sub={
         <>
-          live, in the <PoolOf model={model} may={may} /> ·{' '}
+          {isFixed ? 'fixed: who is listed, until somebody changes it' : 'live, in the '}
+          {!isFixed && <PoolsOf model={model} disabled={!may} />} ·{' '}
           {isBegun && model.id === undefined && draft.state.kind === 'saved' ? (
             'kept as soon as it has a name or a condition'
           ) : (
@@ -98,78 +114,115 @@ function Editor({
       actions={
         <>
           <AsList model={model} />
-          {may && <CampaignToThese model={model} />}
+          <CampaignToThese model={model} />
+          <SegmentMenu model={model} />
         </>
       }
-      margin={<SegmentMargin model={model} lit={lit} onHover={setLit} />}
+      margin={<SegmentMargin model={model} lit={lit} onHover={setLit} onTrace={setTraced} />}
     >
       <SaveTrouble draft={draft} what="segment" />
-      <InPlace
-        label="Description"
-        empty="what is it for?"
-        value={draft.value.description}
-        maxLength={500}
-        disabled={!may}
-        onSave={(description) => draft.change((before) => ({ ...before, description }))}
-      />
-      <RuleEditor
-        rule={draft.value.rule}
-        context={model.context}
-        to={model.of && `${model.of}.only-`}
-        alone={model.strained?.alone}
-        disabled={!may}
-        lit={lit}
-        onHover={setLit}
-        onChange={(rule) => draft.change((before) => ({ ...before, rule }))}
-      />
-      <FirstPeople model={model} />
+      <div className={classes.about}>
+        <InPlace
+          label="Description"
+          empty="what is it for?"
+          value={draft.value.description}
+          maxLength={500}
+          disabled={!may}
+          onSave={(description) => draft.change((before) => ({ ...before, description }))}
+        />
+        <Labels model={model} disabled={!may} />
+      </div>
+      {may && model.id !== undefined && isBare(name) && (
+        <p>
+          <Small>
+            A name that says who is in it is found again: “Members near Quillwater” rather than a
+            date.
+          </Small>
+        </p>
+      )}
+      {isFixed ? (
+        <FixedPart model={model} />
+      ) : (
+        <>
+          <DraftBar model={model} />
+          <RuleEditor
+            rule={draft.value.rule}
+            context={model.context}
+            alone={model.strained?.alone}
+            disabled={!may}
+            lit={lit}
+            held={held}
+            onHover={setLit}
+            onOpen={model.open}
+            onChange={(rule) => draft.change((before) => ({ ...before, rule }))}
+          />
+          <FirstPeople model={model} />
+        </>
+      )}
     </Page>
   );
 }
 
-function PoolOf({ model, may }: { readonly model: SegmentModel; readonly may: boolean }) {
-  const { data } = useVocabularyQuery();
-  const { draft } = model;
-  if (!data || data.pools.length < 2) return <>house pool</>;
+function* heldIn({ path, holds, items }: Trace): Generator<[string, boolean]> {
+  yield [path, holds];
+  for (const item of items ?? []) yield* heldIn(item);
+}
+
+function Labels({
+  model: { draft },
+  disabled,
+}: {
+  readonly model: SegmentModel;
+  readonly disabled: boolean;
+}) {
+  const { labels } = draft.value;
+  if (disabled) return labels.length > 0 ? <Soft>{labels.join(', ')}</Soft> : null;
   return (
-    <Pick
-      label="Pool"
-      w="auto"
-      display="inline-block"
-      value={draft.value.poolId}
-      disabled={!may}
-      options={data.pools.map(({ id, name, kind }) => ({
-        value: id,
-        label: kind === 'house' ? 'house pool' : name,
-      }))}
-      onChange={(poolId) => poolId && draft.change((before) => ({ ...before, poolId }))}
+    <TagsInput
+      variant="unstyled"
+      aria-label="Labels"
+      placeholder={labels.length === 0 ? 'labels, to find it by' : ''}
+      maxTags={20}
+      maxLength={40}
+      className={classes.labels}
+      value={[...labels]}
+      onChange={(next) => draft.change((before) => ({ ...before, labels: next }))}
     />
   );
 }
 
-/** Its rule as a filter over the contacts. */
-function AsList({ model: { draft, context } }: { readonly model: SegmentModel }) {
+/** Its people as a list. */
+function AsList({
+  model: { id, start, draft, context, open, isDraft },
+}: {
+  readonly model: SegmentModel;
+}) {
   const navigate = useNavigate();
-  const [keep, state] = useKeepFilterMutation();
-  const { rule, poolId } = draft.value;
-  if (!isActive(rule.root, context)) return null;
-  const open = async (): Promise<void> => {
-    const kept = await command({ run: () => keep({ rule }).unwrap() });
-    if (kept) void navigate(`/contacts?pool=${poolId}&filter=${kept.key}`);
+  const { rule } = draft.value;
+  if (start.kind === 'live' && !isActive(rule.root, context)) return null;
+  const show = (): void => {
+    if (id !== undefined && !isDraft) void navigate(peoplePath(`segment.${id}`));
+    else open(rule.root);
   };
   return (
-    <Button variant="default" loading={state.isLoading} onClick={() => void open()}>
+    <Button variant="default" onClick={show}>
       Open as a list
     </Button>
   );
 }
 
-function CampaignToThese({ model: { id, draft } }: { readonly model: SegmentModel }) {
-  if (id === undefined) return null;
+function CampaignToThese({
+  model: { id, draft, inForce, start },
+}: {
+  readonly model: SegmentModel;
+}) {
+  const may = useMay('write letters');
+  if (!may || id === undefined || (start.kind === 'live' && !inForce.isUsed)) return null;
   return (
     <Button
       component={Link}
       to={`/campaigns/new?segment=${id}&name=${encodeURIComponent(draft.value.name)}`}
+      variant="default"
       onClick={() => void draft.flush()}
     >
       New campaign to these
@@ -178,29 +231,36 @@ function CampaignToThese({ model: { id, draft } }: { readonly model: SegmentMode
 }
 
 function FirstPeople({
-  model: { id, sifted, of, wrong, draft, context },
+  model: { id, sifted, wrong, draft, context, isDraft, open },
 }: {
   readonly model: SegmentModel;
 }) {
-  const isAsking = isActive(draft.value.rule.root, context);
+  const { root } = draft.value.rule;
+  const isAsking = isActive(root, context);
   const seesAll = useSeesEverybody();
-  // How many of colleagues' people are in it is said of the segment as it is kept, not of what is asked here.
+  // How many of colleagues' people are in it is said of the segment as it is in force, not of what is asked here.
   const { data: summary } = useSummaryQuery(
     { of: `segment.${id ?? 0}` },
-    { skip: seesAll || id === undefined },
+    { skip: seesAll || id === undefined || isDraft },
   );
   return (
     <>
       <Title order={2} mt="lg" mb={4}>
-        First people{' '}
-        <Small fw={400}>of {sifted ? <Num value={sifted.count} to={of} /> : '…'}</Small>
+        People{' '}
+        <Small fw={400}>
+          {sifted ? (
+            <Num value={sifted.count} onOpen={() => open(root)} label="people, all of them" />
+          ) : (
+            '…'
+          )}
+        </Small>
       </Title>
       {wrong !== undefined && <Note kind="caution">{problemOf(wrong).detail}</Note>}
       {sifted && sifted.people.length > 0 && (
         <PeopleTable
           label="First people"
           rows={sifted.people}
-          list={id === undefined ? '' : `?of=segment.${id}`}
+          list={id === undefined || isDraft ? '' : `?of=segment.${id}`}
         />
       )}
       {sifted?.count === 0 && (

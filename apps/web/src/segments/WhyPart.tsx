@@ -6,36 +6,45 @@ import {
   type RuleNode,
   type Trace,
 } from '@palabra/core/segments';
-import { useState } from 'react';
+import { useEffect, useEffectEvent, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { PersonChooser } from '../contacts';
 import { Mark, Marks } from '../ui/Marks';
 import { MarginPart } from '../ui/Page';
-import { Soft } from '../ui/text';
+import { Small, Soft } from '../ui/text';
 import { useWhyQuery } from './segments.api';
 import { shortWords } from './words';
 
 export function WhyPart({
-  pool,
+  pools,
   rule,
   context,
+  onTrace,
 }: {
-  readonly pool: number;
+  readonly pools: readonly number[];
   readonly rule: Rule;
   readonly context: RuleContext;
+  /** The rule lights up with what holds for the person. */
+  readonly onTrace: (trace: Trace | undefined) => void;
 }) {
   // A person’s page leads here with the question asked already.
   const [search] = useSearchParams();
   const asked = Number(search.get('why'));
   const [contact, setContact] = useState(Number.isInteger(asked) && asked > 0 ? asked : undefined);
-  const why = useWhyQuery({ pool, rule, contact: contact ?? 0 }, { skip: contact === undefined });
+  const why = useWhyQuery(
+    { pools: [...pools], rule, contact: contact ?? 0 },
+    { skip: contact === undefined },
+  );
   const answer = contact === undefined ? undefined : why.currentData;
+  const trace = answer?.trace;
+  const show = useEffectEvent(onTrace);
+  useEffect(() => show(trace), [trace]);
   return (
     <MarginPart title="Why, or why not">
       <PersonChooser
         label="Ask about a person"
         nobody="ask about a person"
-        pool={pool}
+        pool={pools.length === 1 ? pools[0] : undefined}
         value={contact}
         onChange={setContact}
       />
@@ -53,6 +62,7 @@ export function WhyPart({
                 depth={line.path.split('.').length - 1}
               >
                 {line.text}
+                {line.saw !== undefined && <Small>: {line.saw}</Small>}
               </Mark>
             ))}
           </Marks>
@@ -67,9 +77,11 @@ function lines(
   node: RuleNode,
   trace: Trace,
   context: RuleContext,
-): { path: string; holds: boolean; text: string }[] {
+): { path: string; holds: boolean; text: string; saw?: string | undefined }[] {
   if (!isGroup(node))
-    return [{ path: trace.path, holds: trace.holds, text: shortWords(node, context) }];
+    return [
+      { path: trace.path, holds: trace.holds, text: shortWords(node, context), saw: trace.saw },
+    ];
   return node.items.flatMap((item, at) => {
     const own = trace.items?.[at];
     if (!own) return [];

@@ -105,6 +105,8 @@ export interface EditorParts {
   readonly isFull: boolean;
   readonly act: (edit: Edit) => void;
   readonly onHover: (path: string | undefined) => void;
+  /** Shows the people of a part by itself; without it they can't be opened. */
+  readonly open: ((node: RuleNode) => void) | undefined;
 }
 
 /** How many a condition holds for by itself: a number; nothing, because it asks nothing yet; or not counted so far. */

@@ -5,6 +5,7 @@ export {
   useFilterRule,
   type FilterDraft,
 } from './FilterPart';
+export { IntoSegment } from './IntoSegment';
 export { SegmentsOf } from './SegmentsOf';
 export {
   useAddViewMutation,

@@ -1,14 +1,25 @@
 import type { Use } from '@palabra/contract/wire';
 import type {
+  AddressesReply,
+  AddressesRequest,
+  CombineRequest,
+  CompareReply,
+  CompareRequest,
+  DraftDifference,
   FilterReply,
   FilterRequest,
+  MembersReply,
+  MembersRequest,
   NewSegmentRequest,
   NewViewRequest,
+  OlderRule,
+  RuleWordsReply,
   SegmentLine,
   SegmentReply,
   SegmentRequest,
   SiftReply,
   SiftRequest,
+  SizeOnDay,
   StrainReply,
   ViewLine,
   ViewRequest,
@@ -32,10 +43,74 @@ export const segmentsApi = server.injectEndpoints({
       query: (body) => ({ url: '/segments', method: 'POST', body }),
       invalidatesTags: listOf('Segment'),
     }),
-    // The editor holds the latest state itself; only lists and tallies elsewhere are told.
+    // The editor holds the latest state itself; only lists elsewhere are told. A draft changes nothing else.
     saveSegment: build.mutation<{ version: number }, SegmentRequest & { id: number }>({
       query: ({ id, ...body }) => ({ url: `/segments/${id}`, method: 'PUT', body }),
-      invalidatesTags: ['Campaign'],
+      invalidatesTags: listOf('Segment'),
+    }),
+    putInForce: build.mutation<{ version: number }, { id: number; version: number }>({
+      query: ({ id, version }) => ({
+        url: `/segments/${id}/use`,
+        method: 'POST',
+        body: { version },
+      }),
+      invalidatesTags: ['Segment', 'Campaign', 'People'],
+    }),
+    difference: build.query<DraftDifference, { id: number; version: number }>({
+      query: ({ id }) => `/segments/${id}/difference`,
+      providesTags: ['People', 'Campaign'],
+      keepUnusedDataFor: 5,
+    }),
+    olderRules: build.query<OlderRule[], number>({
+      query: (id) => `/segments/${id}/rules`,
+      keepUnusedDataFor: 0,
+    }),
+    segmentSizes: build.query<SizeOnDay[], number>({ query: (id) => `/segments/${id}/sizes` }),
+    turnSegment: build.mutation<
+      MembersReply,
+      { id: number; version: number; into: 'fix' | 'unfix' }
+    >({
+      query: ({ id, version, into }) => ({
+        url: `/segments/${id}/${into}`,
+        method: 'POST',
+        body: { version },
+      }),
+      invalidatesTags: ['Segment', 'Campaign', 'People'],
+    }),
+    putMembers: build.mutation<MembersReply, MembersRequest & { id: number }>({
+      query: ({ id, ...body }) => ({ url: `/segments/${id}/members`, method: 'POST', body }),
+      invalidatesTags: ['Segment', 'Campaign', 'People'],
+    }),
+    takeMembers: build.mutation<MembersReply, MembersRequest & { id: number }>({
+      query: ({ id, ...body }) => ({ url: `/segments/${id}/members/take`, method: 'POST', body }),
+      invalidatesTags: ['Segment', 'Campaign', 'People'],
+    }),
+    putAddresses: build.mutation<AddressesReply, AddressesRequest & { id: number }>({
+      query: ({ id, ...body }) => ({
+        url: `/segments/${id}/members/addresses`,
+        method: 'POST',
+        body,
+      }),
+      invalidatesTags: ['Segment', 'Campaign', 'People'],
+    }),
+    combine: build.mutation<{ id: number; version: number }, CombineRequest>({
+      query: (body) => ({ url: '/segments/combine', method: 'POST', body }),
+      invalidatesTags: listOf('Segment'),
+    }),
+    compare: build.query<CompareReply, CompareRequest>({
+      query: (body) => ({ url: '/segments/compare', method: 'POST', body }),
+      providesTags: ['People', 'Segment'],
+      keepUnusedDataFor: 5,
+    }),
+    takeSegmentIn: build.mutation<{ id: number; version: number }, { segment: object }>({
+      query: (body) => ({ url: '/segments/import', method: 'POST', body }),
+      invalidatesTags: listOf('Segment'),
+    }),
+    campaignLinks: build.query<string[], number>({ query: (id) => `/segments/links/${id}` }),
+    ruleWords: build.query<RuleWordsReply, void>({
+      query: () => '/segments/words',
+      providesTags: ['Segment', 'Campaign', 'People'],
+      keepUnusedDataFor: 600,
     }),
     removeSegment: build.mutation<null, number>({
       query: (id) => ({ url: `/segments/${id}`, method: 'DELETE' }),
@@ -107,6 +182,19 @@ export const {
   useSegmentQuery,
   useAddSegmentMutation,
   useSaveSegmentMutation,
+  usePutInForceMutation,
+  useDifferenceQuery,
+  useOlderRulesQuery,
+  useSegmentSizesQuery,
+  useTurnSegmentMutation,
+  usePutMembersMutation,
+  useTakeMembersMutation,
+  usePutAddressesMutation,
+  useCombineMutation,
+  useCompareQuery,
+  useTakeSegmentInMutation,
+  useCampaignLinksQuery,
+  useRuleWordsQuery,
   useRemoveSegmentMutation,
   useRestoreSegmentMutation,
   useFilterQuery,

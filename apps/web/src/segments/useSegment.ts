@@ -1,60 +1,86 @@
-// A segment as it is edited: kept as it is made, and counted as it stands on the screen.
+// A segment as it is edited: kept as it is made, as a draft beside the rule in force, and counted as it stands on the screen.
 import { useDebouncedValue } from '@mantine/hooks';
-import type { SegmentReply, SiftReply, StrainReply } from '@palabra/contract/segments';
-import { dayIn } from '@palabra/core/office';
-import type { Rule } from '@palabra/core/segments';
-import { useMemo, useRef, useState } from 'react';
+import type {
+  DraftDifference,
+  RuleInForce,
+  SegmentReply,
+  SiftReply,
+  StrainReply,
+} from '@palabra/contract/segments';
+import { isActive, type Group, type Rule, type SegmentSharing } from '@palabra/core/segments';
+import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useDraft, type Draft } from '../api/drafts';
-import { useVocabularyQuery } from '../contacts';
-import { useOffice } from '../office';
-import { peoplePath } from '../ui/numbers';
+import { command } from '../ui/command';
 import type { EditorContext } from './conditions';
 import {
   useAddSegmentMutation,
+  useDifferenceQuery,
+  useKeepFilterMutation,
   useSaveSegmentMutation,
   useSiftQuery,
   useStrainQuery,
+  usePutInForceMutation,
 } from './segments.api';
+import { useRuleContext } from './useRuleContext';
 
 export interface SegmentDraft {
   readonly name: string;
   readonly description: string;
-  readonly poolId: number;
+  readonly labels: readonly string[];
+  readonly sharing: SegmentSharing;
+  readonly sharedWith: readonly number[];
+  /** As they are edited: the draft, or what is in force. */
+  readonly pools: readonly number[];
   readonly rule: Rule;
 }
 
-/** What rules are read against; the same until the office's words change. */
-export function useRuleContext(): EditorContext {
-  const { data } = useVocabularyQuery();
-  const { office } = useOffice();
-  const today = dayIn(office.timeZone, new Date());
-  return useMemo(
-    () => ({
-      fields: data?.fields ?? [],
-      tags: data?.tags ?? [],
-      topics: data?.topics ?? [],
-      today,
-      timeZone: office.timeZone,
-    }),
-    [data, today, office.timeZone],
-  );
-}
+export type SegmentStart = Pick<
+  SegmentReply,
+  | 'kind'
+  | 'name'
+  | 'description'
+  | 'labels'
+  | 'sharing'
+  | 'sharedWith'
+  | 'version'
+  | 'rule'
+  | 'poolIds'
+  | 'draft'
+  | 'inForceSince'
+  | 'inForceBy'
+  | 'mayChange'
+> & { readonly id: number | undefined };
 
 export interface SegmentModel {
   /** Undefined until it has a name or a rule: then it is kept. */
   readonly id: number | undefined;
+  readonly start: SegmentStart;
   readonly draft: Draft<SegmentDraft>;
+  readonly inForce: RuleInForce & { readonly isUsed: boolean };
+  /** What is on the screen is not what is in force. */
+  readonly isDraft: boolean;
+  /** What using it would change; undefined until it is counted. */
+  readonly difference: DraftDifference | undefined;
   readonly context: EditorContext;
   readonly sifted: SiftReply | undefined;
   readonly strained: StrainReply | undefined;
+  /** The numbers are of what was on the screen before. */
+  readonly isCounting: boolean;
   readonly wrong: unknown;
-  /** Where the people are; nowhere while what is on the screen is not what is kept. */
-  readonly of: string | undefined;
+  /** Shows the people of a rule in the segment's pools. */
+  readonly open: (root: Group) => void;
+  readonly use: () => Promise<void>;
+  readonly throwAway: () => void;
 }
 
-export type SegmentStart = Omit<SegmentReply, 'id' | 'pool' | 'updatedAt' | 'uses'> & {
-  readonly id: number | undefined;
+const same = (one: RuleInForce, other: RuleInForce): boolean =>
+  JSON.stringify([one.rule, [...one.pools]]) === JSON.stringify([other.rule, [...other.pools]]);
+
+type Conflicting = Omit<SegmentDraft, 'pools' | 'rule'> & {
+  readonly version: number;
+  readonly draft: RuleInForce | null;
+  readonly inForce: RuleInForce;
 };
 
 export function useSegment(segment: SegmentStart): SegmentModel {
@@ -64,37 +90,108 @@ export function useSegment(segment: SegmentStart): SegmentModel {
   const navigate = useNavigate();
   const [add] = useAddSegmentMutation();
   const [save] = useSaveSegmentMutation();
+  const [inForce, setInForce] = useState({
+    pools: segment.poolIds,
+    rule: segment.rule,
+    isUsed: segment.inForceSince !== null,
+  });
+  const inForceNow = useRef(inForce);
+  const [version, setVersion] = useState(segment.version);
+  const putInForce = (next: RuleInForce): void => {
+    inForceNow.current = { pools: next.pools, rule: next.rule, isUsed: true };
+    setInForce(inForceNow.current);
+  };
   const draft = useDraft<SegmentDraft>({
     value: {
       name: segment.name,
       description: segment.description,
-      poolId: segment.poolId,
-      rule: segment.rule,
+      labels: segment.labels,
+      sharing: segment.sharing,
+      sharedWith: segment.sharedWith,
+      pools: segment.draft?.pools ?? segment.poolIds,
+      rule: segment.draft?.rule ?? segment.rule,
     },
     version: segment.version,
-    save: async ({ name, description, poolId: pool, rule }, version) => {
-      const said = { name, description, pool, rule };
-      if (kept.current !== undefined) return save({ id: kept.current, version, ...said }).unwrap();
-      const made = await add(said).unwrap();
-      kept.current = made.id;
-      setId(made.id);
-      void navigate(`/segments/${made.id}`, { replace: true });
-      return made;
+    save: async ({ pools, rule, labels, sharedWith, ...said }, before) => {
+      const asked = { pools: [...pools], rule };
+      const body = {
+        ...said,
+        labels: [...labels],
+        sharedWith: [...sharedWith],
+        draft: same(asked, inForceNow.current) ? null : asked,
+      };
+      let from = before;
+      if (kept.current === undefined) {
+        const made = await add({
+          name: said.name,
+          description: said.description,
+          pools: [...inForceNow.current.pools],
+        }).unwrap();
+        kept.current = made.id;
+        from = made.version;
+        setId(made.id);
+        void navigate(`/segments/${made.id}`, { replace: true });
+      }
+      const saved = await save({ id: kept.current, version: from, ...body }).unwrap();
+      setVersion(saved.version);
+      return saved;
     },
-    read: ({ version: _, ...theirs }: SegmentDraft & { version: number }) => theirs,
+    read: ({ version: _, draft: theirs, inForce: other, ...rest }: Conflicting) => {
+      putInForce(other);
+      return { ...rest, pools: theirs?.pools ?? other.pools, rule: theirs?.rule ?? other.rule };
+    },
   });
-  const { poolId: pool, rule } = draft.value;
-  const [asked] = useDebouncedValue({ pool, rule }, 200);
-  const context = useRuleContext();
-  const sift = useSiftQuery(asked);
-  const strain = useStrainQuery(asked);
+  const { pools, rule } = draft.value;
+  const question = { pools: [...pools], rule };
+  const [asked] = useDebouncedValue(question, 150);
+  const context = useRuleContext(id);
+  const sift = useSiftQuery(asked, { skip: segment.kind === 'fixed' });
+  const strain = useStrainQuery(asked, {
+    skip: segment.kind === 'fixed' || !isActive(rule.root, context),
+  });
+  const isDraft = !same({ pools, rule }, inForce);
+  const isSaved = draft.state.kind === 'saved' && id !== undefined;
+  const difference = useDifferenceQuery(
+    { id: id ?? 0, version },
+    { skip: !isSaved || !isDraft || segment.kind === 'fixed' },
+  );
+  const [keep] = useKeepFilterMutation();
+  const [putInForceThere] = usePutInForceMutation();
   return {
     id,
+    start: segment,
     draft,
+    inForce,
+    isDraft,
+    difference: isDraft && isSaved ? difference.currentData : undefined,
     context,
     sifted: sift.data,
-    strained: strain.data,
+    strained: isActive(rule.root, context) ? strain.data : undefined,
+    isCounting: sift.isFetching || asked !== question,
     wrong: sift.error,
-    of: id !== undefined && draft.state.kind === 'saved' ? peoplePath(`segment.${id}`) : undefined,
+    open: (root) =>
+      void command({ run: () => keep({ rule: { v: 1, root } }).unwrap() }).then((found) => {
+        if (!found) return;
+        const [only, ...others] = pools;
+        const among =
+          others.length === 0 ? `pool=${only}` : id === undefined ? '' : `of=segment.${id}.pools`;
+        void navigate(`/contacts?${among}&filter=${found.key}`);
+      }),
+    use: async () => {
+      const seen = await draft.flush();
+      const own = kept.current;
+      if (own === undefined || seen === undefined) return;
+      const used = { pools: draft.value.pools, rule: draft.value.rule };
+      const done = await command({
+        run: () => putInForceThere({ id: own, version: seen }).unwrap(),
+        says: () => 'The rule is in force.',
+      });
+      if (!done) return;
+      putInForce(used);
+      setVersion(done.version);
+      draft.saw(done.version);
+    },
+    throwAway: () =>
+      draft.change((before) => ({ ...before, pools: inForce.pools, rule: inForce.rule })),
   };
 }

@@ -25,6 +25,7 @@ const places = [
   ['Tags', '/contacts/tags'],
   ['Tasks', '/tasks'],
   ['Segments', '/segments'],
+  ['Compare segments', '/segments/compare'],
   ['Letters', '/letters'],
   ['Campaigns', '/campaigns'],
   ['Results', '/results'],
@@ -37,9 +38,10 @@ const places = [
 function useDeeds(to: (path: string) => () => void): Find[] {
   const write = useMay('write letters');
   const change = useMay('change people');
+  const carve = useMay('make segments');
   const deeds: readonly (readonly [string, string, boolean])[] = [
     ['New campaign', '/campaigns/new', write],
-    ['New segment', '/segments/new', write],
+    ['New segment', '/segments/new', carve],
     ['Write a letter', '/letters?new', write],
     ['Import a list', '/intake', change],
   ];

@@ -46,6 +46,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('../segments/SegmentsPage')).SegmentsPage }),
       },
       {
+        path: 'segments/compare',
+        lazy: async () => ({ Component: (await import('../segments/ComparePage')).ComparePage }),
+      },
+      {
         path: 'segments/:id',
         lazy: async () => ({ Component: (await import('../segments/SegmentPage')).SegmentPage }),
       },

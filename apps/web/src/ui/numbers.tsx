@@ -1,4 +1,5 @@
 // Numbers that open, sums, and bars beside them.
+import { UnstyledButton } from '@mantine/core';
 import type { PeopleName } from '@palabra/core/contacts';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
@@ -15,15 +16,28 @@ export const peoplePath = (of: PeopleName): string => `/contacts?of=${encodeURIC
 export function Num({
   value,
   to,
+  onOpen,
   label,
   large,
 }: {
   readonly value: number;
   readonly to?: string;
+  /** In place of an address, where it is only made when it is wanted. */
+  readonly onOpen?: () => void;
   readonly label?: string;
   readonly large?: boolean;
 }) {
   const look = `${classes.num} ${large ? classes.large : ''}`;
+  if (onOpen && value > 0)
+    return (
+      <UnstyledButton
+        className={`${look} ${classes.opens}`}
+        aria-label={label && `${count(value)} ${label}`}
+        onClick={onOpen}
+      >
+        {count(value)}
+      </UnstyledButton>
+    );
   if (!to || value === 0) return <span className={look}>{count(value)}</span>;
   return (
     <Link

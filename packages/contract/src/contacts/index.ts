@@ -306,6 +306,33 @@ export interface TagReply {
   readonly kind: 'office' | 'automatic';
 }
 
+export class GazetteerQuery {
+  @IsString() @Length(1, 100) q!: string;
+}
+
+/** A town or a postcode of the gazetteer; degrees, WGS 84. */
+export interface GazetteerPlace {
+  readonly id: number;
+  readonly name: string;
+  readonly region: string;
+  readonly lat: number;
+  readonly lon: number;
+}
+
+/** What the gazetteer holds. */
+export interface GazetteerReply {
+  readonly towns: number;
+  readonly postcodes: number;
+  /** People with a town or postcode that it does not know, or without either. */
+  readonly withoutPosition: number;
+}
+
+/** What became of a file of places. */
+export interface GazetteerLoaded extends GazetteerReply {
+  readonly read: number;
+  readonly refused: number;
+}
+
 export const tagUseKinds = ['segment', 'draft', 'view', 'campaign'] as const;
 export type TagUseKind = (typeof tagUseKinds)[number];
 

@@ -41,6 +41,13 @@ export {
   type SegmentSharing,
   type SharedSegment,
 } from './sharing.js';
+export {
+  readSegmentFile,
+  SEGMENT_FILE_VERSION,
+  segmentFile,
+  type FileWords,
+  type SegmentFile,
+} from './file.js';
 export { circleOf, reader, segmentsIn } from './others.js';
 export {
   copyNode,

@@ -15,31 +15,54 @@ export function readback(rule: Rule, context: RuleContext): readonly Phrase[] {
     root.of === 'none' || (root.of === 'all' && isGroup(first) && first.of === 'none');
   return [
     { text: beginsWithout ? 'Everybody, but ' : 'People ' },
-    ...groupPhrases(root, context, ''),
+    ...groupPhrases(root, context, '', 0),
     { text: '.' },
   ];
 }
 
-function groupPhrases(group: Group, context: RuleContext, path: string): readonly Phrase[] {
+/** Stands in brackets, on lines of its own. */
+const standsApart = (item: RuleNode, context: RuleContext): boolean =>
+  isGroup(item) && item.of !== 'none' && active(item, context).length > 1;
+
+function groupPhrases(
+  group: Group,
+  context: RuleContext,
+  path: string,
+  depth: number,
+): readonly Phrase[] {
   const parts = active(group, context);
+  const own = path === '' ? {} : { path };
   const link = (item: RuleNode): string => {
     if (group.of === 'all') return isGroup(item) && item.of === 'none' ? ', but ' : ' and ';
     return group.of === 'any' ? ' or ' : ' or those ';
   };
   const joined = parts.flatMap(({ item, at }, place) => {
-    const phrases = partPhrases(item, context, path === '' ? `${at}` : `${path}.${at}`);
-    return place === 0 ? phrases : [{ text: link(item) }, ...phrases];
+    const phrases = partPhrases(item, context, path === '' ? `${at}` : `${path}.${at}`, depth);
+    if (place === 0) return phrases;
+    const before = parts[place - 1];
+    const breaks = before && standsApart(before.item, context);
+    return [
+      { text: link(item), ...own, ...(breaks ? { breaks: true as const, depth } : {}) },
+      ...phrases,
+    ];
   });
-  return group.of === 'none' ? [{ text: 'not those ' }, ...joined] : joined;
+  return group.of === 'none' ? [{ text: 'not those ', ...own }, ...joined] : joined;
 }
 
-function partPhrases(item: RuleNode, context: RuleContext, path: string): readonly Phrase[] {
+function partPhrases(
+  item: RuleNode,
+  context: RuleContext,
+  path: string,
+  depth: number,
+): readonly Phrase[] {
   if (!isGroup(item))
     return kindOf(item)
       .words(item, context)
       .map((phrase) => ({ ...phrase, path }));
-  const words = groupPhrases(item, context, path);
-  return item.of === 'none' || active(item, context).length === 1
-    ? words
-    : [{ text: '(' }, ...words, { text: ')' }];
+  if (!standsApart(item, context)) return groupPhrases(item, context, path, depth);
+  return [
+    { text: '(', path, breaks: true, depth: depth + 1 },
+    ...groupPhrases(item, context, path, depth + 1),
+    { text: ')', path },
+  ];
 }

@@ -111,7 +111,7 @@ async function leaveTraces(): Promise<void> {
       ],
     },
   };
-  const made = await call('POST', '/api/segments', { name: 'Sisters', pool: 1, rule });
+  const made = await call('POST', '/api/segments', { name: 'Sisters', pools: [1], rule });
   expect(made.status).toBe(201);
   expect((await call('POST', '/api/filters', { rule })).status).toBeLessThan(300);
   await call('POST', `/api/people/${id('Anna')}/do-not-mail`, { put: true, note: 'Anna said so' });

@@ -192,7 +192,7 @@ describe('a field', () => {
     const { body: segment } = await server.call('POST', '/api/segments', {
       name: 'Blue ones',
       description: '',
-      pool,
+      pools: [pool],
       rule,
     });
     expect((await server.call('GET', `/api/fields/${field.key}/uses`)).body).toEqual({

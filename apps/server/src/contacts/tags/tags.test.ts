@@ -38,7 +38,7 @@ const put = (tag: number, q: string, on = true) =>
   server.call('POST', '/api/tagging', { people: { q }, tag, put: on });
 const segment = async (name: string, tags: number[], op = 'has any of') => {
   const rule = { v: 1, root: { of: 'all', items: [{ kind: 'tag', op, tags }] } };
-  return (await server.call('POST', '/api/segments', { name, pool, rule })).body.id as number;
+  return (await server.call('POST', '/api/segments', { name, pools: [pool], rule })).body.id as number;
 };
 const rule = async (id: number) =>
   (await server.call('GET', `/api/segments/${id}`)).body.rule.root.items as { tags: number[] }[];
@@ -139,12 +139,20 @@ it('a merge takes people, rules and sheets along, and gives them back', async ()
   expect((await server.call('POST', `/api/tags/${stays}/merge`, { into: gone })).status).toBe(404);
   // One of them is written anew meanwhile, and stays as it is then.
   const { body: now } = await server.call('GET', `/api/segments/${leaving}`);
-  await server.call('PUT', `/api/segments/${leaving}`, {
+  const written = await server.call('PUT', `/api/segments/${leaving}`, {
     version: now.version as number,
     name: now.name as string,
     description: '',
-    pool,
-    rule: { v: 1, root: { of: 'any', items: [{ kind: 'tag', op: 'has', tags: [third] }] } },
+    labels: [],
+    sharing: 'all',
+    sharedWith: [],
+    draft: {
+      pools: [pool],
+      rule: { v: 1, root: { of: 'any', items: [{ kind: 'tag', op: 'has', tags: [third] }] } },
+    },
+  });
+  await server.call('POST', `/api/segments/${leaving}/use`, {
+    version: written.body.version as number,
   });
   // Its name is somebody else’s meanwhile.
   const taken = await make('Workshops-List');

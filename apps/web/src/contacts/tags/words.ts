@@ -9,6 +9,11 @@ export const usePlaces: {
   };
 } = {
   segment: { one: 'segment', many: 'segments', path: (id) => `/segments/${id}` },
+  draft: {
+    one: 'draft of a segment',
+    many: 'drafts of segments',
+    path: (id) => `/segments/${id}`,
+  },
   view: { one: 'view', many: 'views', path: (id) => `/contacts?view=${id}` },
   campaign: { one: 'campaign', many: 'campaigns', path: (id) => `/campaigns/${id}` },
 };

@@ -4,7 +4,11 @@ import { doNotMail } from './do-not-mail';
 import { everybody } from './everybody';
 import { field } from './field';
 import type { Choice, EditorContext, EditorOf } from './kind';
+import { letter } from './letter';
+import { place } from './place';
 import { rating } from './rating';
+import { segment } from './segment';
+import { since } from './since';
 import { standing } from './standing';
 import { tag } from './tag';
 import { topic } from './topic';
@@ -14,6 +18,10 @@ export type { EditorContext } from './kind';
 const editors = {
   tag,
   field,
+  letter,
+  since,
+  place,
+  segment,
   rating,
   standing,
   'do not mail': doNotMail,
@@ -34,6 +42,7 @@ export const choices = (context: EditorContext): readonly Choice[] =>
 export const labelOf = (condition: Condition, context: EditorContext): string => {
   const editor = editorOf(condition);
   const chosen = editor.chosen(condition);
+  if (editor.title !== undefined) return editor.title;
   return editor.choices(context).find(({ value }) => value === chosen)?.label ?? 'something gone';
 };
 

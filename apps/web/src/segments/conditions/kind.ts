@@ -3,7 +3,11 @@ import type { TagReply } from '@palabra/contract/contacts';
 import type { RuleContext } from '@palabra/core/segments';
 import type { ComponentType } from 'react';
 
-export type EditorContext = Omit<RuleContext, 'tags'> & { readonly tags: readonly TagReply[] };
+export type EditorContext = Omit<RuleContext, 'tags'> & {
+  readonly tags: readonly TagReply[];
+  /** How many people have no position, so that no distance finds them. */
+  readonly withoutPosition: number;
+};
 
 export interface Choice {
   readonly value: string;
@@ -14,6 +18,8 @@ export interface EditorOf<C> {
   /** What “What is asked” offers; the values of all kinds together are distinct. */
   readonly choices: (context: EditorContext) => readonly Choice[];
   readonly chosen: (condition: C) => string;
+  /** What a condition of it is called in its line, where the choice says more than that. */
+  readonly title?: string;
   /** A new condition for one of the choices. */
   readonly begin: (choice: string, context: EditorContext) => C | undefined;
   /** What stands behind it: how it is asked, and what for. */

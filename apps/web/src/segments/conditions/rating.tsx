@@ -1,7 +1,7 @@
-import { NumberInput } from '@mantine/core';
 import { MOVED_WITHIN, ratingMoves, type RatingCondition } from '@palabra/core/segments';
 import { Pick } from '../../ui/Pick';
 import type { EditorOf } from './kind';
+import { Whole } from './Whole';
 
 export const rating: EditorOf<RatingCondition> = {
   choices: () => [{ value: 'rating moved', label: 'rating rose or fell' }],
@@ -52,33 +52,3 @@ export const rating: EditorOf<RatingCondition> = {
     );
   },
 };
-
-function Whole({
-  label,
-  most,
-  value,
-  disabled,
-  onChange,
-}: {
-  readonly label: string;
-  readonly most: number;
-  readonly value: number | undefined;
-  readonly disabled: boolean;
-  readonly onChange: (value: number | undefined) => void;
-}) {
-  return (
-    <NumberInput
-      variant="line"
-      hideControls
-      aria-label={label}
-      w={48}
-      min={1}
-      max={most}
-      clampBehavior="strict"
-      allowDecimal={false}
-      disabled={disabled}
-      value={value ?? ''}
-      onChange={(next) => onChange(typeof next === 'number' && next >= 1 ? next : undefined)}
-    />
-  );
-}

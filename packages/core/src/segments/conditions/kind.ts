@@ -103,8 +103,11 @@ export type FactName = keyof Facts;
 export interface Phrase {
   readonly text: string;
   readonly strong?: boolean;
-  /** Position of the condition the phrase comes from, e.g. `0.2`. */
+  /** Position of the condition the phrase comes from, e.g. `0.2`; of a group's own words, the group's. */
   readonly path?: string;
+  /** It begins a line, indented so many steps: groups of several stand apart. */
+  readonly breaks?: true;
+  readonly depth?: number;
 }
 
 export interface ConditionKind<C, Need extends FactName> {
