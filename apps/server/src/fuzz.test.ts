@@ -134,7 +134,11 @@ it('answers what it says, for everything that is there', async () => {
     ['/api/letters', { name: 'Spring' }],
     [
       '/api/segments',
-      { name: 'All', pools: [1], rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } } },
+      {
+        name: 'All',
+        pools: [1],
+        rule: { v: 1, root: { of: 'all', items: [{ kind: 'everybody' }] } },
+      },
     ],
     ['/api/campaigns', { name: 'Spring' }],
     ['/api/people', { values: { town: 'Ash', given_name: 'A' }, permission: 'asked', source: '' }],

@@ -38,6 +38,8 @@ import { owned } from './people/scope.store.js';
 import { Ties } from './people/ties.js';
 import { Timeline } from './people/timeline.js';
 import { PeopleWriter } from './people/writer.js';
+import { PlacesController } from './places/places.controller.js';
+import { PlacesService } from './places/places.service.js';
 import { StandingController } from './standing/standing.controller.js';
 import { StandingService } from './standing/standing.service.js';
 import { VocabularyController } from './vocabulary/vocabulary.controller.js';
@@ -60,6 +62,7 @@ const FORGET = 2000;
     PeopleController,
     VocabularyController,
     StandingController,
+    PlacesController,
     ChangesController,
   ],
   providers: [
@@ -85,6 +88,7 @@ const FORGET = 2000;
     ChangesService,
     VocabularyService,
     StandingService,
+    PlacesService,
   ],
   exports: [
     FieldsService,

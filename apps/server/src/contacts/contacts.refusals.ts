@@ -1,6 +1,11 @@
 import { refusalsOf } from '../platform/refusals.js';
 
 export const refuse = refusalsOf('contacts', {
+  'no-places': {
+    status: 422,
+    words:
+      'No place stands in this file. It should be one of GeoNames: a line for each place, with tabs between its columns.',
+  },
   'same-owner': { status: 422, words: 'That is the same colleague. Choose another one.', at: 'to' },
   'no-such-field': { status: 422, words: 'There is no such field.' },
   'not-text': { status: 422, words: (field: string) => `${field} must be text.` },

@@ -17,6 +17,7 @@ import { Loader } from './copy.js';
 import { newsletter, promotion } from './letters.js';
 import { addFields, known, ownKeys, stageKey } from './fields.js';
 import { addNotes } from './notes.js';
+import { addGazetteer } from './gazetteer.js';
 import { addTagHistory } from './tags.js';
 import { Random } from './random.js';
 import * as words from './words.js';
@@ -103,6 +104,7 @@ class World {
   async load(contacts: number): Promise<void> {
     this.tell('accounts, tags and fields');
     await this.addOffice();
+    await addGazetteer(this.client);
     this.tell(`${contacts.toLocaleString('en')} contacts`);
     await this.addContacts(contacts);
     await this.addPast();

@@ -17,8 +17,10 @@ import type {
   FieldRequest,
   FieldTypeRequest,
   FieldUsesReply,
+  GazetteerLoaded,
   GazetteerPlace,
   GazetteerQuery,
+  GazetteerReply,
   MovedReply,
   OwnFieldRequest,
   PeopleFilter,
@@ -60,6 +62,19 @@ const people = ['People', 'Person', 'Change', 'Segment', 'Campaign'] as const;
 
 export const contactsApi = server.injectEndpoints({
   endpoints: (build) => ({
+    gazetteerAbout: build.query<GazetteerReply, void>({
+      query: () => '/gazetteer/about',
+      providesTags: ['People'],
+    }),
+    loadGazetteer: build.mutation<GazetteerLoaded, File>({
+      query: (body) => ({
+        url: '/gazetteer',
+        method: 'POST',
+        body,
+        headers: { 'content-type': 'application/octet-stream' },
+      }),
+      invalidatesTags: ['People'],
+    }),
     gazetteer: build.query<GazetteerPlace[], GazetteerQuery>({
       query: ({ q }) => `/gazetteer?q=${encodeURIComponent(q)}`,
       keepUnusedDataFor: 60,
@@ -320,6 +335,8 @@ export const contactsApi = server.injectEndpoints({
 });
 
 export const {
+  useGazetteerAboutQuery,
+  useLoadGazetteerMutation,
   usePeopleQuery,
   useLazyPeopleQuery,
   useSummaryQuery,

@@ -20,6 +20,7 @@ export type { Meant } from './selection';
 export { PeopleTable } from './PeopleTable';
 export { PersonPage } from './PersonPage';
 export { PersonChooser } from './PersonChooser';
+export { PlacesPart } from './PlacesPart';
 export { TakeOut } from './TakeOut';
 export { TagPicker } from './TagPicker';
 export { TopicsPart } from './TopicsPart';

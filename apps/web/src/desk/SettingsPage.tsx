@@ -2,7 +2,7 @@
 import { Title } from '@mantine/core';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
-import { HandOver, TopicsPart } from '../contacts';
+import { HandOver, PlacesPart, TopicsPart } from '../contacts';
 import { Accounts, OfficeForm, OwnAccount, PasswordForm, Sessions, useMay } from '../office';
 import { Page } from '../ui/Page';
 import { Soft } from '../ui/text';
@@ -30,6 +30,9 @@ export function SettingsPage() {
         </Setting>
         <Setting title="Topics">
           <TopicsPart may={may} />
+        </Setting>
+        <Setting title="Places">
+          <PlacesPart may={may} />
         </Setting>
         <Setting title="Colleagues">
           <Accounts

@@ -160,3 +160,11 @@ export {
   type DeedName,
 } from './deeds.js';
 export { exportFormatNames, exportFormats, vcard, type ExportFormat } from './vcard.js';
+
+export {
+  gazetteerLine,
+  placeKinds,
+  postcodeKey,
+  type GazetteerEntry,
+  type PlaceKind,
+} from './gazetteer.js';

@@ -61,12 +61,7 @@ export const accountState = (account: {
         : 'invited';
 
 export type Deed =
-  | 'change people'
-  | 'erase people'
-  | 'make segments'
-  | 'write letters'
-  | 'send'
-  | 'settings';
+  'change people' | 'erase people' | 'make segments' | 'write letters' | 'send' | 'settings';
 
 const may: Record<Role, readonly Deed[]> = {
   coordinator: [

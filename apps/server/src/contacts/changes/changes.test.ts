@@ -374,7 +374,10 @@ describe('what else is written down', () => {
   const undo = (id: number) => server.call('POST', `/api/changes/${id}/undo`);
 
   it.each([
-    ['segments', { name: 'Neighbours', pools: [1], rule: { v: 1, root: { of: 'all', items: [] } } }],
+    [
+      'segments',
+      { name: 'Neighbours', pools: [1], rule: { v: 1, root: { of: 'all', items: [] } } },
+    ],
     ['letters', { name: 'Neighbours' }],
     ['campaigns', { name: 'Neighbours' }],
   ])('a deletion of %s, which is taken back from there', async (things, request) => {

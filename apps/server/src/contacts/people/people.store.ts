@@ -278,7 +278,9 @@ export async function countHeld(
           sql.raw('0'),
           ...parts
             .slice(at, at + BITS)
-            .map((part, bit) => sql`case when ${part} then ${sql.raw(String(2 ** bit))} else 0 end`),
+            .map(
+              (part, bit) => sql`case when ${part} then ${sql.raw(String(2 ** bit))} else 0 end`,
+            ),
         ],
         sql` + `,
       ),

@@ -15,9 +15,7 @@ export const owns = (viewer: Viewer, { ownerId }: Belonging): boolean =>
 
 /** Members see the people they own and those that are shared with them. A condition on `contacts c`. */
 export const scope = (viewer: Viewer): SQL =>
-  seesEverybody(viewer.role)
-    ? sql`true`
-    : seenBy(viewer.userId);
+  seesEverybody(viewer.role) ? sql`true` : seenBy(viewer.userId);
 
 /** A member's own people and those that are shared with them. A condition on `contacts c`. */
 export const seenBy = (userId: UserId): SQL =>

@@ -2,6 +2,7 @@
 import type { ContactId, TagId } from '@palabra/core/contacts';
 import { inArray, sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../../platform/database.js';
+import { positionsOf, whereabouts } from '../places/places.store.js';
 import { contacts, contactTags } from './people.table.js';
 import type { LockedContact } from './person.store.js';
 import type { ContactRow } from './values.js';
@@ -80,13 +81,18 @@ export async function addContacts(db: Db, rows: readonly NewContact[]): Promise<
   const { rows: added } = await execute<{ id: ContactId }>(
     db,
     sql`
-    insert into ${contacts} (${listed(nameOf)}, created_at, updated_at)
-    select ${listed((column) => `r."${column}"`)}, ${first.createdAt}::timestamptz, ${first.updatedAt}::timestamptz
-    from jsonb_to_recordset(${JSON.stringify(values)}::jsonb) as r(${typed})
+    with r as materialized (select r.*, ${whereabouts(sql`r.keys`)} as whereabouts from jsonb_to_recordset(${JSON.stringify(values)}::jsonb) as r(${typed})),
+      p as materialized (${positionsOf(sql`select whereabouts from r`)})
+    insert into ${contacts} (${listed(nameOf)}, created_at, updated_at, lat, lon)
+    select ${listed((column) => `r."${column}"`)}, ${first.createdAt}::timestamptz, ${first.updatedAt}::timestamptz, p.lat, p.lon
+    from r left join p on p.whereabouts = r.whereabouts
     returning id`,
   );
   return added.map(({ id }) => id);
 }
+
+/** Whoever moved has another place, or none that is known. */
+const moved = sql`r.whereabouts is distinct from ${whereabouts(sql`c.keys`)}`;
 
 /** What locked contacts become, all in one statement. */
 export async function writeOver(
@@ -102,9 +108,12 @@ export async function writeOver(
   await execute(
     db,
     sql`
+    with r as materialized (select r.*, ${whereabouts(sql`r.keys`)} as whereabouts from jsonb_to_recordset(${JSON.stringify(values)}::jsonb) as r(id int, ${typed})),
+      p as materialized (${positionsOf(sql`select r.whereabouts from r join ${contacts} c on c.id = r.id where ${moved}`)})
     update ${contacts} c set ${listed((column) => `${nameOf(column)} = r."${column}"`)},
-      version = c.version + 1, updated_at = ${now}
-    from jsonb_to_recordset(${JSON.stringify(values)}::jsonb) as r(id int, ${typed})
+      version = c.version + 1, updated_at = ${now},
+      lat = case when ${moved} then p.lat else c.lat end, lon = case when ${moved} then p.lon else c.lon end
+    from r left join p on p.whereabouts = r.whereabouts
     where c.id = r.id`,
   );
 }

@@ -38,7 +38,8 @@ const put = (tag: number, q: string, on = true) =>
   server.call('POST', '/api/tagging', { people: { q }, tag, put: on });
 const segment = async (name: string, tags: number[], op = 'has any of') => {
   const rule = { v: 1, root: { of: 'all', items: [{ kind: 'tag', op, tags }] } };
-  return (await server.call('POST', '/api/segments', { name, pools: [pool], rule })).body.id as number;
+  return (await server.call('POST', '/api/segments', { name, pools: [pool], rule })).body
+    .id as number;
 };
 const rule = async (id: number) =>
   (await server.call('GET', `/api/segments/${id}`)).body.rule.root.items as { tags: number[] }[];

@@ -1,0 +1,21 @@
+import type { PlaceKind } from '@palabra/core/contacts';
+import { doublePrecision, index, integer, pgTable, text } from 'drizzle-orm/pg-core';
+import { keyText } from '../../platform/columns.js';
+
+/** The gazetteer: towns and postcodes with where they are, as they were loaded from a file. */
+export const places = pgTable(
+  'places',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    kind: text().$type<PlaceKind>().notNull(),
+    name: text().notNull(),
+    key: keyText().notNull(),
+    region: text().notNull(),
+    regionKey: keyText().notNull(),
+    country: text().notNull(),
+    lat: doublePrecision().notNull(),
+    lon: doublePrecision().notNull(),
+    people: integer().notNull(),
+  },
+  (table) => [index('places_by_key').on(table.key, table.kind)],
+);

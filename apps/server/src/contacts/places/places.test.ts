@@ -1,0 +1,133 @@
+// Where people live: from a file of places, as they come in, as they move, and when the file is another one.
+import { startTestServer, type TestServer } from '../../testing/server.js';
+import { importPeople } from '../../testing/round.js';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await startTestServer();
+}, 60_000);
+afterAll(() => server.stop());
+
+const town = (name: string, region: string, lat: number, lon: number, people = 100): string =>
+  [
+    '1',
+    name,
+    name,
+    '',
+    lat,
+    lon,
+    'P',
+    'PPL',
+    'QW',
+    '',
+    region,
+    '',
+    '',
+    '',
+    people,
+    '',
+    '',
+    'Etc/UTC',
+    '',
+  ].join('\t');
+const postcode = (code: string, lat: number, lon: number): string =>
+  ['QW', code, 'Quillwater', 'Tarnshire', '', '', '', '', '', lat, lon, '4'].join('\t');
+const load = (lines: readonly string[]) =>
+  server.call('POST', '/api/gazetteer', Buffer.from(`${lines.join('\n')}\n`), {
+    headers: { 'content-type': 'application/octet-stream' },
+  });
+const near = async (lat: number, lon: number, km: number, op = 'within'): Promise<number> =>
+  (
+    await server.call('POST', '/api/segments/sift', {
+      pools: [1],
+      rule: {
+        v: 1,
+        root: { of: 'all', items: [{ kind: 'place', op, km, place: { name: 'There', lat, lon } }] },
+      },
+    })
+  ).body.count as number;
+
+const file = [
+  town('Millrace', 'Tarnshire', 38.8, -9.1),
+  town('Ashwick', 'Tarnshire', 38.6, -9.0),
+  // There are two of the name: the larger one, unless somebody's region says which.
+  town('Newton', 'Fellmark', 40, -8, 50),
+  town('Newton', 'Tarnshire', 38, -9, 5000),
+  postcode('QW1 2AB', 39.5, -9.5),
+  ['2', 'Old Fell', 'Old Fell', '', '41', '-7', 'T', 'MT'].join('\t') + '\t\t\t\t\t\t\t\t\t\t\t',
+  'nothing of the kind',
+];
+
+it('places people by their postcode or town, as they come in', async () => {
+  expect((await load(file)).body).toEqual({
+    read: 5,
+    refused: 1,
+    towns: 4,
+    postcodes: 1,
+    withoutPosition: 0,
+  });
+  await importPeople(
+    server,
+    [
+      'email,town,region,postcode',
+      'a@example.com,MILLRACE,,',
+      'b@example.com,Ashwick,,',
+      'c@example.com,Newton,,',
+      'd@example.com,Newton,Fellmark,',
+      'e@example.com,Millrace,,qw12ab',
+      'f@example.com,Nowhere,,',
+      'g@example.com,,,',
+    ].join('\n'),
+  );
+  expect(await near(38.8, -9.1, 1)).toBe(1);
+  expect(await near(38.6, -9.0, 1)).toBe(1);
+  expect(await near(38, -9, 1)).toBe(1);
+  expect(await near(40, -8, 1)).toBe(1);
+  expect(await near(39.5, -9.5, 1)).toBe(1);
+  // Who has no known place is neither near nor far.
+  expect(await near(38.8, -9.1, 20_000)).toBe(5);
+  expect(await near(38.8, -9.1, 1, 'farther than')).toBe(4);
+  expect((await server.call('GET', '/api/segments/words')).body.withoutPosition).toBe(2);
+});
+
+it('places them anew when they move, and back when that is taken back', async () => {
+  const { body } = await server.call('GET', '/api/people?q=a@example');
+  const { id, version } = body.rows[0] as { id: number; version: number };
+  const move = (values: object, from: number) =>
+    server.call('PATCH', `/api/people/${id}`, { version: from, values });
+  const moved = await move({ town: 'Ashwick' }, version);
+  expect(moved.status).toBe(200);
+  expect([await near(38.8, -9.1, 1), await near(38.6, -9.0, 1)]).toEqual([0, 2]);
+  // What is not about a place moves nobody.
+  expect((await move({ given_name: 'Ada' }, version + 1)).status).toBe(200);
+  expect(await near(38.6, -9.0, 1)).toBe(2);
+  expect((await move({ town: '' }, version + 2)).status).toBe(200);
+  expect(await near(38.6, -9.0, 1)).toBe(1);
+  expect((await move({ town: 'Millrace' }, version + 3)).status).toBe(200);
+  expect(await near(38.8, -9.1, 1)).toBe(1);
+});
+
+it('finds places by the beginning of their name or postcode, the largest first', async () => {
+  const find = async (q: string) =>
+    (
+      (await server.call('GET', `/api/gazetteer?q=${encodeURIComponent(q)}`)).body as {
+        name: string;
+        region: string;
+      }[]
+    ).map(({ name, region }) => `${name}, ${region}`);
+  expect(await find('new')).toEqual(['Newton, Tarnshire', 'Newton, Fellmark']);
+  expect(await find('QW1 2')).toEqual(['QW1 2AB Quillwater, Tarnshire']);
+  expect(await find('%')).toEqual([]);
+});
+
+it('keeps what there is when a file holds no place, and places everybody by another file', async () => {
+  const refused = await load(['just,a,table', 'of,other,things']);
+  expect([refused.status, refused.body.detail]).toEqual([422, expect.stringContaining('GeoNames')]);
+  expect(await near(38.8, -9.1, 1)).toBe(1);
+  await load([town('Millrace', 'Tarnshire', 10, 10)]);
+  expect([await near(38.8, -9.1, 1), await near(10, 10, 1)]).toEqual([0, 2]);
+  expect((await server.call('GET', '/api/gazetteer/about')).body).toMatchObject({
+    towns: 1,
+    postcodes: 0,
+  });
+});
