@@ -140,7 +140,7 @@ test('one contact list goes through the entire round', async ({ page, request })
     await page.getByRole('textbox', { name: 'Find or make a tag' }).fill(`fair ${run}`);
     await page.keyboard.press('Enter');
     await expect(
-      margin(page).getByRole('link', { name: '8 people in this segment' }),
+      margin(page).getByRole('button', { name: '8 people in this segment' }),
     ).toBeVisible();
     await page.getByRole('button', { name: '+ group' }).click();
     const group = page.getByRole('group', { name: 'any of' });
@@ -152,7 +152,7 @@ test('one contact list goes through the entire round', async ({ page, request })
       `People tagged fair ${run}, but not those whose given name is éli.`,
     );
     await expect(
-      margin(page).getByRole('link', { name: '7 people in this segment' }),
+      margin(page).getByRole('button', { name: '7 people in this segment' }),
     ).toBeVisible();
     await page.getByRole('button', { name: 'ask about a person' }).click();
     await page.getByRole('textbox', { name: 'Ask about a person' }).fill(`Journey, Éli ${run}`);
@@ -160,6 +160,12 @@ test('one contact list goes through the entire round', async ({ page, request })
     await expect(page.getByText('Not in this segment.')).toBeVisible();
     await none.getByRole('button', { name: 'What to do with this group' }).click();
     await page.getByRole('menuitem', { name: 'Take it out' }).click();
+    await expect(
+      margin(page).getByRole('button', { name: '8 people in this segment' }),
+    ).toBeVisible();
+    await expect(page.getByText('Nothing goes by this rule until you use it.')).toBeVisible();
+    await page.getByRole('button', { name: 'Use this rule' }).click();
+    await expect(page.getByText('The rule is in force.')).toBeVisible();
     await expect(
       margin(page).getByRole('link', { name: '8 people in this segment' }),
     ).toBeVisible();

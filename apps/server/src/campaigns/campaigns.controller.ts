@@ -18,6 +18,7 @@ import {
   type CampaignLine,
   type CampaignReply,
   type TallyReply,
+  type WhoCountsReply,
 } from '@palabra/contract/campaigns';
 import {
   tallyDifferences,
@@ -78,6 +79,14 @@ function reply(campaign: Campaign, names: CampaignReply['names']): CampaignReply
     trouble: campaign.trouble,
     differences: state.status === 'differs' || campaign.startedAt ? differences : [],
     tally: campaign.tally,
+    whoUsed:
+      campaign.whoUsed?.map(({ kind, id, isLeftOut, name, said }) => ({
+        kind,
+        id,
+        isLeftOut,
+        name,
+        said,
+      })) ?? null,
     ordered: campaign.seen,
   };
 }
@@ -176,7 +185,7 @@ export class CampaignsController {
 
   @Get(':id/who')
   @Tells('shared')
-  who(@Param('id', ParseIntPipe) id: CampaignId): Promise<Record<string, number>> {
+  who(@Param('id', ParseIntPipe) id: CampaignId): Promise<WhoCountsReply> {
     return this.campaigns.whoCounts(id);
   }
 

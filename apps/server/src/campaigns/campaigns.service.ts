@@ -2,7 +2,12 @@
 import { fieldsWithoutFallback, type LetterId } from '@palabra/core/letters';
 import { dayIn } from '@palabra/core/office';
 import { Inject, Injectable, type OnApplicationBootstrap, type OnModuleInit } from '@nestjs/common';
-import type { CampaignRequest, NewCampaignRequest, TallyReply } from '@palabra/contract/campaigns';
+import type {
+  CampaignRequest,
+  NewCampaignRequest,
+  TallyReply,
+  WhoCountsReply,
+} from '@palabra/contract/campaigns';
 import {
   checkCampaign,
   decide,
@@ -53,6 +58,7 @@ import {
   anyOf,
   countReasons,
   draftPeople,
+  inSeveral,
   partWords,
   taggedInHouse,
   type BoundWho,
@@ -239,14 +245,16 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
       for (const pool of segment.poolIds) poolIds.add(pool);
       return people;
     };
-    const bindAll = async (refs: readonly WhoRef[]) => {
+    const bindAll = async (refs: readonly WhoRef[]): Promise<SQL[]> => {
       const conditions = [];
       for (const ref of refs) conditions.push(await bindOne(ref));
-      return anyOf(conditions);
+      return conditions;
     };
+    const toEach = await bindAll(who.to);
     return {
-      to: await bindAll(who.to),
-      notTo: await bindAll(who.notTo),
+      to: anyOf(toEach),
+      toEach,
+      notTo: anyOf(await bindAll(who.notTo)),
       severalPools: poolIds.size > 1,
       topic,
       gone,
@@ -267,14 +275,45 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
   }
 
   /** How many people each entry under “who” stands for. */
-  async whoCounts(id: CampaignId): Promise<Record<string, number>> {
+  async whoCounts(id: CampaignId): Promise<WhoCountsReply> {
     const { who } = await this.campaign(id);
     const counts: Record<string, number> = {};
     for (const ref of [...who.to, ...who.notTo]) {
       const { to } = await this.bind({ to: [ref], notTo: [] }, null);
       counts[whoKey(ref)] = await countLiving(this.database.db, to);
     }
-    return counts;
+    return {
+      counts,
+      inSeveral:
+        who.to.length < 2
+          ? 0
+          : await countLiving(this.database.db, inSeveral(await this.bind(who, null))),
+    };
+  }
+
+  /** “Who” as it is now, to be kept with the campaign: names, and rules with what they say. */
+  async used(who: Who): Promise<NonNullable<store.Campaign['whoUsed']>> {
+    const { db } = this.database;
+    const names = await this.names(who);
+    const kept = [];
+    for (const [refs, isLeftOut] of [
+      [who.to, false],
+      [who.notTo, true],
+    ] as const)
+      for (const ref of refs) {
+        const segment = ref.kind === 'segment' ? await segmentById(db, idOf(ref.id)) : undefined;
+        const chosen = ref.kind === 'people' ? await this.chosen.one(idOf(ref.id)) : undefined;
+        const rule = segment?.kind === 'live' ? segment.rule : (chosen?.rule ?? null);
+        kept.push({
+          ...ref,
+          isLeftOut,
+          name: names[whoKey(ref)]?.name ?? '',
+          rule,
+          // What somebody keeps for themselves is not told to whoever sees the campaign.
+          said: rule && segment?.sharing !== 'private' ? await this.rules.said(rule) : null,
+        });
+      }
+    return kept;
   }
 
   private async checks(

@@ -88,7 +88,10 @@ export async function changeSheet(
 }
 
 /** What the work on a campaign keeps with it; its status is not among that. */
-type Kept = Pick<Campaign, 'compiled' | 'subject' | 'fixedUpTo' | 'fixedAt' | 'tally' | 'trouble'>;
+type Kept = Pick<
+  Campaign,
+  'compiled' | 'whoUsed' | 'subject' | 'fixedUpTo' | 'fixedAt' | 'tally' | 'trouble'
+>;
 
 export const keepWithCampaign = async (
   db: Db,

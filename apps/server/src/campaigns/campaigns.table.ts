@@ -1,3 +1,4 @@
+import type { WhoUsed } from '@palabra/contract/campaigns';
 import type { PeopleFilter } from '@palabra/contract/contacts';
 import type { ContactId, TopicId } from '@palabra/core/contacts';
 import type { UserId } from '@palabra/core/office';
@@ -72,6 +73,8 @@ export const campaigns = pgTable(
     // What was used, kept as it was.
     compiled: jsonb().$type<CompiledLetter>(),
     subject: text(),
+    /** “Who” in words and rules; the people themselves are the rows of deliveries and of those held back. */
+    whoUsed: jsonb().$type<readonly (WhoUsed & { readonly rule: Rule | null })[]>(),
     fixedAt: moment(),
     startedAt: moment(),
     finishedAt: moment(),

@@ -1,7 +1,7 @@
 // Campaigns that were made for chosen people, as they are told and mended when somebody is erased.
 import { Injectable, type OnModuleInit } from '@nestjs/common';
 import { PersonalPlaces, withoutMentions } from '../contacts/index.js';
-import { chosenPeople } from './campaigns.table.js';
+import { campaigns, chosenPeople } from './campaigns.table.js';
 import { chosenWith } from './chosen.store.js';
 
 @Injectable()
@@ -19,6 +19,7 @@ export class CampaignPlaces implements OnModuleInit {
       forget: async (tx, whose) => {
         for (const column of [chosenPeople.name, chosenPeople.filter, chosenPeople.rule])
           await withoutMentions(tx, chosenPeople, column, whose);
+        await withoutMentions(tx, campaigns, campaigns.whoUsed, whose);
       },
     });
   }

@@ -79,6 +79,7 @@ beforeAll(async () => {
     });
   who = {
     to: sql`((${taggedInHouse(guest)}) or (c.pool_id = ${world.partner}))`,
+    toEach: [],
     notTo: taggedInHouse(family),
     severalPools: true,
     topic: (await addTopic(db, 'Plant sales', '', NOW))?.id ?? idOf(0),

@@ -13,6 +13,8 @@ import { contacts } from '../contacts/people/people.table.js';
 /** “Who”, bound: conditions on `contacts c`. */
 export interface BoundWho {
   readonly to: SQL;
+  /** The same, entry by entry. */
+  readonly toEach: readonly SQL[];
   readonly notTo: SQL;
   /** Several pools may hold the same address; within one it is unique. */
   readonly severalPools: boolean;
@@ -94,9 +96,19 @@ export async function countReasons(
   return rows;
 }
 
+/** Who is in more than one entry. */
+export const inSeveral = ({ toEach }: Pick<BoundWho, 'toEach'>): SQL =>
+  toEach.length < 2
+    ? sql`false`
+    : sql`(${sql.join(
+        toEach.map((one) => sql`case when ${one} then 1 else 0 end`),
+        sql` + `,
+      )}) > 1`;
+
 /** People of one line of a tally that is not written yet. */
 export function draftPeople(who: BoundWho, part: string): SQL | undefined {
   if (part === 'matched') return who.to;
+  if (part === 'in-several') return inSeveral(who);
   const reason = reasonOfPart(part);
   if (part !== 'receives' && part !== 'held-back' && !reason) return undefined;
   const wanted = reason
@@ -116,6 +128,7 @@ function clipped(text: string): string {
 
 const tallyWords: Readonly<Record<string, string>> = {
   matched: 'matched for',
+  'in-several': 'in several groups of',
   'held-back': 'held back from',
   receives: 'who receive',
 };

@@ -102,6 +102,7 @@ export class SendingService implements OnModuleInit {
     const compiled = await this.letters.compile(letter.content);
     await keepWithCampaign(db, id, {
       compiled,
+      whoUsed: await this.campaigns.used(campaign.who),
       subject: personalise(
         compiled.subject,
         { value: () => '', link: () => '', leave: '', open: '' },

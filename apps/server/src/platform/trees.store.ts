@@ -1,6 +1,7 @@
 // Rules, letters, sheets and arrangements are kept as trees of JSON.
 import { sql, type SQL } from 'drizzle-orm';
 import type { AnyPgColumn, PgTable } from 'drizzle-orm/pg-core';
+import { columnName } from './columns.js';
 import { execute, type Db } from './database.js';
 
 /** Whether a key stands anywhere in a tree that is kept as JSON, as a name or as a text. */
@@ -22,10 +23,6 @@ export interface Rewritten {
   readonly after: unknown;
 }
 
-/** Its name alone, as an update sets it. */
-const columnOf = (tree: AnyPgColumn): SQL =>
-  sql.raw(`"${tree.name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`)}"`);
-
 /** Changes trees where `change` gives another one; says which. */
 export async function rewriteTrees<T>(
   db: Db,
@@ -33,7 +30,7 @@ export async function rewriteTrees<T>(
   change: (tree: T) => T,
   now: Date,
 ): Promise<Rewritten[]> {
-  const column = columnOf(tree);
+  const column = columnName(tree);
   const { rows } = await execute<{ id: number; tree: T }>(
     db,
     sql`select id, ${column} as tree from ${table} where ${column} is not null and ${among} order by id for update`,
@@ -58,7 +55,7 @@ export async function writeTreeBack(
   { thingId, before, after }: Rewritten,
   now: Date,
 ): Promise<void> {
-  const column = columnOf(tree);
+  const column = columnName(tree);
   await execute(
     db,
     sql`update ${table} set ${column} = ${JSON.stringify(before)}::jsonb, version = version + 1, updated_at = ${now}

@@ -1,7 +1,7 @@
 // Who is listed in fixed segments, and how large segments were.
 import type { ContactId } from '@palabra/core/contacts';
 import type { SegmentId } from '@palabra/core/segments';
-import { and, asc, eq, sql, type SQL } from 'drizzle-orm';
+import { and, asc, eq, inArray, sql, type SQL } from 'drizzle-orm';
 import { contacts } from '../contacts/people/people.table.js';
 import { execute, type Db } from '../platform/database.js';
 import { segmentMembers, segments, segmentSizes } from './segments.table.js';
@@ -36,10 +36,24 @@ export const dropMembers = async (db: Db, id: SegmentId): Promise<void> => {
   await db.delete(segmentMembers).where(eq(segmentMembers.segmentId, id));
 };
 
-/** Takes somebody out of every list. */
-export const forgetMember = async (db: Db, id: ContactId): Promise<void> => {
-  await db.delete(segmentMembers).where(eq(segmentMembers.contactId, id));
+/** Takes people out of every list. */
+export const forgetMembers = async (db: Db, ids: readonly ContactId[]): Promise<void> => {
+  if (ids.length === 0) return;
+  await db.delete(segmentMembers).where(inArray(segmentMembers.contactId, [...ids]));
 };
+
+/** The fixed segments in which some people are listed. */
+export const listsOf = (
+  db: Db,
+  ids: readonly ContactId[],
+): Promise<{ name: string; at: Date }[]> =>
+  ids.length === 0
+    ? Promise.resolve([])
+    : db
+        .select({ name: segments.name, at: segmentMembers.addedAt })
+        .from(segmentMembers)
+        .innerJoin(segments, eq(segments.id, segmentMembers.segmentId))
+        .where(inArray(segmentMembers.contactId, [...ids]));
 
 export const listed = (id: SegmentId): SQL =>
   sql`c.id in (select contact_id from ${segmentMembers} where segment_id = ${id})`;

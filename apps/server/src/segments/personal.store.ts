@@ -18,6 +18,7 @@ export async function rulesNaming(db: Db, addresses: readonly string[]): Promise
     db,
     sql`
     select 'segment' as kind, s.name, null as key, s.rule from ${segments} s where ${namesOneOf(sql`s.rule`, addresses)}
+    union all select 'draft of the segment', s.name, null, s.draft_rule from ${segments} s where ${namesOneOf(sql`s.draft_rule`, addresses)}
     union all select 'earlier rule of the segment', s.name, null, v.rule from ${segmentVersions} v join ${segments} s on s.id = v.segment_id where ${namesOneOf(sql`v.rule`, addresses)}
     union all select 'view', w.name, null, w.rule from ${views} w where ${namesOneOf(sql`w.rule`, addresses)}
     union all select 'filter', 'of a list', f.key, f.rule from ${filters} f where ${namesOneOf(sql`f.rule`, addresses)}`,

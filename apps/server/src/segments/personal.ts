@@ -3,6 +3,7 @@ import { Injectable, type OnModuleInit } from '@nestjs/common';
 import { withoutAddressesIn } from '@palabra/core/contacts';
 import { PersonalPlaces, withoutMentions, type Whose } from '../contacts/index.js';
 import type { Db } from '../platform/database.js';
+import { forgetMembers, listsOf } from './members.store.js';
 import { dropFilters, rulesNaming } from './personal.store.js';
 import { segments, segmentVersions, views } from './segments.table.js';
 
@@ -17,11 +18,17 @@ export class SegmentPlaces implements OnModuleInit {
 
   onModuleInit(): void {
     this.places.register('segments', {
-      held: async (db, whose) =>
-        (await theirs(db, whose)).map(({ kind, name }) => ({
+      held: async (db, whose) => [
+        ...(await theirs(db, whose)).map(({ kind, name }) => ({
           what: kind,
           text: `“${name}” asks for an address of theirs`,
         })),
+        ...(await listsOf(db, whose.people)).map(({ name, at }) => ({
+          at,
+          what: 'fixed segment',
+          text: `listed in “${name}”`,
+        })),
+      ],
       forget: async (tx, whose) => {
         // A filter's key is of what it says: it can't be mended, and is made anew by whoever needs it.
         const naming = (await theirs(tx, whose)).flatMap(({ key }) => key ?? []);
@@ -29,6 +36,7 @@ export class SegmentPlaces implements OnModuleInit {
           [segments, segments.name],
           [segments, segments.description],
           [segments, segments.rule],
+          [segments, segments.draftRule],
           [segmentVersions, segmentVersions.rule],
           [views, views.name],
           [views, views.rule],
@@ -36,6 +44,7 @@ export class SegmentPlaces implements OnModuleInit {
         ] as const)
           await withoutMentions(tx, table, column, whose);
         await dropFilters(tx, naming);
+        await forgetMembers(tx, whose.people);
       },
     });
   }

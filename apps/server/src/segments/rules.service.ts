@@ -7,6 +7,7 @@ import {
   compile,
   compileRule,
   parseRule,
+  readback,
   reader,
   seesSegment,
   segmentsIn,
@@ -87,6 +88,17 @@ export class RulesService implements OnApplicationBootstrap {
       today: dayIn(office.timeZone, this.clock.now()),
       timeZone: office.timeZone,
     };
+  }
+
+  /** A rule in plain words, as it reads today. */
+  async said(raw: Rule): Promise<string> {
+    const context = await this.context(raw);
+    const rule = parseRule(raw, context);
+    return rule.ok
+      ? readback(rule.value, context)
+          .map(({ text }) => text)
+          .join('')
+      : rule.error;
   }
 
   async linksOf(campaign: number): Promise<readonly string[]> {

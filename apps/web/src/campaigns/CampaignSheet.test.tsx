@@ -27,7 +27,7 @@ const answersWith =
     if (method === 'POST' && path === '/campaigns') return { id: 12, version: 1 };
     if (method === 'PUT' && path === '/campaigns/12') return { version: 2 };
     if (path === '/campaigns/12/tally') return { tally, checks };
-    if (path === '/campaigns/12/who') return {};
+    if (path === '/campaigns/12/who') return { counts: {}, inSeveral: 0 };
     if (path === '/campaigns/12/send') return new Answer(204, undefined);
     if (path === '/letters/3') return letter;
     if (path === '/vocabulary') return { tags: [], fields: [], pools: [], owners: [], topics: [] };

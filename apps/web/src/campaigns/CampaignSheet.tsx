@@ -65,6 +65,7 @@ export function CampaignSheet({ campaign, notice, proof }: CampaignSheetProps) {
         id={model.id}
         value={draft.value}
         names={campaign.names}
+        used={campaign.whoUsed}
         disabled={!may}
         onChange={change}
       />

@@ -10,7 +10,12 @@ import { WhatPart } from './WhatPart';
 import { WhenPart } from './WhenPart';
 import { WhoPart } from './WhoPart';
 
-export function SheetParts(props: PartProps & { readonly names: CampaignReply['names'] }) {
+export function SheetParts(
+  props: PartProps & {
+    readonly names: CampaignReply['names'];
+    readonly used: CampaignReply['whoUsed'];
+  },
+) {
   return (
     <>
       <SheetPart id="who" title="Who">

@@ -5,6 +5,7 @@ import { sameWho, whoKey, type WhoRef } from '@palabra/core/campaigns';
 import { Link } from 'react-router';
 import { useVocabularyQuery } from '../contacts';
 import { useSegmentsQuery } from '../segments';
+import { OnTheSpot } from './OnTheSpot';
 import { Finder } from '../ui/Finder';
 import { Num, peoplePath } from '../ui/numbers';
 import { SheetLine } from '../ui/Sheet';
@@ -19,11 +20,12 @@ export function WhoPart({
   id,
   value: { who },
   names,
+  used,
   disabled,
   onChange,
-}: PartProps & { readonly names: Names }) {
-  const { data: counts } = useWhoCountsQuery(id ?? 0, { skip: id === undefined });
-  const rest = { names, counts: counts ?? {}, disabled };
+}: PartProps & { readonly names: Names; readonly used: CampaignReply['whoUsed'] }) {
+  const { data } = useWhoCountsQuery(id ?? 0, { skip: id === undefined });
+  const rest = { names, counts: data?.counts ?? {}, disabled };
   return (
     <>
       <WhoLine
@@ -40,7 +42,38 @@ export function WhoPart({
         {...rest}
         onChange={(notTo) => onChange({ who: { ...who, notTo } })}
       />
+      {data && data.inSeveral > 0 && id !== undefined && (
+        <SheetLine label="">
+          <Soft>
+            <Num
+              value={data.inSeveral}
+              to={peoplePath(`campaign.${id}.in-several`)}
+              label="in more than one"
+            />{' '}
+            {data.inSeveral === 1 ? 'is' : 'are'} in more than one of these, and get one letter.
+          </Soft>
+        </SheetLine>
+      )}
+      {used && <AsItWas used={used} />}
     </>
+  );
+}
+
+/** What the groups were when the recipients were fixed: whatever became of them later. */
+function AsItWas({ used }: { readonly used: NonNullable<CampaignReply['whoUsed']> }) {
+  const said = used.filter(({ said: words }) => words !== null);
+  if (said.length === 0) return null;
+  return (
+    <SheetLine label="as it was">
+      <ul className={classes.used}>
+        {said.map(({ kind, id, isLeftOut, name, said: words }) => (
+          <li key={`${kind}.${id} ${String(isLeftOut)}`}>
+            <b>{name}</b>
+            {isLeftOut && ' (left out)'}: <Soft>{words}</Soft>
+          </li>
+        ))}
+      </ul>
+    </SheetLine>
   );
 }
 
@@ -96,6 +129,7 @@ function WhoLine({ label, add, refs, names, counts, disabled, onChange }: WhoLin
           onPick={({ ref }) => onChange([...refs, ref])}
         />
       )}
+      {!disabled && label === 'to' && <OnTheSpot onMade={(ref) => onChange([...refs, ref])} />}
     </SheetLine>
   );
 }

@@ -6,6 +6,7 @@ import type {
   NewCampaignRequest,
   SendRequest,
   TallyReply,
+  WhoCountsReply,
 } from '@palabra/contract/campaigns';
 import { listOf, one, server } from '../api/server';
 
@@ -32,7 +33,7 @@ export const campaignsApi = server.injectEndpoints({
       keepUnusedDataFor: 0,
     }),
     /** People behind each entry under “who”, by `segment.4` or `tag.2`. */
-    whoCounts: build.query<Record<string, number>, number>({
+    whoCounts: build.query<WhoCountsReply, number>({
       query: (id) => `/campaigns/${id}/who`,
       providesTags: (result, error, id) => [
         ...one('Campaign')(result, error, id),

@@ -48,7 +48,7 @@ export const draftOf = ({
 });
 
 export type CampaignStart = CampaignDraft &
-  Pick<CampaignReply, 'version' | 'names'> & {
+  Pick<CampaignReply, 'version' | 'names' | 'whoUsed'> & {
     readonly id: number | undefined;
   };
 
@@ -60,6 +60,7 @@ export const newCampaign = (
   id: undefined,
   version: 0,
   names: {},
+  whoUsed: null,
   name: name || `Campaign of ${longDate(new Date().toISOString().slice(0, 10))}`,
   who: { to: to === undefined ? [] : [to], notTo: [] },
   letterId: null,

@@ -56,7 +56,14 @@ export function CampaignPage() {
         key={id}
         campaign={data}
         sheet={
-          <SheetParts id={id} value={data} names={data.names} disabled onChange={() => undefined} />
+          <SheetParts
+            id={id}
+            value={data}
+            names={data.names}
+            used={data.whoUsed}
+            disabled
+            onChange={() => undefined}
+          />
         }
       />
     )

@@ -13,7 +13,7 @@ import {
   type Trace,
 } from '@palabra/core/segments';
 import { useSeesEverybody } from '../office';
-import { count, Measure, Num } from '../ui/numbers';
+import { count, Measure, Num, peoplePath } from '../ui/numbers';
 import { MarginPart } from '../ui/Page';
 import { Ghost } from '../ui/states';
 import { Act, Small, Soft } from '../ui/text';
@@ -84,7 +84,7 @@ const isUnder = (path: string | undefined, lit: string): boolean =>
   path !== undefined && lit !== '' && (path === lit || path.startsWith(`${lit}.`));
 
 function HowMany({
-  model: { sifted, open, wrong, draft, isCounting },
+  model: { id, isDraft, sifted, open, wrong, draft, isCounting },
 }: {
   readonly model: SegmentModel;
 }) {
@@ -95,7 +95,9 @@ function HowMany({
         <p aria-busy={isCounting}>
           <Num
             value={sifted.count}
-            onOpen={() => open(draft.value.rule.root)}
+            {...(id !== undefined && !isDraft
+              ? { to: peoplePath(`segment.${id}`) }
+              : { onOpen: () => open(draft.value.rule.root) })}
             label="people in this segment"
             large
           />{' '}

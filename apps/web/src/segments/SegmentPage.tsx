@@ -192,16 +192,12 @@ function Labels({
 }
 
 /** Its people as a list. */
-function AsList({
-  model: { id, start, draft, context, open, isDraft },
-}: {
-  readonly model: SegmentModel;
-}) {
+function AsList({ model: { id, start, draft, context, open } }: { readonly model: SegmentModel }) {
   const navigate = useNavigate();
   const { rule } = draft.value;
   if (start.kind === 'live' && !isActive(rule.root, context)) return null;
   const show = (): void => {
-    if (id !== undefined && !isDraft) void navigate(peoplePath(`segment.${id}`));
+    if (start.kind === 'fixed') void navigate(peoplePath(`segment.${id ?? 0}`));
     else open(rule.root);
   };
   return (

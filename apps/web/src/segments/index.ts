@@ -6,10 +6,14 @@ export {
   type FilterDraft,
 } from './FilterPart';
 export { IntoSegment } from './IntoSegment';
+export { RuleOnTheSpot } from './RuleOnTheSpot';
+export { useRuleContext } from './useRuleContext';
 export { SegmentsOf } from './SegmentsOf';
 export {
+  useAddSegmentMutation,
   useAddViewMutation,
   useChangeViewMutation,
+  useKeepFilterMutation,
   useRemoveViewMutation,
   useRestoreViewMutation,
   useSegmentsQuery,

@@ -5,6 +5,7 @@ import {
   type Tally,
   type TallyDifference,
   type Who,
+  type WhoRef,
 } from '@palabra/core/campaigns';
 import type { CheckResult, Line } from '@palabra/core/letters';
 
@@ -84,6 +85,20 @@ export interface CampaignLine {
   readonly receives: number | null;
 }
 
+/** How many people each entry under “who” stands for, and how many are in more than one to whom it goes. */
+export interface WhoCountsReply {
+  readonly counts: Readonly<Record<string, number>>;
+  readonly inSeveral: number;
+}
+
+/** An entry under “who” as it was when the recipients were fixed: what became of it later changes nothing here. */
+export interface WhoUsed extends WhoRef {
+  readonly isLeftOut: boolean;
+  readonly name: string;
+  /** Its rule in plain words; null of what has none. */
+  readonly said: string | null;
+}
+
 export interface CampaignReply {
   readonly id: number;
   readonly version: number;
@@ -104,6 +119,8 @@ export interface CampaignReply {
   readonly differences: readonly TallyDifference[];
   /** The written tally, once recipients are fixed. */
   readonly tally: Tally | null;
+  /** Null until its recipients are fixed. */
+  readonly whoUsed: readonly WhoUsed[] | null;
   /** The tally that was on the screen when it was ordered. */
   readonly ordered: Tally | null;
 }

@@ -9,6 +9,7 @@ export interface PeopleParts {
   segment: '' | 'draft' | 'comes' | 'goes' | 'pools';
   campaign:
     | 'matched'
+    | 'in-several'
     | 'held-back'
     | 'receives'
     | Dashed<HeldBackReason>

@@ -2,6 +2,7 @@
 import { withoutAddressesIn } from '@palabra/core/contacts';
 import { sql, type SQL } from 'drizzle-orm';
 import type { PgColumn, PgTable } from 'drizzle-orm/pg-core';
+import { columnName } from '../../platform/columns.js';
 import { execute, type Db } from '../../platform/database.js';
 import type { Whose } from './places.js';
 
@@ -20,7 +21,7 @@ export async function withoutMentions(
   { addresses, isTheirs }: Whose,
 ): Promise<void> {
   if (addresses.length === 0) return;
-  const name = sql.identifier(column.name);
+  const name = columnName(column);
   const { rows } = await execute<{ place: string; value: unknown }>(
     tx,
     sql`select ctid::text as place, to_jsonb(${name}) as value from ${table} where ${namesOneOf(sql`${name}`, addresses)} for update`,

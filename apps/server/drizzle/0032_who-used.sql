@@ -1,0 +1,1 @@
+ALTER TABLE "campaigns" ADD COLUMN "who_used" jsonb;
