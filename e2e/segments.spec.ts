@@ -319,7 +319,7 @@ test('a group is made inside a campaign, for it alone or as a segment, and overl
   await ask(dialog, 'town');
   await dialog.getByRole('combobox', { name: 'Value' }).fill(`Spot ${run}`);
   await page.keyboard.press('Escape');
-  await expect(dialog.getByRole('status')).toContainText('3 people.');
+  await expect(dialog.getByText(/^3 people\./)).toBeVisible();
   await dialog.getByRole('button', { name: 'Use it here only' }).click();
   const matched = page.getByRole('table', { name: 'Tally' }).getByRole('row', { name: 'matched' });
   await expect(matched).toContainText('3');

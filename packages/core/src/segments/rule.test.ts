@@ -107,6 +107,18 @@ describe('a rule for one person', () => {
       true,
       false,
     ],
+    [
+      'a text between two, with what begins like the second',
+      { kind: 'field', field: 'town', op: 'between', value: ['ash', 'mill'] },
+      true,
+      false,
+    ],
+    [
+      'a text before the first of two',
+      { kind: 'field', field: 'town', op: 'between', value: ['millrace a', 'z'] },
+      false,
+      false,
+    ],
     ['is empty', { kind: 'field', field: 'town', op: 'is empty' }, false, true],
     ['is filled', { kind: 'field', field: 'town', op: 'is filled' }, true, false],
     ['number is', { kind: 'field', field: 'own_2', op: 'is', value: 3 }, true, false],

@@ -1,5 +1,5 @@
 // What stands beside a way of asking a field: one control for each kind of operand.
-import { Autocomplete, Chip, Group, MultiSelect, NumberInput } from '@mantine/core';
+import { Autocomplete, Chip, Group, MultiSelect, NumberInput, TextInput } from '@mantine/core';
 import {
   monthName,
   spanUnits,
@@ -62,6 +62,29 @@ function Amount({ label, width, isWhole, value, disabled, onChange }: AmountProp
 }
 
 /** So many days, weeks or months. */
+/** From one text to another, such as postcodes. */
+function Bounds({ value = [null, null], disabled, onChange }: AnswerProps<Operands['bounds']>) {
+  const end = (label: string, at: 0 | 1) => (
+    <TextInput
+      variant="line"
+      aria-label={label}
+      w={110}
+      disabled={disabled}
+      maxLength={200}
+      value={value[at] ?? ''}
+      onChange={(event) => {
+        const text = event.currentTarget.value;
+        onChange(value.with(at, text === '' ? null : text));
+      }}
+    />
+  );
+  return (
+    <span className={classes.pair}>
+      {end('From', 0)} and {end('To', 1)}
+    </span>
+  );
+}
+
 export function SpanAnswer({ value, disabled, onChange }: Omit<AnswerProps<Span>, 'field'>) {
   const [unit, setUnit] = useState<Span['unit']>(value?.unit ?? 'days');
   return (
@@ -218,6 +241,7 @@ export const answers: { readonly [O in OperandName]: ComponentType<AnswerProps<O
       </span>
     );
   },
+  bounds: Bounds,
   span: SpanAnswer,
   'day of the year': DayOfYear,
   month: ({ value, disabled, onChange }) => (

@@ -16,6 +16,8 @@ export interface Operands {
   none: undefined;
   text: string;
   texts: readonly string[];
+  /** From one text to another, both included with whatever begins like the second; either may be missing while it is typed. */
+  bounds: readonly (string | null)[];
   number: number;
   /** From and to, both included; either may be missing while it is typed. */
   numbers: readonly (number | null)[];
@@ -80,6 +82,10 @@ export const operands: { readonly [O in OperandName]: OperandKind<Operands[O]> }
           );
     },
     isWhole: (value) => value.some((text) => searchKey(text) !== ''),
+  },
+  bounds: {
+    parse: pair(isText, 'needs two texts.'),
+    isWhole: (value) => value.every((text) => text !== null && searchKey(text) !== ''),
   },
   number: {
     parse: (raw) => (isNumber(raw) ? ok(raw) : fail('needs a number.')),

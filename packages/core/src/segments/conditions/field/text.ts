@@ -96,9 +96,43 @@ export const textWays = {
     holds: (actual, text, { field }) => String(actual).endsWith(comparable(field, text)),
     words: (text) => `ends with ${text}`,
   }),
+  between: way({
+    operand: 'bounds',
+    compile: ({ column, field }, [from, to]) => {
+      const last = comparable(field, to ?? '');
+      return [
+        column,
+        ' collate "C" >= ',
+        { param: comparable(field, from ?? ''), type: 'text' },
+        ' and left(',
+        column,
+        ', ',
+        { param: [...last].length, type: 'int' },
+        ') collate "C" <= ',
+        { param: last, type: 'text' },
+      ];
+    },
+    holds: (actual, [from, to], { field }) => {
+      const [own, last] = [[...String(actual)], [...comparable(field, to ?? '')]];
+      return (
+        inOrder([...comparable(field, from ?? '')], own) && inOrder(own.slice(0, last.length), last)
+      );
+    },
+    words: ([from, to]) => `is from ${from ?? '…'} to ${to ?? '…'}`,
+  }),
   'is empty': isEmpty,
   'is filled': isFilled,
 } as const;
+
+/** Whether one text comes before another, or is it, sign by sign, as the database compares. */
+function inOrder(one: readonly string[], other: readonly string[]): boolean {
+  for (const [at, sign] of one.entries()) {
+    const against = other[at];
+    if (against === undefined) return false;
+    if (sign !== against) return (sign.codePointAt(0) ?? 0) < (against.codePointAt(0) ?? 0);
+  }
+  return true;
+}
 
 /** Several lines are not compared as one. */
 export const linesWays = {
