@@ -36,6 +36,7 @@ export {
   page as peoplePage,
   siftStretch,
   standing,
+  standingOfMany,
   tagged,
   theseOnes,
   withoutPosition,

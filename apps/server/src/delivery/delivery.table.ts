@@ -70,15 +70,19 @@ export const deliveries = pgTable(
       .on(table.campaignId, table.nextAt.asc().nullsFirst(), table.contactId)
       .where(sql`state in ('waiting', 'deferred', 'handing over')`),
     index('deliveries_not_opened')
-      .on(table.campaignId)
+      .on(table.campaignId, table.contactId)
       .where(sql`state = 'accepted' and first_opened_at is null`),
     // Who opened, who clicked, and when, without a look at the rows.
     index('deliveries_opened')
-      .on(table.campaignId, table.contactId, table.firstOpenedAt)
+      .on(table.campaignId, table.contactId, table.firstOpenedAt, table.state)
       .where(sql`first_opened_at is not null`),
     index('deliveries_clicked')
       .on(table.campaignId, table.contactId, table.firstClickedAt)
       .where(sql`first_clicked_at is not null`),
+    // Few were accepted and are no longer, or were opened without ever being accepted.
+    index('deliveries_otherwise')
+      .on(table.contactId)
+      .where(sql`state <> 'accepted' and (accepted_at is not null or first_opened_at is not null)`),
     // Few come back, answer or leave.
     index('deliveries_bounced')
       .on(table.campaignId, table.contactId)

@@ -1,7 +1,7 @@
 // What became of letters, as rules ask for it: one place says which deliveries a deed means, for everybody and for one.
 import type { ContactId } from '@palabra/core/contacts';
 import { tried } from '@palabra/core/delivery';
-import type { LetterDeed, LetterFact, Reference } from '@palabra/core/segments';
+import type { KeptDeed, LetterDeed, LetterFact, Reference } from '@palabra/core/segments';
 import { sql, type SQL } from 'drizzle-orm';
 import { deliveries } from '../delivery/delivery.table.js';
 import { execute, type Db } from '../platform/database.js';
@@ -57,11 +57,41 @@ const among = (within: Stretch | undefined): SQL =>
   within ? sql` and d.contact_id > ${within.after} and d.contact_id <= ${within.upTo}` : sql``;
 
 /** Rows of `contact_id`, one for each letter of some campaigns that is so. */
-export const lettersOf = (
+export function lettersOf(
   asked: Extract<Asked, { of: 'letters' }>,
   within: Stretch | undefined,
-): SQL =>
-  sql`(select d.contact_id from ${deliveries} d where d.campaign_id = any(${sql.param(asked.campaigns)}::int[]) and ${isSo(asked)}${among(within)}) letters`;
+): SQL {
+  const of = (is: SQL): SQL =>
+    sql`select d.contact_id from ${deliveries} d where d.campaign_id = any(${sql.param(asked.campaigns)}::int[]) and ${is}${among(within)}`;
+  // What arrived was opened or not: of each there is an index that says all.
+  if (asked.did === 'delivered')
+    return sql`(${of(so['not opened'](false))} union all ${of(sql`d.state = 'accepted' and d.first_opened_at is not null`)}) letters`;
+  return sql`(${of(isSo(asked))}) letters`;
+}
+
+/** What is kept with a person counts letters that were accepted; these say otherwise, and are few. */
+const otherwise = sql`d.state <> 'accepted' and (d.accepted_at is not null or d.first_opened_at is not null)`;
+/** Tried, and not accepted: of those no count is kept. */
+const neverAccepted = sql.raw(
+  `d.state in (${tried
+    .filter((state) => state !== 'accepted')
+    .map((state) => `'${state}'`)
+    .join(', ')})`,
+);
+const kept: { readonly [D in KeptDeed]: SQL } = {
+  sent: sql`c.sent_count`,
+  delivered: sql`c.sent_count`,
+  'not opened': sql`(c.sent_count - c.opened_count)`,
+  opened: sql`c.opened_count`,
+  clicked: sql`c.clicked_count`,
+};
+
+/** Of how many letters it was so for `contacts c`, of all that ever went out. For nearly everybody that follows from what is kept with them. */
+export function lettersSoFar(did: KeptDeed): SQL {
+  if (did === 'opened' || did === 'clicked') return kept[did];
+  const odd = did === 'sent' ? neverAccepted : otherwise;
+  return sql`(case when c.id in (select d.contact_id from ${deliveries} d where ${odd}) then (select count(*) from ${deliveries} d where d.contact_id = c.id and ${so[did](false)}) else ${kept[did]} end)`;
+}
 
 /** Rows of `contact_id, letters, hits`: of the last so many that each was sent, how many there are and how many are so. */
 export const theirLetters = (

@@ -282,18 +282,20 @@ async function lettersTo(db: Db, contact: number, at: number): Promise<void> {
   for (const { id: campaign, at: started } of CAMPAIGNS.filter(({ id }) => id <= 4)) {
     const n = at * 5 + campaign * 3;
     if (n % 4 === 0) continue;
-    const state = deliveryStates[n % deliveryStates.length] ?? 'accepted';
+    const state =
+      n % 5 < 3 ? 'accepted' : (deliveryStates[n % deliveryStates.length] ?? 'accepted');
     // Some were put off, and arrived after those of the next campaign.
     const sent = new Date(started + (n % 11) * 86_400_000);
     const later = (days: number): Date => new Date(sent.getTime() + days * 86_400_000);
     await db.insert(deliveries).values({
       campaignId: campaign as never,
       contactId: contact as never,
-      state: n % 5 < 3 ? 'accepted' : state,
+      state,
       address: 'x@example.org',
       addressHash: Buffer.from([n]),
-      firstTriedAt: tried.includes(state) || n % 5 < 3 ? sent : null,
-      acceptedAt: n % 5 < 3 ? sent : null,
+      firstTriedAt: tried.includes(state) ? sent : null,
+      // What came back may have been taken first.
+      acceptedAt: state === 'accepted' || (state === 'bounced' && n % 2 === 0) ? sent : null,
       bouncedAt: state === 'bounced' ? later(1) : null,
       firstOpenedAt: n % 3 === 0 ? later(1) : null,
       machineOpens: n % 7 === 0 ? 2 : 0,

@@ -9,12 +9,12 @@ import {
   ownValue,
   ratingMoved,
   sinceDay,
-  standing,
+  standingOfMany,
 } from '../contacts/index.js';
 import { contactTags } from '../contacts/people/people.table.js';
 import { seenBy } from '../contacts/index.js';
 import { near } from './place.store.js';
-import { lettersOf, theirLetters } from './letters.store.js';
+import { lettersOf, lettersSoFar, theirLetters } from './letters.store.js';
 import { segmentMembers } from './segments.table.js';
 import { doNotMail, droppedTopics } from '../contacts/standing/standing.table.js';
 
@@ -88,13 +88,15 @@ function bindReference(ref: Reference, timeZone: string, within: Stretch | undef
     case 'address hash':
       return sql`c.address_hash`;
     case 'standing':
-      return sql`(${standing})`;
+      return sql`(${standingOfMany})`;
     case 'tag':
       return within
         ? sql`(select contact_id, tag_id from ${contactTags} where contact_id > ${within.after} and contact_id <= ${within.upTo}) tagged_within`
         : sql`contact_tags`;
     case 'automatic tag':
       return automaticallyTagged[ref.tag];
+    case 'tag on':
+      return sql`${contactTags} t where t.contact_id = put_on.contact_id and t.tag_id = put_on.tag_id`;
     case 'rating move':
       return ratingMoved({ ...ref, timeZone });
     case 'tag put on':
@@ -105,7 +107,7 @@ function bindReference(ref: Reference, timeZone: string, within: Stretch | undef
     case 'their letters':
       return theirLetters(ref, within);
     case 'letters so far':
-      return ref.did === 'opened' ? sql`c.opened_count` : sql`c.clicked_count`;
+      return lettersSoFar(ref.did);
     case 'near':
       return near(ref);
     case 'in pools':

@@ -27,7 +27,6 @@ import {
   allOf,
   byName,
   countHeld,
-  countPeople,
   firstPeople,
   lastKey,
   linesOf,
@@ -48,8 +47,10 @@ import { reachOf, RulesService, withoutSelf } from './rules.service.js';
 import { allSegments } from './segments.store.js';
 
 const FIRST_PEOPLE = 8;
-/** A rule of so few looks at a contact is quick at once, and quicker by its indexes. */
-const LIGHT = 24;
+/** From so many looks at a contact on, they are taken once for the count and the first people together. */
+const ONE_LOOK = 3;
+/** A rule of so few is answered at once, and not a stretch of people at a time. */
+const LIGHT = 16;
 /** How many contact keys are looked at in one statement: at first so many that this many looks are taken. */
 const STRETCH = { looks: 200_000, least: 500, most: 1_000_000 };
 
@@ -68,35 +69,32 @@ export class SiftingService {
     const { rule, context } = await this.rules.readFor(request.rule, viewer);
     const whole = compileRule(rule, context);
     const seen = allOf(living, inPools(request.pools), scope(viewer));
-    const everybody = await countPeople(db, seen);
     const weight = weightOf(rule.root, context);
     const [only, ...others] = request.pools;
-    if (weight <= LIGHT && only !== undefined && others.length === 0) {
+    if (weight < ONE_LOOK && only !== undefined && others.length === 0) {
       const { lines, count } = await firstPeople(
         db,
         allOf(seen, bindRule(whole, context.timeZone)),
         FIRST_PEOPLE,
         idOf(only),
       );
-      return { count, everybody, people: lines.map(personRow) };
+      return { count, people: lines.map(personRow) };
     }
     let count = 0;
     let first: PeopleCursor[] = [];
-    await this.inStretches(weight, signal, async (within) => {
-      const found = await siftStretch(
-        db,
-        allOf(seen, bindRule(whole, context.timeZone, within)),
-        FIRST_PEOPLE,
-        within,
-      );
+    const look = async (within: Stretch | undefined): Promise<void> => {
+      const people = allOf(seen, bindRule(whole, context.timeZone, within));
+      const found = await siftStretch(db, people, FIRST_PEOPLE, within);
       count += found.count;
       first = [...first, ...found.first].sort(byName).slice(0, FIRST_PEOPLE);
-    });
+    };
+    if (weight <= LIGHT) await look(undefined);
+    else await this.inStretches(weight, signal, look);
     const lines = await linesOf(
       db,
       first.map(({ id }) => id),
     );
-    return { count, everybody, people: lines.map(personRow) };
+    return { count, people: lines.map(personRow) };
   }
 
   /** Goes through all contacts, so many keys at a time that nobody waits long, until it is done or nobody waits for it any more. */

@@ -84,11 +84,12 @@ const isUnder = (path: string | undefined, lit: string): boolean =>
   path !== undefined && lit !== '' && (path === lit || path.startsWith(`${lit}.`));
 
 function HowMany({
-  model: { id, isDraft, sifted, open, wrong, draft, isCounting },
+  model: { id, isDraft, sifted, strained, open, wrong, draft, isCounting },
 }: {
   readonly model: SegmentModel;
 }) {
   const seesAll = useSeesEverybody();
+  const everybody = strained?.everybody;
   return (
     <MarginPart title="How many">
       {sifted ? (
@@ -101,8 +102,12 @@ function HowMany({
             label="people in this segment"
             large
           />{' '}
-          of {seesAll ? '' : 'your '}
-          {count(sifted.everybody)}
+          {everybody !== undefined && (
+            <>
+              of {seesAll ? '' : 'your '}
+              {count(everybody)}
+            </>
+          )}
         </p>
       ) : wrong === undefined ? (
         <Ghost lines={1} />

@@ -249,7 +249,6 @@ export interface OlderRule extends RuleInForce {
 /** All of it about people whom the asker may see. */
 export interface SiftReply {
   readonly count: number;
-  readonly everybody: number;
   readonly people: readonly PersonRow[];
 }
 

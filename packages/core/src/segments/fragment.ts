@@ -1,6 +1,6 @@
 // Pieces of SQL without tables: text, parameters, and references to logical sources. The server binds them.
 import type { AutomaticTag, MomentKey, NamedKey, SinceUnit } from '../contacts/index.js';
-import type { LetterDeed } from './conditions/letter-deeds.js';
+import type { KeptDeed, LetterDeed } from './conditions/letter-deeds.js';
 
 type Links = readonly (readonly [campaign: number, link: number])[];
 
@@ -36,6 +36,8 @@ export type Reference =
   /** Whether somebody has an automatic tag. */
   | { readonly of: 'automatic tag'; readonly tag: AutomaticTag }
   | { readonly of: 'tag put on' }
+  /** Within a look at tags put on: that tag, if the person still has it. */
+  | { readonly of: 'tag on' }
   /** Whether the rating now is at least so far from its lowest (highest) of the last days, until today. */
   | {
       readonly of: 'rating move';
@@ -62,8 +64,8 @@ export type Reference =
       readonly machines: boolean;
       readonly links?: Links;
     }
-  /** How many letters somebody opened or clicked so far, as it is kept with them. */
-  | { readonly of: 'letters so far'; readonly did: 'opened' | 'clicked' }
+  /** How many letters of somebody were so up to now. */
+  | { readonly of: 'letters so far'; readonly did: KeptDeed }
   | {
       readonly of: 'near';
       readonly lat: number;

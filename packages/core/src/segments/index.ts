@@ -108,7 +108,7 @@ export {
   type SegmentInRule,
   type SegmentKind,
 } from './conditions/kind.js';
-export { letterDeeds, type LetterDeed } from './conditions/letter-deeds.js';
+export { letterDeeds, type KeptDeed, type LetterDeed } from './conditions/letter-deeds.js';
 export {
   letterScopes,
   LETTERS_LAST,

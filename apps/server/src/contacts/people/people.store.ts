@@ -306,17 +306,18 @@ export async function countHeld(
 export const byName = (one: Cursor, other: Cursor): number =>
   Buffer.compare(Buffer.from(one.key), Buffer.from(other.key)) || one.id - other.id;
 
-/** How many people of a stretch there are, and the first of them by name. */
+/** How many people there are, of a stretch or of all, and the first of them by name. */
 export async function siftStretch(
   db: Db,
   people: SQL,
   limit: number,
-  { after, upTo }: { after: number; upTo: number },
+  within?: { readonly after: number; readonly upTo: number },
 ): Promise<{ count: number; first: Cursor[] }> {
+  const stretch = within ? sql`c.id > ${within.after} and c.id <= ${within.upTo}` : sql`true`;
   const { rows } = await execute<{ count: number; first: Cursor[] | null }>(
     db,
     sql`
-    with found as materialized (select c.id, c.search_key from ${contacts} c where c.id > ${after} and c.id <= ${upTo} and ${people}),
+    with found as materialized (select c.id, c.search_key from ${contacts} c where ${stretch} and ${people}),
       first as (select id, search_key from found order by search_key, id limit ${limit})
     select (select count(*) from found) as count, (select jsonb_agg(jsonb_build_object('id', id, 'key', search_key)) from first) as first`,
   );
@@ -374,11 +375,18 @@ export async function lastKey(db: Db): Promise<number> {
   return rows[0]?.last ?? 0;
 }
 
-/** How each of `contacts c` stands to being mailed. */
-export const standing = sql`case when c.address_key is null then 'no address'
-  when exists (select 1 from ${doNotMail} d where d.address_hash = c.address_hash) then 'do not mail'
+const standingBy = (onDoNotMail: SQL): SQL => sql`case when c.address_key is null then 'no address'
+  when ${onDoNotMail} then 'do not mail'
   when c.permission = 'unknown' and not (select coalesce(bool_or(mail_unknown), false) from ${offices}) then 'no permission'
   else 'may be mailed' end`;
+/** How each of `contacts c` stands to being mailed. */
+export const standing = standingBy(
+  sql`exists (select 1 from ${doNotMail} d where d.address_hash = c.address_hash)`,
+);
+/** The same, where nearly everybody is asked: do not mail is read once. */
+export const standingOfMany = standingBy(
+  sql`c.address_hash in (select d.address_hash from ${doNotMail} d)`,
+);
 
 export const standsAs = (wanted: Standing): SQL => sql`(${standing}) = ${wanted}`;
 

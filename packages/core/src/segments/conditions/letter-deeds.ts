@@ -10,3 +10,9 @@ export const letterDeeds = [
   'left',
 ] as const;
 export type LetterDeed = (typeof letterDeeds)[number];
+
+const keptDeeds = ['sent', 'delivered', 'not opened', 'opened', 'clicked'] as const;
+/** How many letters of somebody were so, ever, is known without a look at all of them. */
+export type KeptDeed = (typeof keptDeeds)[number];
+export const isKept = (did: LetterDeed): did is KeptDeed =>
+  (keptDeeds as readonly LetterDeed[]).includes(did);

@@ -2,7 +2,7 @@
 // person and campaign; opened five times, it is one letter that was opened.
 import { fail, ok, unreachable, type Result } from '../../kernel/index.js';
 import { negate, nobody, type Fragment } from '../fragment.js';
-import { letterDeeds, type LetterDeed } from './letter-deeds.js';
+import { isKept, letterDeeds, type LetterDeed } from './letter-deeds.js';
 import { operands, spanFrom, spanWords, type Span } from './field/operand.js';
 import type { CampaignInRule, ConditionKind, LetterFact, Phrase, RuleContext } from './kind.js';
 import { counted, dayOf, momentWords } from './words.js';
@@ -257,7 +257,8 @@ export const letter: ConditionKind<LetterCondition, 'letters'> = {
     (of.in !== 'since' || of.campaign !== undefined) &&
     (link === undefined || !('contains' in link) || link.contains.trim() !== ''),
 
-  weight: ({ letters: of }) => (of.in === 'last' && of.whose === 'that they were sent' ? 8 : 2),
+  // The last letters of each person are looked up one person after another.
+  weight: ({ letters: of }) => (of.in === 'last' && of.whose === 'that they were sent' ? 60 : 2),
 
   compile(condition, context) {
     const { letters: of, did, many } = condition;
@@ -287,7 +288,7 @@ export const letter: ConditionKind<LetterCondition, 'letters'> = {
     const { least, most } = bounds(many, campaigns.length);
     if (least > campaigns.length) return nobody;
     // Of all letters ever it is kept with the person how many they opened and clicked.
-    if (of.in === 'ever' && !machines && !links && (did === 'opened' || did === 'clicked')) {
+    if (of.in === 'ever' && !machines && !links && isKept(did)) {
       const soFar = { ref: { of: 'letters so far', did } } as const;
       return most === Infinity
         ? [soFar, ' >= ', { param: least, type: 'int' }]
