@@ -83,6 +83,9 @@ export const deliveries = pgTable(
     index('deliveries_otherwise')
       .on(table.contactId)
       .where(sql`state <> 'accepted' and (accepted_at is not null or first_opened_at is not null)`),
+    index('deliveries_lost')
+      .on(table.contactId)
+      .where(sql`state in ('gave up', 'uncertain')`),
     // Few come back, answer or leave.
     index('deliveries_bounced')
       .on(table.campaignId, table.contactId)

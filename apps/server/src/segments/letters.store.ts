@@ -69,14 +69,16 @@ export function lettersOf(
   return sql`(${of(isSo(asked))}) letters`;
 }
 
-/** What is kept with a person counts letters that were accepted; these say otherwise, and are few. */
-const otherwise = sql`d.state <> 'accepted' and (d.accepted_at is not null or d.first_opened_at is not null)`;
-/** Tried, and not accepted: of those no count is kept. */
-const neverAccepted = sql.raw(
-  `d.state in (${tried
-    .filter((state) => state !== 'accepted')
-    .map((state) => `'${state}'`)
-    .join(', ')})`,
+/** Who had letters that what is kept with a person does not tell of, because it counts those that were accepted; they are few. */
+const otherwise = sql`select d.contact_id from ${deliveries} d where d.state <> 'accepted' and (d.accepted_at is not null or d.first_opened_at is not null)`;
+/** The same of letters that were tried. Each kind is read by its index. */
+const triedOtherwise = sql.join(
+  [
+    sql`d.state = 'bounced'`,
+    sql`d.state in ('gave up', 'uncertain')`,
+    sql`d.state in ('waiting', 'deferred', 'handing over') and ${wasTried}`,
+  ].map((is) => sql`select d.contact_id from ${deliveries} d where ${is}`),
+  sql` union all `,
 );
 const kept: { readonly [D in KeptDeed]: SQL } = {
   sent: sql`c.sent_count`,
@@ -89,8 +91,7 @@ const kept: { readonly [D in KeptDeed]: SQL } = {
 /** Of how many letters it was so for `contacts c`, of all that ever went out. For nearly everybody that follows from what is kept with them. */
 export function lettersSoFar(did: KeptDeed): SQL {
   if (did === 'opened' || did === 'clicked') return kept[did];
-  const odd = did === 'sent' ? neverAccepted : otherwise;
-  return sql`(case when c.id in (select d.contact_id from ${deliveries} d where ${odd}) then (select count(*) from ${deliveries} d where d.contact_id = c.id and ${so[did](false)}) else ${kept[did]} end)`;
+  return sql`(case when c.id in (${did === 'sent' ? triedOtherwise : otherwise}) then (select count(*) from ${deliveries} d where d.contact_id = c.id and ${so[did](false)}) else ${kept[did]} end)`;
 }
 
 /** Rows of `contact_id, letters, hits`: of the last so many that each was sent, how many there are and how many are so. */

@@ -105,3 +105,6 @@ export const join = (parts: readonly Fragment[], link: ' and ' | ' or '): Fragme
     : ['(', ...parts.flatMap((part, at) => (at === 0 ? part : [link, ...part])), ')'];
 
 export const negate = (part: Fragment): Fragment => ['not (', ...part, ')'];
+
+/** A question that is asked of each person in turn: nothing is joined for it, whatever a database guesses of how many it finds. */
+export const oneByOne = (part: Fragment): Fragment => ['coalesce(', ...part, ', false)'];

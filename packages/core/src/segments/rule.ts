@@ -8,7 +8,7 @@ import {
   type Person,
 } from './conditions/index.js';
 import type { FactName, RuleContext } from './conditions/kind.js';
-import { everybody, join, negate, nobody, type Fragment } from './fragment.js';
+import { everybody, join, negate, nobody, oneByOne, type Fragment } from './fragment.js';
 
 export const groupWords = ['all', 'any', 'none'] as const;
 export type GroupWord = (typeof groupWords)[number];
@@ -131,8 +131,6 @@ export const compileRule = ({ root }: Rule, context: RuleContext): Fragment =>
 
 /** From so many parts on a database guesses wrongly how many are left after each, and looks people up one by one. */
 const MANY = 3;
-/** A part that is asked of each person in turn: nothing is joined for it. */
-const oneByOne = (part: Fragment): Fragment => ['coalesce(', ...part, ', false)'];
 
 /** A part of a rule as SQL; one that takes no part in the sifting leaves everybody. */
 export function compile(node: RuleNode, context: RuleContext): Fragment {

@@ -1,7 +1,7 @@
 // What became of letters to somebody: of which campaigns, and in how many of them. Always counted in letters, one to a
 // person and campaign; opened five times, it is one letter that was opened.
 import { fail, ok, unreachable, type Result } from '../../kernel/index.js';
-import { negate, nobody, type Fragment } from '../fragment.js';
+import { negate, nobody, oneByOne, type Fragment } from '../fragment.js';
 import { isKept, letterDeeds, type LetterDeed } from './letter-deeds.js';
 import { operands, spanFrom, spanWords, type Span } from './field/operand.js';
 import type { CampaignInRule, ConditionKind, LetterFact, Phrase, RuleContext } from './kind.js';

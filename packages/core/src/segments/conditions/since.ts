@@ -1,6 +1,6 @@
 // What happened since a campaign began to go out: the latest of the office, or a given one.
 import { fail, ok, unreachable, type Result } from '../../kernel/index.js';
-import { nobody } from '../fragment.js';
+import { nobody, oneByOne } from '../fragment.js';
 import type { CampaignInRule, ConditionKind, RuleContext } from './kind.js';
 import { momentWords } from './words.js';
 
@@ -67,7 +67,7 @@ export const since: ConditionKind<SinceCondition, 'moments' | 'tags' | 'tagPutOn
       case 'changed':
         return [{ ref: { of: 'moment', field: 'changed' } }, ' >= ', from];
       case 'tagged':
-        return [
+        return oneByOne([
           { ref: { of: 'contact id' } },
           ' in (select contact_id from ',
           { ref: { of: 'tag put on' } },
@@ -79,7 +79,7 @@ export const since: ConditionKind<SinceCondition, 'moments' | 'tags' | 'tagPutOn
           ' and exists (select 1 from ',
           { ref: { of: 'tag on' } },
           '))',
-        ];
+        ]);
       default:
         return unreachable(did);
     }
