@@ -258,7 +258,7 @@ export const letter: ConditionKind<LetterCondition, 'letters'> = {
     (link === undefined || !('contains' in link) || link.contains.trim() !== ''),
 
   // The last letters of each person are looked up one person after another.
-  weight: ({ letters: of }) => (of.in === 'last' && of.whose === 'that they were sent' ? 60 : 2),
+  weight: ({ letters: of }) => (of.in === 'last' && of.whose === 'that they were sent' ? 60 : 3),
 
   compile(condition, context) {
     const { letters: of, did, many } = condition;
@@ -305,7 +305,10 @@ export const letter: ConditionKind<LetterCondition, 'letters'> = {
         },
       },
     ];
-    return most === Infinity ? hitsAtLeast(letters, least) : negate(hitsAtLeast(letters, most + 1));
+    const found =
+      most === Infinity ? hitsAtLeast(letters, least) : negate(hitsAtLeast(letters, most + 1));
+    // Of all but these there are many to a campaign.
+    return did === 'bounced' || did === 'replied' || did === 'left' ? found : oneByOne(found);
   },
 
   holds(condition, { letters }, context) {

@@ -53,7 +53,7 @@ export const since: ConditionKind<SinceCondition, 'moments' | 'tags' | 'tagPutOn
   },
 
   finished: ({ tags }) => tags === undefined || tags.length > 0,
-  weight: ({ did }) => (did === 'tagged' ? 2 : 1),
+  weight: ({ did }) => (did === 'tagged' ? 3 : 1),
 
   compile(condition, context) {
     const campaign = campaignOf(condition, context);
