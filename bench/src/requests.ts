@@ -102,6 +102,86 @@ export const conditions: Record<string, (round: number) => unknown> = {
   permission: () => ({ kind: 'field', field: 'permission', op: 'is one of', value: ['asked'] }),
 };
 
+const letter = (did: string, letters: object, many: unknown = 'any') => ({
+  kind: 'letter',
+  did,
+  letters,
+  many,
+});
+const these = (round: number) => ({ in: 'these', campaigns: [20 + (round % 8)] });
+const last = (count: number) => ({ in: 'last', count, whose: 'of the office' });
+const near = {
+  kind: 'place',
+  op: 'within',
+  km: 25,
+  place: { name: 'Quillwater', lat: 38.72, lon: -9.14 },
+};
+export const opened = (round: number): unknown => letter('opened', these(round));
+export const delivered = (round: number): unknown => letter('delivered', these(round));
+/** What is asked of letters, places, other segments and since campaigns. */
+const asked: Record<string, (round: number) => unknown> = {
+  'letter sent': (round) => letter('sent', these(round)),
+  'letter not sent': (round) => letter('sent', these(round), 'none'),
+  'letter delivered': delivered,
+  'letter got, not opened': (round) => letter('not opened', these(round)),
+  'letter opened': opened,
+  'none of the last 3 opened': () => letter('opened', last(3), 'none'),
+  'at least 3 of the last 5 opened': () => letter('opened', last(5), { atLeast: 3 }),
+  'at least 3 of the last 5 delivered': () => letter('delivered', last(5), { atLeast: 3 }),
+  'any letter ever delivered': () => letter('delivered', { in: 'ever' }),
+  'no letter ever opened': () => letter('opened', { in: 'ever' }, 'none'),
+  'the last 3 that they were sent, none opened': () =>
+    letter('opened', { in: 'last', count: 3, whose: 'that they were sent' }, 'none'),
+  'letter clicked': (round) => letter('clicked', these(round)),
+  'links with a text clicked': () => ({
+    ...letter('clicked', { in: 'ever' }),
+    link: { contains: 'plant' },
+  }),
+  bounced: () => letter('bounced', { in: 'ever' }),
+  'came in since a campaign': (round) => ({
+    kind: 'since',
+    did: 'came in',
+    campaign: 20 + (round % 8),
+  }),
+  'tagged since a campaign': (round) => ({
+    kind: 'since',
+    did: 'tagged',
+    campaign: 20 + (round % 8),
+  }),
+  'within 25 km': () => near,
+  'in another segment': () => ({ kind: 'segment', op: 'is in', segment: 3 }),
+};
+
+/** As coordinators make them. */
+const six: Record<string, (round: number) => readonly unknown[]> = {
+  'guests nearby, close or keen, who opened nothing lately': (round) => [
+    { kind: 'tag', op: 'has', tags: [1 + (round % 8)] },
+    near,
+    {
+      of: 'any',
+      items: [
+        { kind: 'field', field: 'closeness', op: 'is one of', value: ['close', 'known'] },
+        { kind: 'field', field: 'band', op: 'is one of', value: ['keen', 'steady'] },
+      ],
+    },
+    {
+      of: 'none',
+      items: [
+        letter('opened', { in: 'since', campaign: 20 }),
+        { kind: 'field', field: 'owner', op: 'is one of', value: ['3'] },
+      ],
+    },
+  ],
+  'readers of some towns who never click': (round) => [
+    { kind: 'tag', op: 'has any of', tags: [1 + (round % 8), 2] },
+    { kind: 'field', field: 'town', op: 'is one of', value: ['Millrace', 'Ashwick'] },
+    letter('opened', last(3)),
+    letter('clicked', { in: 'ever' }, 'none'),
+    { kind: 'standing', any: ['may be mailed'] },
+    { kind: 'field', field: 'came_in', op: 'longer ago than', value: { count: 6, unit: 'months' } },
+  ],
+};
+
 export async function requests(
   contacts: number,
   databaseUrl: string | undefined,
@@ -242,6 +322,24 @@ async function clicks(server: RunningServer, rounds: number): Promise<[string, T
         rule: { v: 1, root: { of: 'all', items: [condition(round)] } },
       }),
     );
+  for (const [name, condition] of Object.entries(asked))
+    await add(`rule: ${name}, count and first people`, 'p95 ≤ 150 ms', (round) =>
+      server.call('POST', '/api/segments/sift', {
+        pools: [1],
+        rule: { v: 1, root: { of: 'all', items: [condition(round)] } },
+      }),
+    );
+  for (const [name, items] of Object.entries(six))
+    for (const [path, what, aim] of [
+      ['sift', 'count and first people', 'p95 ≤ 150 ms'],
+      ['strain', 'everything beside it', 'p95 ≤ 300 ms'],
+    ] as const)
+      await add(`rule of six: ${name}, ${what}`, aim, (round) =>
+        server.call('POST', `/api/segments/${path}`, {
+          pools: [1],
+          rule: { v: 1, root: { of: 'all', items: items(round) } },
+        }),
+      );
   await add('one’s own tasks', page, () => get('/api/tasks?whose=mine&state=open'));
   await add('a person’s place in a list', 'p95 ≤ 150 ms', (round) =>
     get(`/api/people/${100 + round * 37}/place?q=a`),

@@ -8,12 +8,13 @@ import {
   living,
   page as peoplePage,
 } from '@palabra/server/contacts/people/people.store';
+import { startedCampaigns } from '@palabra/server/campaigns/campaigns.store';
 import { allFields } from '@palabra/server/contacts/fields/fields.store';
 import { allTags } from '@palabra/server/contacts/vocabulary/vocabulary.store';
 import { openDatabase } from '@palabra/server/platform/database';
 import { bindRule } from '@palabra/server/segments/rule.store';
 import { inTurn, pairRow, type Row } from './measure.js';
-import { conditions } from './requests.js';
+import { conditions, delivered, opened } from './requests.js';
 import { dataDirOf } from './world.js';
 
 const roundsAt = (contacts: number): number => (contacts > 300_000 ? 4 : 15);
@@ -56,6 +57,14 @@ const byHand: Record<
     values: [new Date(Date.now() - Number(value) * 86_400_000)],
   }),
   permission: () => ({ sql: "c.permission = 'asked'", values: [] }),
+  'letter opened': ({ letters }) => ({
+    sql: 'c.id in (select contact_id from deliveries where campaign_id = any($1) and first_opened_at is not null)',
+    values: [(letters as { campaigns: number[] }).campaigns],
+  }),
+  'letter delivered': ({ letters }) => ({
+    sql: "c.id in (select contact_id from deliveries where campaign_id = any($1) and state = 'accepted')",
+    values: [(letters as { campaigns: number[] }).campaigns],
+  }),
 };
 
 const day = (ahead: number): string =>
@@ -73,13 +82,17 @@ export async function rules(contacts: number): Promise<Row[]> {
       fields: await allFields(db),
       tags: await allTags(db),
       topics: [],
-      campaigns: [],
+      campaigns: await startedCampaigns(db, false),
       segments: [],
       today: day(0),
       timeZone: 'Europe/Lisbon',
     };
     const rows: Row[] = [];
-    for (const [name, condition] of Object.entries(conditions)) {
+    for (const [name, condition] of Object.entries({
+      ...conditions,
+      'letter opened': opened,
+      'letter delivered': delivered,
+    })) {
       const ours = (round: number) => {
         const rule = parseRule({ v: 1, root: { of: 'all', items: [condition(round)] } }, context);
         if (!rule.ok) throw new Error(rule.error);

@@ -29,6 +29,17 @@ const lists: readonly Closed[] = [
       'apps/server/src/segments/rule.store.test.ts',
       'apps/web/src/segments/conditions/index.ts',
       'packages/core/src/segments/conditions/index.ts',
+      'packages/core/src/segments/file.ts',
+    ],
+  },
+  {
+    list: 'what becomes of a letter',
+    file: 'packages/core/src/segments/conditions/letter-deeds.ts',
+    add: ["  'left',\n] as const", "  'left',\n  'fixtureDid',\n] as const"],
+    fixture: 'fixtureDid',
+    missedAt: [
+      'apps/server/src/segments/letters.store.ts',
+      'packages/core/src/segments/conditions/letter.ts',
     ],
   },
   {

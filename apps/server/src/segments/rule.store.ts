@@ -95,8 +95,6 @@ function bindReference(ref: Reference, timeZone: string, within: Stretch | undef
         : sql`contact_tags`;
     case 'automatic tag':
       return automaticallyTagged[ref.tag];
-    case 'tag on':
-      return sql`${contactTags} t where t.contact_id = put_on.contact_id and t.tag_id = put_on.tag_id`;
     case 'rating move':
       return ratingMoved({ ...ref, timeZone });
     case 'tag put on':

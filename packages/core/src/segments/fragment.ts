@@ -36,8 +36,6 @@ export type Reference =
   /** Whether somebody has an automatic tag. */
   | { readonly of: 'automatic tag'; readonly tag: AutomaticTag }
   | { readonly of: 'tag put on' }
-  /** Within a look at tags put on: that tag, if the person still has it. */
-  | { readonly of: 'tag on' }
   /** Whether the rating now is at least so far from its lowest (highest) of the last days, until today. */
   | {
       readonly of: 'rating move';

@@ -76,8 +76,8 @@ export const since: ConditionKind<SinceCondition, 'moments' | 'tags' | 'tagPutOn
           ...(tags === undefined
             ? []
             : [' and tag_id = any(', { param: tags, type: 'int[]' } as const, ')']),
-          ' and exists (select 1 from ',
-          { ref: { of: 'tag on' } },
+          ' and (contact_id, tag_id) in (select contact_id, tag_id from ',
+          { ref: { of: 'tag' } },
           '))',
         ]);
       default:
