@@ -106,7 +106,7 @@ test('all and any switched by mistake is seen from the margin, and taken back', 
   await expect(
     margin(page).getByRole('button', { name: `${promised} people in this segment` }),
   ).toBeVisible();
-  await expect(page.getByRole('region', { name: 'Draft' })).toContainText(/[\d,]+ would come in/);
+  await expect(page.getByRole('region', { name: 'Draft' })).toContainText('would come in');
   await page.getByRole('button', { name: 'Throw the draft away' }).click();
   await expect(size).toHaveText(before ?? '');
   await expect(page.getByRole('region', { name: 'Draft' })).toHaveCount(0);

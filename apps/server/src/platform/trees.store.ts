@@ -1,8 +1,11 @@
 // Rules, letters, sheets and arrangements are kept as trees of JSON.
-import { sql, type SQL } from 'drizzle-orm';
+import { sql, type Name, type SQL } from 'drizzle-orm';
 import type { AnyPgColumn, PgTable } from 'drizzle-orm/pg-core';
-import { columnName } from './columns.js';
 import { execute, type Db } from './database.js';
+
+/** A column's name alone, as the database has it. */
+export const columnName = ({ name }: { readonly name: string }): Name =>
+  sql.identifier(name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`));
 
 /** Whether a key stands anywhere in a tree that is kept as JSON, as a name or as a text. */
 export const mentions = (tree: AnyPgColumn, key: string): SQL =>

@@ -2,8 +2,8 @@
 import { withoutAddressesIn } from '@palabra/core/contacts';
 import { sql, type SQL } from 'drizzle-orm';
 import type { PgColumn, PgTable } from 'drizzle-orm/pg-core';
-import { columnName } from '../../platform/columns.js';
 import { execute, type Db } from '../../platform/database.js';
+import { columnName } from '../../platform/trees.store.js';
 import type { Whose } from './places.js';
 
 /** Whether a text, or what JSON says, names one of some addresses; it may find more, and never less. */
