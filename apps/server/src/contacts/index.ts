@@ -39,7 +39,6 @@ export {
   standingOfMany,
   tagged,
   theseOnes,
-  withoutPosition,
   type Cursor as PeopleCursor,
 } from './people/people.store.js';
 export { automaticallyTagged, automaticTagIds } from './people/automatic.store.js';

@@ -41,8 +41,7 @@ import {
 import type { Use } from '@palabra/contract/wire';
 import type { Viewer } from '@palabra/core/office';
 import type { Response } from 'express';
-import { allOf, countPeople, living, scope, Things, withoutPosition } from '../contacts/index.js';
-import { Database } from '../platform/database.js';
+import { Things } from '../contacts/index.js';
 import { untilGone } from '../platform/gone.js';
 import { Asking, May, Tells } from '../platform/sign-in/guard.js';
 import { CLOCK } from '../platform/time.js';
@@ -100,7 +99,6 @@ export class SegmentsController {
     private readonly together: TogetherService,
     private readonly files: SegmentFiles,
     private readonly things: Things,
-    private readonly database: Database,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
@@ -123,7 +121,7 @@ export class SegmentsController {
 
   /** What rules name beside fields, tags and topics. */
   @Get('words')
-  @Tells('own people')
+  @Tells('nobody')
   async words(@Asking() viewer: Viewer): Promise<RuleWordsReply> {
     const { campaigns } = await this.rules.context();
     return {
@@ -138,10 +136,6 @@ export class SegmentsController {
         kind,
         pools: poolIds,
       })),
-      withoutPosition: await countPeople(
-        this.database.db,
-        allOf(living, scope(viewer), withoutPosition),
-      ),
     };
   }
 

@@ -1,6 +1,7 @@
 export { tellChange } from './changes';
 export {
   contactsApi,
+  useGazetteerAboutQuery,
   useOccurringQuery,
   usePeopleQuery,
   useSummaryQuery,

@@ -2,7 +2,7 @@
 import { Button, Pill } from '@mantine/core';
 import { useDebouncedCallback, useDebouncedValue } from '@mantine/hooks';
 import { emptyRule, isActive, parseRule, readback, type Rule } from '@palabra/core/segments';
-import { useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { problemOf } from '../api/problems';
 import type { ListPlace } from '../contacts';
@@ -145,7 +145,8 @@ export function FilterPanel({
 }) {
   const { rule, context, wrong, change, clear, isOn } = model;
   const [lit, setLit] = useState<string>();
-  const [asked] = useDebouncedValue({ pools: [pool ?? 0], rule }, REST_MS);
+  const question = useMemo(() => ({ pools: [pool ?? 0], rule }), [pool, rule]);
+  const [asked] = useDebouncedValue(question, REST_MS);
   const strained = useStrainQuery(asked, {
     skip: asked.pools[0] === 0 || !isActive(asked.rule.root, context),
   });

@@ -18,7 +18,6 @@ const context: EditorContext = {
   topics: [],
   campaigns: [],
   segments: [],
-  withoutPosition: 0,
   today: '2026-03-02',
   timeZone: 'UTC',
 };

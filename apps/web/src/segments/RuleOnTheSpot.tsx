@@ -1,7 +1,7 @@
 // A rule made in the middle of something else: its editor, what it says, and how many it finds.
 import { useDebouncedValue } from '@mantine/hooks';
 import { isActive, readback, type Rule } from '@palabra/core/segments';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { count } from '../ui/numbers';
 import { Soft } from '../ui/text';
 import { RuleEditor } from './RuleEditor';
@@ -19,7 +19,8 @@ export function RuleOnTheSpot({
 }) {
   const context = useRuleContext();
   const [lit, setLit] = useState<string>();
-  const [asked] = useDebouncedValue({ pools: [pool], rule }, 200);
+  const question = useMemo(() => ({ pools: [pool], rule }), [pool, rule]);
+  const [asked] = useDebouncedValue(question, 200);
   const isAsking = isActive(rule.root, context);
   const strained = useStrainQuery(asked, { skip: !isActive(asked.rule.root, context) });
   return (

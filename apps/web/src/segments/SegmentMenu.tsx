@@ -11,7 +11,13 @@ import { useAddSegmentMutation, useTurnSegmentMutation } from './segments.api';
 import { SharingDialog } from './SharingDialog';
 import type { SegmentModel } from './useSegment';
 
-export function SegmentMenu({ model }: { readonly model: SegmentModel }) {
+export function SegmentMenu({
+  model,
+  onTurned,
+}: {
+  readonly model: SegmentModel;
+  readonly onTurned: (() => void) | undefined;
+}) {
   const { id, start, draft, inForce } = model;
   const navigate = useNavigate();
   const mayMake = useMay('make segments');
@@ -38,10 +44,11 @@ export function SegmentMenu({ model }: { readonly model: SegmentModel }) {
   const change = async (into: 'fix' | 'unfix'): Promise<void> => {
     const version = await draft.flush();
     if (version === undefined) return;
-    await command({
+    const done = await command({
       run: () => turn({ id, version, into }).unwrap(),
       says: () => (into === 'fix' ? 'It stays as it is now.' : 'It follows its rule again.'),
     });
+    if (done) onTurned?.();
   };
   return (
     <>

@@ -5,7 +5,7 @@ import { emptyRule, isActive } from '@palabra/core/segments';
 import { useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { problemOf } from '../api/problems';
-import { PeopleTable, useSummaryQuery, useVocabularyQuery } from '../contacts';
+import { PeopleTable, usePeopleQuery, useSummaryQuery, useVocabularyQuery } from '../contacts';
 import { useMay, useSeesEverybody } from '../office';
 import { InPlace } from '../ui/InPlace';
 import { count, Num, peoplePath } from '../ui/numbers';
@@ -14,6 +14,7 @@ import { SaveTrouble, SaveWord } from '../ui/saving';
 import { Empty, Lost, Note, Waiting } from '../ui/states';
 import { Small, Soft } from '../ui/text';
 import { longDate } from '../ui/time';
+import { Words } from '../ui/Words';
 import { DraftBar } from './DraftBar';
 import { FixedPart } from './FixedPart';
 import { PoolsOf } from './PoolsOf';
@@ -38,7 +39,7 @@ export function SegmentPage() {
   if (!vocabulary) return <Waiting error={undefined} again={() => undefined} />;
   if (begun !== undefined) {
     const house = vocabulary.pools.find(({ kind }) => kind === 'house')?.id ?? 1;
-    return <Editor key="new" segment={begin(house)} isBegun />;
+    return <Editor key="new" segment={begin(house)} isBegun onTurned={() => setBegun(undefined)} />;
   }
   if (!segment.data || segment.data.id !== id)
     return <Waiting error={segment.error} again={() => void segment.refetch()} />;
@@ -69,9 +70,12 @@ const isBare = (name: string): boolean => /^Segment of |^New |^Copy of /i.test(n
 function Editor({
   segment,
   isBegun,
+  onTurned,
 }: {
   readonly segment: SegmentStart;
   readonly isBegun?: boolean;
+  /** It is of the other kind now, and has to be read anew. */
+  readonly onTurned?: () => void;
 }) {
   const model = useSegment(segment);
   const { draft } = model;
@@ -115,7 +119,7 @@ function Editor({
         <>
           <AsList model={model} />
           <CampaignToThese model={model} />
-          <SegmentMenu model={model} />
+          <SegmentMenu model={model} onTurned={onTurned} />
         </>
       }
       margin={<SegmentMargin model={model} lit={lit} onHover={setLit} onTrace={setTraced} />}
@@ -226,19 +230,26 @@ function CampaignToThese({
   );
 }
 
-function FirstPeople({
-  model: { id, sifted, wrong, draft, context, isDraft, open },
-}: {
-  readonly model: SegmentModel;
-}) {
+type Shown = 'in' | 'comes' | 'goes';
+
+function FirstPeople({ model }: { readonly model: SegmentModel }) {
+  const { id, sifted, wrong, draft, context, isDraft, difference, open } = model;
   const { root } = draft.value.rule;
   const isAsking = isActive(root, context);
   const seesAll = useSeesEverybody();
+  const [chosen, setChosen] = useState<Shown>('in');
+  // Who comes and goes is only asked of a draft that is kept.
+  const shown = difference ? chosen : 'in';
+  const moved = usePeopleQuery(
+    { of: `segment.${id ?? 0}.${shown}`, limit: 8 },
+    { skip: shown === 'in', refetchOnMountOrArgChange: true },
+  );
   // How many of colleagues' people are in it is said of the segment as it is in force, not of what is asked here.
   const { data: summary } = useSummaryQuery(
     { of: `segment.${id ?? 0}` },
     { skip: seesAll || id === undefined || isDraft },
   );
+  const rows = shown === 'in' ? sifted?.people : moved.currentData?.rows;
   return (
     <>
       <Title order={2} mt="lg" mb={4}>
@@ -251,15 +262,34 @@ function FirstPeople({
           )}
         </Small>
       </Title>
-      {wrong !== undefined && <Note kind="caution">{problemOf(wrong).detail}</Note>}
-      {sifted && sifted.people.length > 0 && (
-        <PeopleTable
-          label="First people"
-          rows={sifted.people}
-          list={id === undefined || isDraft ? '' : `?of=segment.${id}`}
+      {difference && (
+        <Words<Shown>
+          label="Which people"
+          value={shown}
+          options={[
+            { value: 'in', label: 'by the draft' },
+            { value: 'comes', label: `${count(difference.comes)} who would come in` },
+            { value: 'goes', label: `${count(difference.goes)} who would go` },
+          ]}
+          onChange={setChosen}
         />
       )}
-      {sifted?.count === 0 && (
+      {wrong !== undefined && <Note kind="caution">{problemOf(wrong).detail}</Note>}
+      {rows && rows.length > 0 && (
+        <PeopleTable
+          label="First people"
+          rows={rows}
+          list={
+            shown !== 'in'
+              ? `?of=segment.${id ?? 0}.${shown}`
+              : id === undefined || isDraft
+                ? ''
+                : `?of=segment.${id}`
+          }
+        />
+      )}
+      {shown !== 'in' && rows?.length === 0 && <Soft>Nobody.</Soft>}
+      {shown === 'in' && sifted?.count === 0 && (
         <Empty title={isAsking ? 'Nobody is left' : 'Nobody is chosen yet'}>
           {isAsking
             ? 'The strainer in the margin shows where the last ones went.'

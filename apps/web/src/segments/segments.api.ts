@@ -109,7 +109,7 @@ export const segmentsApi = server.injectEndpoints({
     campaignLinks: build.query<string[], number>({ query: (id) => `/segments/links/${id}` }),
     ruleWords: build.query<RuleWordsReply, void>({
       query: () => '/segments/words',
-      providesTags: ['Segment', 'Campaign', 'People'],
+      providesTags: ['Segment', 'Campaign'],
       keepUnusedDataFor: 600,
     }),
     removeSegment: build.mutation<null, number>({

@@ -23,7 +23,6 @@ export function useRuleContext(own?: number): EditorContext {
         links: [],
       })),
       segments: (words?.segments ?? []).filter(({ id }) => id !== own),
-      withoutPosition: words?.withoutPosition ?? 0,
       today,
       timeZone: office.timeZone,
     }),

@@ -8,7 +8,7 @@ import type {
   StrainReply,
 } from '@palabra/contract/segments';
 import { isActive, type Group, type Rule, type SegmentSharing } from '@palabra/core/segments';
-import { useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useDraft, type Draft } from '../api/drafts';
 import { command } from '../ui/command';
@@ -142,7 +142,7 @@ export function useSegment(segment: SegmentStart): SegmentModel {
     },
   });
   const { pools, rule } = draft.value;
-  const question = { pools: [...pools], rule };
+  const question = useMemo(() => ({ pools: [...pools], rule }), [pools, rule]);
   const [asked] = useDebouncedValue(question, 150);
   const context = useRuleContext(id);
   const sift = useSiftQuery(asked, { skip: segment.kind === 'fixed' });

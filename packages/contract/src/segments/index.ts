@@ -177,8 +177,6 @@ export interface RuleWordsReply {
     readonly kind: SegmentKind;
     readonly pools: readonly number[];
   }[];
-  /** Who has no position, so that no distance finds them. */
-  readonly withoutPosition: number;
 }
 
 /** A campaign that goes to a segment, or leaves it out. */

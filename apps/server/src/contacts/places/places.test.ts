@@ -87,7 +87,7 @@ it('places people by their postcode or town, as they come in', async () => {
   // Who has no known place is neither near nor far.
   expect(await near(38.8, -9.1, 20_000)).toBe(5);
   expect(await near(38.8, -9.1, 1, 'farther than')).toBe(4);
-  expect((await server.call('GET', '/api/segments/words')).body.withoutPosition).toBe(2);
+  expect((await server.call('GET', '/api/gazetteer/about')).body.withoutPosition).toBe(2);
 });
 
 it('places them anew when they move, and back when that is taken back', async () => {

@@ -3,11 +3,7 @@ import type { TagReply } from '@palabra/contract/contacts';
 import type { RuleContext } from '@palabra/core/segments';
 import type { ComponentType } from 'react';
 
-export type EditorContext = Omit<RuleContext, 'tags'> & {
-  readonly tags: readonly TagReply[];
-  /** How many people have no position, so that no distance finds them. */
-  readonly withoutPosition: number;
-};
+export type EditorContext = Omit<RuleContext, 'tags'> & { readonly tags: readonly TagReply[] };
 
 export interface Choice {
   readonly value: string;

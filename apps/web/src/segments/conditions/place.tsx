@@ -8,7 +8,7 @@ import {
 } from '@palabra/core/segments';
 import { useState, type ComponentProps } from 'react';
 import { useLatest } from '../../api/latest';
-import { contactsApi } from '../../contacts';
+import { contactsApi, useGazetteerAboutQuery } from '../../contacts';
 import { Finder } from '../../ui/Finder';
 import { count } from '../../ui/numbers';
 import { Pick } from '../../ui/Pick';
@@ -18,13 +18,15 @@ import { Whole } from './Whole';
 
 type Props = ComponentProps<EditorOf<PlaceCondition>['Operand']>;
 
-function Operand({ condition, context, disabled, onChange }: Props) {
+function Operand({ condition, disabled, onChange }: Props) {
   const [text, setText] = useState('');
   const q = text.trim();
   const { answer, isCurrent } = useLatest<GazetteerQuery, GazetteerPlace[]>(
     contactsApi.endpoints.gazetteer.initiate,
     q === '' ? undefined : { q },
   );
+  const { data: about } = useGazetteerAboutQuery();
+  const without = about?.withoutPosition ?? 0;
   const { km, ...base } = condition;
   return (
     <>
@@ -62,9 +64,9 @@ function Operand({ condition, context, disabled, onChange }: Props) {
           onChange({ ...condition, place: { name, lat, lon } })
         }
       />
-      {context.withoutPosition > 0 && (
+      {without > 0 && (
         <Small title="Their town or postcode is empty, or not in the gazetteer">
-          {count(context.withoutPosition)} have no known place
+          {count(without)} have no known place
         </Small>
       )}
     </>
