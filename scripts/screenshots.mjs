@@ -70,24 +70,6 @@ try {
   await open('/contacts?q=ash&tag=1');
   await page.getByRole('checkbox', { name: 'Choose everybody' }).click();
   await shot('contacts');
-  await open('/contacts?pool=1');
-  await page.getByRole('button', { name: 'filter by a rule …' }).click();
-  for (const what of ['town', 'stage']) {
-    await page.getByRole('button', { name: '+ condition' }).click();
-    await page.getByRole('textbox', { name: 'What is asked' }).fill(what);
-    await page.keyboard.press('Enter');
-  }
-  await page.getByRole('combobox', { name: 'Value' }).fill('Ashwick');
-  await page.keyboard.press('Escape');
-  await page
-    .getByRole('group', { name: 'Choices' })
-    .locator('label')
-    .filter({ hasText: /^member/ })
-    .click();
-  await page.getByText(/^People whose town is Ashwick and/).waitFor();
-  await page.waitForURL(/filter=/);
-  await page.waitForTimeout(1500);
-  await shot('filter');
 
   await open('/tasks');
   await shot('tasks');
@@ -103,7 +85,7 @@ try {
   await page.getByRole('table', { name: 'Who has “workshops list” alone' }).waitFor();
   await shot('tags');
 
-  await open('/segments/3');
+  await open('/segments/6');
   await page.getByRole('button', { name: 'Ask about a person' }).click();
   await page.getByRole('textbox', { name: 'Ask about a person' }).fill('abel abelard');
   await page
@@ -111,6 +93,9 @@ try {
     .first()
     .click();
   await shot('segment');
+  await open('/segments/compare?of=2,3,6');
+  await page.getByRole('table', { name: 'Where they meet' }).waitFor();
+  await shot('compare');
 
   await open('/letters/28');
   await page.locator('[id^="block-"][role="group"]').nth(1).click();
@@ -172,7 +157,7 @@ try {
   await open('/settings');
   await shot('settings');
   await page.emulateMedia({ colorScheme: 'dark' });
-  await open('/segments/3');
+  await open('/segments/6');
   await shot('dark');
 } finally {
   await browser.close();

@@ -833,6 +833,41 @@ class World {
         },
       ],
     ];
+    rules.push([
+      'Near, fond of plants, gone quiet',
+      'Guests who used to come and have opened nothing for a while',
+      {
+        of: 'all',
+        items: [
+          { kind: 'tag', op: 'has', tags: [tag('plant sale guest')] },
+          {
+            kind: 'place',
+            op: 'within',
+            km: 25,
+            place: { name: 'Quillwater', lat: 38.72, lon: -9.14 },
+          },
+          {
+            of: 'any',
+            items: [
+              { kind: 'field', field: 'closeness', op: 'is one of', value: ['close', 'known'] },
+              { kind: 'field', field: 'band', op: 'is one of', value: ['keen', 'steady'] },
+            ],
+          },
+          {
+            of: 'none',
+            items: [
+              {
+                kind: 'letter',
+                did: 'opened',
+                letters: { in: 'since', campaign: this.sent.at(-4) ?? 1 },
+                many: 'any',
+              },
+              { kind: 'field', field: 'owner', op: 'is one of', value: [String(this.userIds[2])] },
+            ],
+          },
+        ],
+      },
+    ]);
     const segments: number[] = [];
     for (const [name, description, root] of rules)
       segments.push(

@@ -9,6 +9,7 @@ import {
   parsePath,
   readback,
   type Group,
+  type Phrase,
   type Step,
   type Trace,
 } from '@palabra/core/segments';
@@ -59,23 +60,34 @@ function Readback({ model, lit, onHover }: PartProps) {
     <MarginPart title="Readback">
       <div className={classes.readback}>
         {phrases.map((phrase, at) => {
-          const Phrase = phrase.strong ? 'b' : 'span';
+          const Words = phrase.strong ? 'b' : 'span';
           return (
-            <Phrase
+            <Words
               key={at}
               data-depth={phrase.depth}
               data-lit={lit !== undefined && isUnder(phrase.path, lit)}
               onMouseEnter={() => onHover(phrase.path)}
               onMouseLeave={() => onHover(undefined)}
             >
-              {phrase.breaks && <br />}
-              {phrase.breaks && '\u2003'.repeat(phrase.depth ?? 0)}
-              {phrase.text}
-            </Phrase>
+              {phrase.breaks ? <OnItsLine phrase={phrase} /> : phrase.text}
+            </Words>
           );
         })}
       </div>
     </MarginPart>
+  );
+}
+
+/** On a line of its own; a comma stays at the end of the one before. */
+function OnItsLine({ phrase: { text, depth = 0 } }: { readonly phrase: Phrase }) {
+  const isAfterComma = text.startsWith(',');
+  return (
+    <>
+      {isAfterComma && ','}
+      <br />
+      {'\u2003'.repeat(depth)}
+      {(isAfterComma ? text.slice(1) : text).trimStart()}
+    </>
   );
 }
 
@@ -130,7 +142,7 @@ function Strainer({ model, lit, onHover }: PartProps) {
   if (!strained || strained.steps.length === 0) return null;
   const steps = strained.steps.slice(0, BARS);
   return (
-    <MarginPart title="Strainer" aside="a number opens who is left, “–” who falls out">
+    <MarginPart title="Strainer">
       <Measure
         accent
         label={seesAll ? 'everybody in the pool' : 'your people in the pool'}
@@ -177,8 +189,8 @@ function Bar({
     <Measure
       accent
       label={
-        <span style={{ paddingLeft: 12 * (place.length - 1) }}>
-          {gathers && <Soft>or </Soft>}
+        <span className={classes.part} style={{ paddingLeft: 12 * (place.length - 1) }}>
+          {gathers && place.at(-1) !== 0 && <Soft>or </Soft>}
           {parent && isGroup(parent) && parent.of === 'none' && <Soft>but not </Soft>}
           {isGroup(node) ? <Soft>{`${node.of} of these:`}</Soft> : shortWords(node, context)}
         </span>
@@ -191,6 +203,7 @@ function Bar({
             <Act
               className={classes.fell}
               aria-label={`${count(fell)} fall out here`}
+              title="who falls out here"
               onClick={show(changedAt(root, path, context))}
             >
               –{count(fell)}
