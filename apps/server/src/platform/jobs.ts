@@ -235,7 +235,8 @@ export class Jobs implements OnApplicationShutdown {
     this.stopping.abort();
     for (const timer of this.timers) clearInterval(timer);
     await Promise.all(this.running.values());
-    await this.boss?.stop({ graceful: false, wait: true }).catch(() => undefined);
+    // What was just begun comes to its end first: it would go on in a process that is gone.
+    await this.boss?.stop({ graceful: true, wait: true, timeout: 10_000 }).catch(() => undefined);
     await execute(this.database.db, sql`delete from ${workers} where id = ${this.worker}`).catch(
       () => undefined,
     );
