@@ -189,6 +189,8 @@ function isSo(
       return fact.replied !== null;
     case 'left':
       return fact.left !== null;
+    default:
+      return unreachable(condition.did);
   }
 }
 
