@@ -242,7 +242,9 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
       }
       const { people, isFinished } = await this.rules.bind(segment);
       if (!isFinished) unfinished.push(segment.name);
-      for (const pool of segment.poolIds) poolIds.add(pool);
+      // Whoever is listed may be of any pool.
+      for (const pool of segment.kind === 'fixed' ? [house.id, 0] : segment.poolIds)
+        poolIds.add(pool);
       return people;
     };
     const bindAll = async (refs: readonly WhoRef[]): Promise<SQL[]> => {

@@ -2,7 +2,7 @@
 import type { Standing } from '@palabra/core/contacts';
 import { dayIn } from '@palabra/core/office';
 import type { FactName, Facts, Person, RuleContext } from '@palabra/core/segments';
-import { eq, sql } from 'drizzle-orm';
+import { and, eq, isNull, sql } from 'drizzle-orm';
 import { changeSets, happenings } from '../contacts/changes/changes.table.js';
 import {
   automaticTagIds,
@@ -64,7 +64,7 @@ const loaders: {
     const rows = await db
       .select({ id: segmentMembers.segmentId })
       .from(segmentMembers)
-      .where(eq(segmentMembers.contactId, id));
+      .where(and(eq(segmentMembers.contactId, id), isNull(segmentMembers.takenAt)));
     return new Set(rows.map((row) => row.id));
   },
   ratingCourse: (db, { id }, { today, timeZone }) => knownCourse(db, id, today, timeZone),

@@ -6,14 +6,14 @@ import { addressKeysIn } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
 import { addDays, dayIn, type Viewer } from '@palabra/core/office';
 import type { SegmentId } from '@palabra/core/segments';
-import { allOf, allPools, countPeople, living, PeopleSets, scope } from '../contacts/index.js';
+import { allOf, countPeople, living, PeopleSets, scope } from '../contacts/index.js';
 import { theOffice } from '../office/index.js';
 import { Database, type Db } from '../platform/database.js';
 import { notFound } from '../platform/refusals.js';
 import { CLOCK } from '../platform/time.js';
 import { Upkeep } from '../platform/upkeep.js';
 import * as members from './members.store.js';
-import { poolIdsOf, RulesService } from './rules.service.js';
+import { RulesService } from './rules.service.js';
 import { refuse } from './segments.refusals.js';
 import { SegmentsService } from './segments.service.js';
 import * as store from './segments.store.js';
@@ -70,8 +70,9 @@ export class KindsService implements OnModuleInit {
     if (segment.kind !== 'live') throw refuse('is-fixed');
     const { people, isFinished } = await this.rules.bind(segment);
     if (!isFinished) throw refuse('draft-blocked', 'Its rule in force asks for nobody yet.');
-    return this.changed(id, version, { kind: 'fixed', draftRule: null, draftPoolIds: null }, (tx) =>
-      members.putMembers(tx, id, allOf(living, people), this.clock.now()),
+    const values = { kind: 'fixed', draftRule: null, draftPoolIds: null } as const;
+    return this.changed(id, version, values, (tx, now) =>
+      members.putMembers(tx, id, allOf(living, people), now),
     );
   }
 
@@ -88,29 +89,31 @@ export class KindsService implements OnModuleInit {
   async put(id: SegmentId, selection: PeopleSelection, viewer: Viewer): Promise<MembersReply> {
     const { version } = await this.fixed(id, viewer);
     const people = await this.sets.meant(selection, viewer);
-    // A list may be of people of any pool: it is named by hand.
-    const poolIds = poolIdsOf((await allPools(this.database.db)).map((pool) => pool.id));
-    return this.changed(id, version, { poolIds }, (tx) =>
-      members.putMembers(tx, id, people, this.clock.now()),
-    );
+    return this.changed(id, version, {}, (tx, now) => members.putMembers(tx, id, people, now));
   }
 
   async take(id: SegmentId, selection: PeopleSelection, viewer: Viewer): Promise<MembersReply> {
     const { version } = await this.fixed(id, viewer);
     const people = await this.sets.meant(selection, viewer);
-    return this.changed(id, version, {}, (tx) => members.takeMembers(tx, id, people));
+    return this.changed(id, version, {}, (tx, now) => members.takeMembers(tx, id, people, now));
+  }
+
+  /** Takes back what was done to the list at a moment: just those who were put in or taken out then. */
+  async undo(id: SegmentId, at: Date, viewer: Viewer): Promise<MembersReply> {
+    const { version } = await this.fixed(id, viewer);
+    return this.changed(id, version, {}, (tx) => members.undoMembers(tx, id, at));
   }
 
   /** Everybody whom the asker sees and whose address stands in a text. */
   async putAddresses(id: SegmentId, text: string, viewer: Viewer): Promise<AddressesReply> {
-    const { version, poolIds } = await this.fixed(id, viewer);
+    const { version } = await this.fixed(id, viewer);
     const addresses = [...new Set(addressKeysIn(text))];
     if (addresses.length === 0) throw refuse('no-addresses');
     const people = allOf(living, scope(viewer), members.withAddresses(addresses));
     const known = new Set(await members.addressesOf(this.database.db, people, addresses));
     const unknown = addresses.filter((address) => !known.has(address));
-    const done = await this.changed(id, version, { poolIds }, (tx) =>
-      members.putMembers(tx, id, people, this.clock.now()),
+    const done = await this.changed(id, version, {}, (tx, now) =>
+      members.putMembers(tx, id, people, now),
     );
     return {
       ...done,
@@ -130,13 +133,14 @@ export class KindsService implements OnModuleInit {
     id: SegmentId,
     version: number,
     values: Parameters<typeof store.changeSegment>[3],
-    work: (tx: Db) => Promise<number>,
+    work: (tx: Db, now: Date) => Promise<number>,
   ): Promise<MembersReply> {
+    const now = this.clock.now();
     return this.database.transaction(async (tx) => {
-      const row = await store.changeSegment(tx, id, version, values, this.clock.now());
+      const row = await store.changeSegment(tx, id, version, values, now);
       if (!row)
         throw (await store.segmentById(tx, id)) ? refuse('changed-meanwhile') : notFound('segment');
-      return { changed: await work(tx), version: row.version };
+      return { changed: await work(tx, now), version: row.version, at: now.toISOString() };
     });
   }
 }

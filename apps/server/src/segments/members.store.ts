@@ -1,7 +1,7 @@
 // Who is listed in fixed segments, and how large segments were.
 import type { ContactId } from '@palabra/core/contacts';
 import type { SegmentId } from '@palabra/core/segments';
-import { and, asc, eq, inArray, sql, type SQL } from 'drizzle-orm';
+import { and, asc, eq, inArray, isNull, sql, type SQL } from 'drizzle-orm';
 import { contacts } from '../contacts/people/people.table.js';
 import { execute, type Db } from '../platform/database.js';
 import { segmentMembers, segments, segmentSizes } from './segments.table.js';
@@ -16,18 +16,32 @@ export const inPools = (ids: readonly number[]): SQL =>
 export async function putMembers(db: Db, id: SegmentId, people: SQL, now: Date): Promise<number> {
   const { rows } = await execute<{ count: number }>(
     db,
-    sql`with put as (insert into ${segmentMembers} (segment_id, contact_id, added_at)
-        select ${id}::int, c.id, ${now} from ${contacts} c where ${people} on conflict do nothing returning 1)
+    sql`with put as (insert into ${segmentMembers} as m (segment_id, contact_id, added_at)
+        select ${id}::int, c.id, ${now} from ${contacts} c where ${people}
+        on conflict (segment_id, contact_id) do update set added_at = excluded.added_at, taken_at = null where m.taken_at is not null returning 1)
       select count(*) as count from put`,
   );
   return rows[0]?.count ?? 0;
 }
 
-export async function takeMembers(db: Db, id: SegmentId, people: SQL): Promise<number> {
+/** Takes people out; they are remembered, so that just they come back when that is taken back. */
+export async function takeMembers(db: Db, id: SegmentId, people: SQL, now: Date): Promise<number> {
   const { rows } = await execute<{ count: number }>(
     db,
-    sql`with gone as (delete from ${segmentMembers} where segment_id = ${id} and contact_id in (select c.id from ${contacts} c where ${people}) returning 1)
+    sql`with gone as (update ${segmentMembers} m set taken_at = ${now}
+        where m.segment_id = ${id} and m.taken_at is null and m.contact_id in (select c.id from ${contacts} c where ${people}) returning 1)
       select count(*) as count from gone`,
+  );
+  return rows[0]?.count ?? 0;
+}
+
+/** Whoever was taken out at a moment is in again, and whoever was put in then is not. */
+export async function undoMembers(db: Db, id: SegmentId, at: Date): Promise<number> {
+  const { rows } = await execute<{ count: number }>(
+    db,
+    sql`with back as (update ${segmentMembers} m set taken_at = null where m.segment_id = ${id} and m.taken_at = ${at} returning 1),
+        gone as (delete from ${segmentMembers} m where m.segment_id = ${id} and m.added_at = ${at} and m.taken_at is null returning 1)
+      select (select count(*) from back) + (select count(*) from gone) as count`,
   );
   return rows[0]?.count ?? 0;
 }
@@ -53,10 +67,10 @@ export const listsOf = (
         .select({ name: segments.name, at: segmentMembers.addedAt })
         .from(segmentMembers)
         .innerJoin(segments, eq(segments.id, segmentMembers.segmentId))
-        .where(inArray(segmentMembers.contactId, [...ids]));
+        .where(and(inArray(segmentMembers.contactId, [...ids]), isNull(segmentMembers.takenAt)));
 
 export const listed = (id: SegmentId): SQL =>
-  sql`c.id in (select contact_id from ${segmentMembers} where segment_id = ${id})`;
+  sql`c.id in (select contact_id from ${segmentMembers} where segment_id = ${id} and taken_at is null)`;
 
 /** Who has one of some addresses, by their keys, be it a further one. A condition on `contacts c`. */
 export const withAddresses = (keys: readonly string[]): SQL => {

@@ -566,7 +566,7 @@ it('finds the same people by SQL and by predicate', async () => {
         .map(({ id }) => id);
       expect(rows.map(({ id }) => id)).toEqual(expected.sort((a, b) => a - b));
     }),
-    { numRuns: 1500 },
+    { numRuns: 1000 },
   );
 }, 120_000);
 
@@ -642,6 +642,6 @@ it('counts a stretch at a time as all at once: what holds, what is left after ea
           .map(({ id }) => id),
       ).toEqual(page.lines.map(({ id }) => id));
     }),
-    { numRuns: 120 },
+    { numRuns: 80 },
   );
 }, 120_000);

@@ -111,7 +111,7 @@ function bindReference(ref: Reference, timeZone: string, within: Stretch | undef
     case 'in pools':
       return sql`c.pool_id = any(${sql.param(ref.pools)}::int[])`;
     case 'listed in':
-      return sql`c.id in (select contact_id from ${segmentMembers} where segment_id = ${ref.segment})`;
+      return sql`c.id in (select contact_id from ${segmentMembers} where segment_id = ${ref.segment} and taken_at is null)`;
     case 'seen by':
       return seenBy(idOf(ref.user));
     case 'do not mail':

@@ -142,7 +142,8 @@ export class RulesService implements OnApplicationBootstrap {
     const own = reach === undefined ? [] : [seenBy(reach)];
     if (segment.kind === 'fixed')
       return {
-        people: allOf(inPools(segment.poolIds), listed(segment.id), ...own),
+        // By hand, people of any pool are listed.
+        people: allOf(listed(segment.id), ...own),
         isFinished: true,
       };
     const inner = withoutSelf(context, segment.id);

@@ -19,6 +19,7 @@ import {
   CombineRequest,
   CompareRequest,
   MembersRequest,
+  MembersUndoRequest,
   NewSegmentRequest,
   SegmentFileRequest,
   SegmentRequest,
@@ -357,6 +358,19 @@ export class SegmentsController {
     @Asking() viewer: Viewer,
   ): Promise<MembersReply> {
     return this.kinds.take(id, people, viewer);
+  }
+
+  /** Takes back what was done to the list at a moment. */
+  @Post(':id/members/undo')
+  @HttpCode(200)
+  @May('make segments')
+  @Tells('nobody')
+  undo(
+    @Param('id', ParseIntPipe) id: SegmentId,
+    @Body() { at }: MembersUndoRequest,
+    @Asking() viewer: Viewer,
+  ): Promise<MembersReply> {
+    return this.kinds.undo(id, new Date(at), viewer);
   }
 
   @Post(':id/members/addresses')

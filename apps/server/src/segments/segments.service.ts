@@ -236,7 +236,6 @@ export class SegmentsService implements OnModuleInit {
       await this.needPools(draft.pools);
       await this.refuseCircle(segment, rule);
     }
-    // Who shares with all what a member made would share nothing but a rule: it reaches only its owner's people.
     const changed = await store.changeSegment(
       this.database.db,
       id,
@@ -247,8 +246,10 @@ export class SegmentsService implements OnModuleInit {
         labels: [...new Set(request.labels.map(oneLine).filter((label) => label !== ''))],
         sharing: request.sharing,
         sharedWith: request.sharedWith.map((one) => idOf(one)),
-        draftRule: rule,
-        draftPoolIds: draft ? poolIdsOf(draft.pools) : null,
+        // Whoever says nothing of the draft leaves it.
+        ...(draft === undefined
+          ? {}
+          : { draftRule: rule, draftPoolIds: draft ? poolIdsOf(draft.pools) : null }),
       },
       this.clock.now(),
     );

@@ -60,6 +60,8 @@ export const segmentMembers = pgTable(
     segmentId: integer().$type<SegmentId>().notNull(),
     contactId: integer().$type<ContactId>().notNull(),
     addedAt: moment().notNull(),
+    /** Taken out then; kept so that it can be taken back. */
+    takenAt: moment(),
   },
   (table) => [
     primaryKey({ columns: [table.segmentId, table.contactId] }),

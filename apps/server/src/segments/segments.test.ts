@@ -191,9 +191,18 @@ describe('a fixed segment', () => {
       server.call('POST', `/api/segments/${id}/members${path}`, data);
     expect((await members('', { people: { q: 'person1' } })).body).toMatchObject({ changed: 9 });
     expect(await behind(`segment.${id}`)).toBe(19);
+    // Who was in before stays when it is taken back.
+    const again = await members('', { people: { q: 'person3' } });
+    expect(again.body).toMatchObject({ changed: 9 });
+    expect((await members('/undo', { at: again.body.at })).body).toMatchObject({ changed: 9 });
+    expect(await behind(`segment.${id}`)).toBe(19);
     expect((await members('/take', { people: { q: 'person1' } })).body).toMatchObject({
       changed: 11,
     });
+    const outside = await members('/take', { people: { q: 'person' } });
+    expect(await behind(`segment.${id}`)).toBe(0);
+    await members('/undo', { at: outside.body.at });
+    expect(await behind(`segment.${id}`)).toBe(8);
     const added = await members('/addresses', {
       text: 'email;x\nPERSON1@example.com;1\nnobody@example.net;2\nperson2@example.com',
     });

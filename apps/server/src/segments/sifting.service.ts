@@ -154,7 +154,7 @@ export class SiftingService {
       const reach = reachOf(segment);
       return (
         seesSegment(viewer, segment) &&
-        segment.poolIds.includes(row.poolId) &&
+        (segment.kind === 'fixed' || segment.poolIds.includes(row.poolId)) &&
         (reach === undefined || sees({ userId: reach, role: 'member' }, row))
       );
     });

@@ -16,6 +16,7 @@ import {
   usePutMembersMutation,
   useSegmentsQuery,
   useTakeMembersMutation,
+  useUndoMembersMutation,
 } from './segments.api';
 import type { SegmentModel } from './useSegment';
 
@@ -63,17 +64,19 @@ function Ways({ id }: { readonly id: number }) {
   const { data: segments = [] } = useSegmentsQuery();
   const [put] = usePutMembersMutation();
   const [take] = useTakeMembersMutation();
+  const [undo] = useUndoMembersMutation();
   const [isAdding, setAdding] = useState(false);
   const add = (people: object): Promise<unknown> =>
     command({
       run: () => put({ id, people }).unwrap(),
       says: ({ changed }) => `${peopleWords(changed)} put in.`,
+      undo: ({ at }) => undo({ id, at }).unwrap(),
     });
   const remove = (people: object): Promise<unknown> =>
     command({
       run: () => take({ id, people }).unwrap(),
       says: ({ changed }) => `${peopleWords(changed)} taken out.`,
-      undo: () => put({ id, people }).unwrap(),
+      undo: ({ at }) => undo({ id, at }).unwrap(),
     });
   return (
     <Group gap="lg" my="sm">

@@ -9,7 +9,7 @@ import {
   useAddSegmentMutation,
   usePutMembersMutation,
   useSegmentsQuery,
-  useTakeMembersMutation,
+  useUndoMembersMutation,
 } from './segments.api';
 
 export function IntoSegment({ people }: { readonly people: PeopleSelection }) {
@@ -18,7 +18,7 @@ export function IntoSegment({ people }: { readonly people: PeopleSelection }) {
   const { data: segments = [] } = useSegmentsQuery(undefined, { skip: !may });
   const [add] = useAddSegmentMutation();
   const [put] = usePutMembersMutation();
-  const [take] = useTakeMembersMutation();
+  const [undo] = useUndoMembersMutation();
   if (!may) return null;
   const begin = async (name: string): Promise<void> => {
     const made = await command({ run: () => add({ name, people }).unwrap() });
@@ -28,7 +28,7 @@ export function IntoSegment({ people }: { readonly people: PeopleSelection }) {
     command({
       run: () => put({ id, people }).unwrap(),
       says: ({ changed }) => `${peopleWords(changed)} put into “${name}”.`,
-      undo: () => take({ id, people }).unwrap(),
+      undo: ({ at }) => undo({ id, at }).unwrap(),
     });
   return (
     <Finder

@@ -85,6 +85,10 @@ export const segmentsApi = server.injectEndpoints({
       query: ({ id, ...body }) => ({ url: `/segments/${id}/members/take`, method: 'POST', body }),
       invalidatesTags: ['Segment', 'Campaign', 'People'],
     }),
+    undoMembers: build.mutation<MembersReply, { id: number; at: string }>({
+      query: ({ id, ...body }) => ({ url: `/segments/${id}/members/undo`, method: 'POST', body }),
+      invalidatesTags: ['Segment', 'Campaign', 'People'],
+    }),
     putAddresses: build.mutation<AddressesReply, AddressesRequest & { id: number }>({
       query: ({ id, ...body }) => ({
         url: `/segments/${id}/members/addresses`,
@@ -189,6 +193,7 @@ export const {
   useTurnSegmentMutation,
   usePutMembersMutation,
   useTakeMembersMutation,
+  useUndoMembersMutation,
   usePutAddressesMutation,
   useCombineMutation,
   useCompareQuery,

@@ -15,6 +15,7 @@ import {
   IsBoolean,
   IsIn,
   IsInt,
+  IsISO8601,
   IsObject,
   IsOptional,
   IsString,
@@ -75,8 +76,8 @@ export class SegmentRequest {
   labels!: string[];
   @IsIn(segmentSharings) sharing!: SegmentSharing;
   @IsArray() @ArrayMaxSize(200) @IsInt({ each: true }) sharedWith!: number[];
-  /** Beside the rule in force; null where there is none. */
-  @IsOptional() @ValidateNested() @Type(() => RuleOfPools) draft!: RuleOfPools | null;
+  /** Beside the rule in force; null throws it away, and left out it stays as it is. */
+  @IsOptional() @ValidateNested() @Type(() => RuleOfPools) draft?: RuleOfPools | null;
 }
 
 /** Names the version that is meant. */
@@ -89,6 +90,12 @@ export class SiftRequest extends RuleOfPools {}
 /** People put into a fixed segment, or taken out of it. */
 export class MembersRequest {
   @ValidateNested() @Type(() => PeopleSelection) people!: PeopleSelection;
+}
+
+/** Names by its moment what was done to a list. */
+export class MembersUndoRequest {
+  @IsISO8601({ strict: true }, { message: 'A moment such as 2026-03-02T09:00:00.000Z is wanted.' })
+  at!: string;
 }
 
 /** People put into a fixed segment by their addresses, which are looked for in a text or a file. */
@@ -260,6 +267,8 @@ export interface WhyReply {
 export interface MembersReply {
   readonly changed: number;
   readonly version: number;
+  /** When it was done; it is taken back by that. */
+  readonly at: Moment;
 }
 
 export interface AddressesReply extends MembersReply {

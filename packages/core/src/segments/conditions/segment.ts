@@ -76,7 +76,10 @@ export const segment: ConditionKind<SegmentCondition, FactName> = {
     if (!asked) return ['false'];
     const { other, live } = asked;
     const parts: Fragment[] = [
-      [{ ref: { of: 'in pools', pools: other.pools } }],
+      // Who is listed may be of any pool.
+      ...(other.kind === 'live'
+        ? [[{ ref: { of: 'in pools', pools: other.pools } } as const]]
+        : []),
       live?.people ?? [{ ref: { of: 'listed in', segment: other.id } }],
       ...(other.seenBy === undefined
         ? []
@@ -112,7 +115,7 @@ export const segment: ConditionKind<SegmentCondition, FactName> = {
 };
 
 function isIn({ other, live }: Asked, facts: Facts): boolean {
-  if (!other.pools.includes(facts.pool)) return false;
+  if (other.kind === 'live' && !other.pools.includes(facts.pool)) return false;
   if (other.seenBy !== undefined && !isSeenBy(other.seenBy, facts)) return false;
   return live ? live.finds(facts) : facts.listedIn.has(other.id);
 }

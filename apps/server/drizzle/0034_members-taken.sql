@@ -1,0 +1,1 @@
+ALTER TABLE "segment_members" ADD COLUMN "taken_at" timestamp with time zone;
