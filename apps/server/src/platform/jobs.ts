@@ -73,7 +73,9 @@ export class Jobs implements OnApplicationShutdown {
     await this.beat();
     const boss = new PgBoss({
       ...this.database.connection,
-      max: 2,
+      // One for each queue that is looked into, and for its upkeep: who still waited for one when the queue ends would
+      // wait for ever, and so would its end.
+      max: workKinds.length + 3,
       schema: 'pgboss',
       supervise: true,
     });
