@@ -28,14 +28,16 @@ export function SegmentMenu({
   const { data: summary } = useSummaryQuery({ of }, { skip: shown !== 'people' });
   if (id === undefined) return null;
   const isFixed = start.kind === 'fixed';
-  const { name, description, rule, pools } = draft.value;
+  const { name, description } = draft.value;
+  const kept = inForce.isUsed ? inForce : draft.value;
   const copy = async (asList: boolean): Promise<void> => {
     const made = await command({
       run: () =>
         add({
           name: `Copy of ${name}`.slice(0, 120),
           description,
-          ...(asList ? { people: { of } } : { rule, pools: [...pools] }),
+          // What is in force; of one that was never used, its draft.
+          ...(asList ? { people: { of } } : { rule: kept.rule, pools: [...kept.pools] }),
         }).unwrap(),
       says: () => (asList ? 'A fixed segment of who is in it now was made.' : 'It was copied.'),
     });
