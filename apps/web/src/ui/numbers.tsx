@@ -31,7 +31,7 @@ export function Num({
   if (onOpen && value > 0)
     return (
       <UnstyledButton
-        className={`${look} ${classes.opens}`}
+        className={`${look} ${classes.opens} ${classes.button}`}
         aria-label={label && `${count(value)} ${label}`}
         onClick={onOpen}
       >
