@@ -10,6 +10,10 @@ async function tagged(page: Page, name: string, ids: readonly number[]): Promise
     id: number;
   };
   await call(page, 'POST', '/tagging', { people: { ids }, tag: tag.id, put: true });
+  const has = async (): Promise<number> =>
+    ((await (await call(page, 'GET', `/people/summary?tag=${tag.id}`)).json()) as { total: number })
+      .total;
+  await expect.poll(has).toBe(ids.length);
   return tag.id;
 }
 
@@ -40,6 +44,8 @@ test('everyone tagged guest nearby who opened nothing since a letter, but nobody
   await signIn(page);
   await page.goto('/segments/new');
   await ask(page, 'tag');
+  // It is kept by now, and has its address.
+  await expect(page).toHaveURL(/\/segments\/\d+$/);
   await findTag(page, condition(page, '0'), 'plant sale guest');
   await ask(page, 'place');
   await condition(page, '1').getByRole('button', { name: 'Place: none yet' }).click();
