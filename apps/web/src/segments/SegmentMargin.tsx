@@ -220,19 +220,24 @@ function Bar({
   );
 }
 
+const SHOWN_CHOICES = 6;
+
 /** What another choice would give, where it differs by much; of the group one is at, always. */
 function Otherwise({ model: { strained, draft, context }, lit }: Omit<PartProps, 'onHover'>) {
   if (!strained) return null;
   const { root } = draft.value.rule;
-  const shown = strained.whatIf.filter(
-    ({ path, change, count: other }) =>
-      differsByMuch(strained.count, other) || (change !== 'without' && path === groupOf(lit)),
-  );
+  // The words of groups first: the wrong one is the costliest slip.
+  const shown = strained.whatIf
+    .filter(
+      ({ path, change, count: other }) =>
+        differsByMuch(strained.count, other) || (change !== 'without' && path === groupOf(lit)),
+    )
+    .sort((one, other) => Number(one.change === 'without') - Number(other.change === 'without'));
   if (shown.length === 0 || !isActive(root, context)) return null;
   return (
     <MarginPart title="What if">
       <ul className={classes.whatIf}>
-        {shown.slice(0, 10).map(({ path, change, count: other }) => {
+        {shown.slice(0, SHOWN_CHOICES).map(({ path, change, count: other }) => {
           const node = nodeAt(root, parsePath(path));
           if (!node) return null;
           return (
