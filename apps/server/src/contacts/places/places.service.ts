@@ -50,26 +50,27 @@ export class PlacesService {
       await this.foreground.quiet();
     };
     await this.foreground.aside(async () => {
-      for await (const line of linesOf(pieces)) {
-        if (signal.aborted) break;
-        if (line.trim() === '') continue;
-        const entry = gazetteerLine(line);
-        if (entry === undefined) refused++;
-        else if (entry !== 'pass') entries.push(entry);
-        if (entries.length >= STEP) await flush();
+      try {
+        for await (const line of linesOf(pieces)) {
+          if (signal.aborted) break;
+          if (line.trim() === '') continue;
+          const entry = gazetteerLine(line);
+          if (entry === undefined) refused++;
+          else if (entry !== 'pass') entries.push(entry);
+          if (entries.length >= STEP) await flush();
+        }
+        await flush();
+      } catch (error) {
+        await store.dropPlacesAbove(db, before);
+        throw error;
       }
-      await flush();
-      if (signal.aborted) return this.forget(before);
+      // What was begun and given up goes again.
+      if (signal.aborted) return store.dropPlacesAbove(db, before);
       if (read === 0) throw refuse('no-places');
       await store.dropPlacesUpTo(db, before);
       await this.place(signal);
     });
     return { ...(await this.about(viewer)), read, refused };
-  }
-
-  /** What was begun and given up goes again. */
-  private async forget(before: number): Promise<void> {
-    await store.dropPlacesAbove(this.database.db, before);
   }
 
   /** Looks up anew where everybody lives. */

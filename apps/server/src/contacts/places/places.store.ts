@@ -20,6 +20,7 @@ export async function dropPlacesUpTo(db: Db, id: number): Promise<void> {
   await execute(db, sql`delete from ${places} where id <= ${id}`);
 }
 
+/** Those above a key: what was read since. */
 export async function dropPlacesAbove(db: Db, id: number): Promise<void> {
   await execute(db, sql`delete from ${places} where id > ${id}`);
 }
