@@ -179,6 +179,8 @@ test('blocks and conditions are moved by keys and by dragging', async ({ page })
   await page.keyboard.press('Alt+ArrowDown');
   await expect.poll(asked).toEqual(['tag', 'town']);
   await expect(page.locator('[data-path="1"] button').first()).toBeFocused();
+  // Nothing of the rule moves from here on.
+  await expect(page.getByText('saved')).toBeVisible();
   const own = await page.locator('[data-path="0"] [title="drag to move"]').boundingBox();
   const group = await page.getByText(/^No condition yet: this group asks nothing/).boundingBox();
   if (!own || !group) throw new Error('nothing to drag');

@@ -6,8 +6,10 @@ import { Link } from 'react-router';
 import { count, Num, peoplePath } from '../ui/numbers';
 import { Note } from '../ui/states';
 import { Act, Soft } from '../ui/text';
+import classes from './segments.module.css';
 import type { SegmentModel } from './useSegment';
 
+/** Below the rule, which would jump away under the hand when this comes and grows; never out of sight below a long one. */
 export function DraftBar({ model }: { readonly model: SegmentModel }) {
   const { id, isDraft, inForce, difference, start, draft } = model;
   const [isBusy, setBusy] = useState(false);
@@ -19,7 +21,7 @@ export function DraftBar({ model }: { readonly model: SegmentModel }) {
   };
   const blocks = difference?.blocks ?? [];
   return (
-    <section aria-label="Draft">
+    <section aria-label="Draft" className={classes.draft}>
       <Note kind={blocks.length > 0 ? 'caution' : 'plain'}>
         <div>
           <b>Draft.</b>{' '}

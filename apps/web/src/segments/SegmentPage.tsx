@@ -148,7 +148,6 @@ function Editor({
         <FixedPart model={model} />
       ) : (
         <>
-          <DraftBar model={model} />
           <RuleEditor
             rule={draft.value.rule}
             context={model.context}
@@ -160,6 +159,7 @@ function Editor({
             onOpen={model.open}
             onChange={(rule) => draft.change((before) => ({ ...before, rule }))}
           />
+          <DraftBar model={model} />
           <FirstPeople model={model} />
         </>
       )}
