@@ -58,7 +58,8 @@ export {
   tagsOf,
   type LockedContact,
 } from './people/person.store.js';
-export { RatedLetters, type LettersQuery } from './ratings/letters.js';
+export { RatedLetters } from './ratings/letters.js';
+export { writeRecentLetters, type LettersQuery } from './ratings/ratings.store.js';
 export { knownCourse, ratingMoved } from './ratings/ratings.store.js';
 export { Ties } from './people/ties.js';
 export { Timeline } from './people/timeline.js';

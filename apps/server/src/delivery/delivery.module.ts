@@ -13,7 +13,7 @@ import { ReturnedImap } from './returned.imap.js';
 import { ReturnedReader } from './returned.reader.js';
 import { ReturnedService } from './returned.service.js';
 import { ReturnedSmtp } from './returned.smtp.js';
-import { hasLetters, ratedLetters, recountBounces } from './person-facts.store.js';
+import { hasLetters, ratedLetters, recentLetters, recountBounces } from './person-facts.store.js';
 import { StandbyController } from './standby.controller.js';
 import { StandbyService } from './standby.service.js';
 import { SendingService } from './sending.service.js';
@@ -50,7 +50,7 @@ export class DeliveryModule implements OnModuleInit {
 
   onModuleInit(): void {
     this.campaigns.registerWritten(writtenPeople);
-    this.letters.register(ratedLetters);
+    this.letters.register(ratedLetters, recentLetters);
     this.ties.register({ holds: hasLetters, moved: recountBounces });
     this.timeline.register('letters', lettersOf);
     this.timeline.register('held back', heldBackOf);

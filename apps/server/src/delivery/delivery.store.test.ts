@@ -11,7 +11,7 @@ import { addTopic } from '../contacts/vocabulary/topics.store.js';
 import { execute } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
 import { openTestDatabase, type TestDatabase } from '../testing/database.js';
-import { wrongFacts } from '../testing/facts.js';
+import { countRecent, wrongFacts } from '../testing/facts.js';
 import { aPerson, aWorld, NOW, type TestWorld } from '../testing/people.js';
 import {
   advance,
@@ -76,6 +76,7 @@ async function aLetter(
     addressHash: keys.addressHash(address),
     ...given,
   });
+  await countRecent(test.database.db);
   return contactId;
 }
 

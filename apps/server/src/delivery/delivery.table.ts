@@ -11,7 +11,7 @@ import type {
   ReturnedKind,
   MailId,
 } from '@palabra/core/delivery';
-import { sql } from 'drizzle-orm';
+import { sql, type SQL } from 'drizzle-orm';
 import {
   bigint,
   boolean,
@@ -98,6 +98,9 @@ export const deliveries = pgTable(
       .where(sql`left_at is not null`),
   ],
 );
+
+/** The order in which somebody was sent `deliveries d`. */
+export const latestFirst: SQL = sql`coalesce(d.first_tried_at, d.accepted_at) desc nulls last, d.campaign_id desc`;
 
 /** What readers and mail servers did; only ever added to. */
 export const events = pgTable(

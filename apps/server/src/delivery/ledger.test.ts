@@ -8,7 +8,7 @@ import { campaigns } from '../campaigns/campaigns.table.js';
 import type { Database } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
 import { openTestDatabase, type TestDatabase } from '../testing/database.js';
-import { wrongFacts } from '../testing/facts.js';
+import { countRecent, wrongFacts } from '../testing/facts.js';
 import { aPerson, aWorld, NOW } from '../testing/people.js';
 import { deliveries } from './delivery.table.js';
 import { Ledger } from './ledger.js';
@@ -64,6 +64,7 @@ beforeEach(async () => {
       addressHash: keys.addressHash(`person${one}@example.com`),
     })),
   );
+  await countRecent(db);
   statements = 0;
   trouble = undefined;
 });

@@ -167,8 +167,7 @@ export class Ledger {
       bouncedAt: bounced ? at : null,
     });
     if (!settled) return;
-    if (step === 'given up' || (bounced && (answer.bounce === 'soft' || answer.bounce === 'other')))
-      await recountBounces(tx, [contactId]);
+    if (step === 'given up' || bounced) await recountBounces(tx, [contactId]);
     if (!bounced) return;
     await addEvents(tx, [
       {

@@ -1,5 +1,6 @@
 // What deliveries say of a person, counted by adding or anew. Contacts keeps the figures; what they mean stands here.
 import type { ContactId } from '@palabra/core/contacts';
+import { LETTERS_LAST } from '@palabra/core/segments';
 import { sql, type SQL } from 'drizzle-orm';
 import {
   type BounceCount,
@@ -10,7 +11,7 @@ import {
   writeFacts,
 } from '../contacts/index.js';
 import type { Db } from '../platform/database.js';
-import { deliveries } from './delivery.table.js';
+import { deliveries, latestFirst } from './delivery.table.js';
 
 const counted: { readonly [B in BounceCount]: SQL } = {
   soft_bounces: sql`(d.state = 'gave up' or d.state = 'bounced' and d.bounce = 'soft')`,
@@ -40,6 +41,21 @@ export const ratedLetters: LettersQuery = (among) => sql`
     when d.first_opened_at is null and d.first_clicked_at is null and d.replied_at is null then ''
     else concat(':', ${minute(sql`d.first_opened_at`)}, ',', ${minute(sql`d.first_clicked_at`)}, ',', ${minute(sql`d.replied_at`)}) end, ';') as letters
   from ${deliveries} d where ${among(sql`d.contact_id`)} and d.accepted_at is not null and d.state <> 'bounced' group by d.contact_id`;
+
+/** Nothing that is tried now; of that it is not kept what becomes of it, and there is little at a time. */
+const CLOSED = sql.raw(`d.state in ('accepted', 'bounced', 'gave up')`);
+
+/** The last letters to people as bits: see `contacts.recentLetters`. */
+export const recentLetters: LettersQuery = (among) => {
+  const bits = (is: SQL): SQL =>
+    sql`coalesce(bit_or(1::bigint << d.place) filter (where ${is}), 0)`;
+  return sql`
+  select d.contact_id, ${bits(sql`true`)} as letters, ${bits(sql`d.state = 'accepted'`)} as accepted, ${bits(sql`d.first_opened_at is not null`)} as opened,
+    ${bits(sql`d.first_clicked_at is not null`)} as clicked, ${bits(sql`d.state = 'bounced'`)} as bounced
+  from (select d.contact_id, d.state, d.first_opened_at, d.first_clicked_at, row_number() over (partition by d.contact_id order by ${latestFirst})::int - 1 as place
+    from ${deliveries} d where ${among(sql`d.contact_id`)} and ${CLOSED}) d
+  where d.place < ${LETTERS_LAST} group by d.contact_id`;
+};
 
 /** Somebody for whom a letter was meant. A condition on `contacts c`. */
 export const hasLetters: SQL = sql`exists (select 1 from ${deliveries} d where d.contact_id = c.id)`;

@@ -2,7 +2,7 @@
 import { sql } from 'drizzle-orm';
 import { execute } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
-import { wrongFacts } from '../testing/facts.js';
+import { countRecent, wrongFacts } from '../testing/facts.js';
 import { startMailServer, type TestMailServer } from '../testing/mail-server.js';
 import { importPeople, makeCampaign, send, untilStatus } from '../testing/round.js';
 import { startTestServer, until, type Reply, type TestServer } from '../testing/server.js';
@@ -34,7 +34,10 @@ afterAll(async () => {
   await server.stop();
   await mail.stop();
 });
-beforeEach(() => mail.reset());
+beforeEach(async () => {
+  mail.reset();
+  await countRecent(server.database.db);
+});
 
 const idOf = (name: string): number => ids.get(name) ?? 0;
 const pageOf = (name: string): string => `/leave/${sign('leave', idOf(name))}`;

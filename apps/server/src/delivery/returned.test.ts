@@ -1,6 +1,6 @@
 // What comes back after a letter was taken: notices, complaints, replies and readers' own pages.
 import { createTransport } from 'nodemailer';
-import { wrongFacts } from '../testing/facts.js';
+import { countRecent, wrongFacts } from '../testing/facts.js';
 import { startMailbox, type TestMailbox } from '../testing/imap-server.js';
 import { startMailServer, type Taken, type TestMailServer } from '../testing/mail-server.js';
 import { importPeople, makeCampaign, send, untilStatus } from '../testing/round.js';
@@ -33,6 +33,7 @@ beforeAll(async () => {
   await send(server, campaign);
   await untilStatus(server, campaign, 'sent');
   letters = [...mail.taken];
+  await countRecent(server.database.db);
 }, 90_000);
 afterAll(async () => {
   await server.stop();

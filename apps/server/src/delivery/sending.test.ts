@@ -1,6 +1,6 @@
 // Sending against a mail server that takes, refuses, puts off, hangs up and vanishes; and what readers do then.
 import { keepMailTakesUtf8 } from '../office/index.js';
-import { wrongFacts } from '../testing/facts.js';
+import { countRecent, wrongFacts } from '../testing/facts.js';
 import { startMailServer, type TestMailServer } from '../testing/mail-server.js';
 import { importPeople, makeCampaign, send, untilStatus } from '../testing/round.js';
 import { startTestServer, until, type TestServer } from '../testing/server.js';
@@ -20,7 +20,10 @@ afterAll(async () => {
   await server.stop();
   await mail.stop();
 });
-beforeEach(() => mail.reset());
+beforeEach(async () => {
+  mail.reset();
+  await countRecent(server.database.db);
+});
 
 const progress = async (campaign: number) =>
   (await server.call('GET', `/api/campaigns/${campaign}/progress`)).body as Record<string, number>;

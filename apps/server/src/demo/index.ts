@@ -6,6 +6,8 @@ import { nobodyYet, noneHeldBack, type HeldBackReason, type Tally } from '@palab
 import type { CompiledLetter, LetterContent } from '@palabra/core/letters';
 import type { Rule } from '@palabra/core/segments';
 import type pg from 'pg';
+import { writeRecentLetters } from '../contacts/index.js';
+import { recentLetters } from '../delivery/person-facts.store.js';
 import { findOffice } from '../office/index.js';
 import { compileLetter } from '../letters/compile.js';
 import type { Config } from '../platform/config.js';
@@ -680,6 +682,7 @@ class World {
         `update contacts c set sent_count = f.sent, opened_count = f.opened, clicked_count = f.clicked, last_sent_at = f.last_sent, last_opened_at = f.last_opened, last_clicked_at = f.last_clicked from demo_facts f where f.id = c.id and c.id > $1 and c.id <= $2`,
         [from, from + step],
       );
+      await writeRecentLetters(this.database.db, recentLetters, from, from + step);
     }
     await this.client.query('drop table demo_facts');
   }

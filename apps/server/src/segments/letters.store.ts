@@ -1,9 +1,16 @@
 // What became of letters, as rules ask for it: one place says which deliveries a deed means, for everybody and for one.
 import type { ContactId } from '@palabra/core/contacts';
 import { tried } from '@palabra/core/delivery';
-import type { KeptDeed, LetterDeed, LetterFact, Reference } from '@palabra/core/segments';
+import {
+  isRecent,
+  type KeptDeed,
+  type LetterDeed,
+  type LetterFact,
+  type RecentDeed,
+  type Reference,
+} from '@palabra/core/segments';
 import { sql, type SQL } from 'drizzle-orm';
-import { deliveries } from '../delivery/delivery.table.js';
+import { deliveries, latestFirst } from '../delivery/delivery.table.js';
 import { execute, type Db } from '../platform/database.js';
 
 type Asked = Extract<Reference, { of: 'letters' | 'their letters' }>;
@@ -94,14 +101,33 @@ export function lettersSoFar(did: KeptDeed): SQL {
   return sql`(case when c.id in (${did === 'sent' ? triedOtherwise : otherwise}) then (select count(*) from ${deliveries} d where d.contact_id = c.id and ${so[did](false)}) else ${kept[did]} end)`;
 }
 
-/** Rows of `contact_id, letters, hits`: of the last so many that each was sent, how many there are and how many are so. */
-export const theirLetters = (
-  asked: Extract<Asked, { of: 'their letters' }>,
-  within: Stretch | undefined,
-): SQL => sql`(select d.contact_id, count(*) as letters, count(*) filter (where ${isSo(asked)}) as hits
-  from (select d.*, row_number() over (partition by d.contact_id order by coalesce(d.first_tried_at, d.accepted_at) desc nulls last, d.campaign_id desc) as place
-    from ${deliveries} d where ${wasTried}${among(within)}) d
-  where d.place <= ${asked.count} group by d.contact_id) letters`;
+/** The bits of what is kept of the last letters to `contacts c`. */
+const recent: { readonly [D in RecentDeed]: SQL } = {
+  sent: sql`c.recent_letters`,
+  delivered: sql`c.recent_accepted`,
+  'not opened': sql`(c.recent_accepted & ~c.recent_opened)`,
+  opened: sql`c.recent_opened`,
+  clicked: sql`c.recent_clicked`,
+  bounced: sql`c.recent_bounced`,
+};
+/** Who has a letter that is on its way: what is kept with them does not tell of it. */
+const onTheWay = sql.join(
+  [sql`d.state = 'uncertain'`, sql`d.state in ('deferred', 'handing over')`].map(
+    (is) => sql`select d.contact_id from ${deliveries} d where ${is}`,
+  ),
+  sql` union all `,
+);
+
+/** How many of the last so many letters that `contacts c` was sent are so, or are not. Most of it is kept with them; where it is not, their letters are looked at. */
+export function theirLetters(asked: Extract<Asked, { of: 'their letters' }>): SQL {
+  const { did, are, count, machines, links } = asked;
+  const looked = sql`(select count(*) filter (where ${are === 'so' ? isSo(asked) : sql`not (${isSo(asked)})`}) from (select d.* from ${deliveries} d
+    where d.contact_id = c.id and ${wasTried} order by ${latestFirst} limit ${count}) d)`;
+  if (machines || links || !isRecent(did)) return looked;
+  const bits = are === 'so' ? recent[did] : sql`(c.recent_letters & ~${recent[did]})`;
+  return sql`(case when c.recent_letters is null or c.rating_due or c.id in (${onTheWay}) then ${looked}
+    else bit_count((${bits} & ${2 ** count - 1}::bigint)::bit(64)) end)`;
+}
 
 interface Row extends Record<string, unknown> {
   readonly campaign: number;

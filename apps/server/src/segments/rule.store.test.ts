@@ -68,7 +68,8 @@ import { addOwnField, allFields } from '../contacts/fields/fields.store.js';
 import { allTags } from '../contacts/vocabulary/vocabulary.store.js';
 import { ratingCourses } from '../contacts/ratings/ratings.table.js';
 import { deliveries } from '../delivery/delivery.table.js';
-import { recountContacts } from '../delivery/person-facts.store.js';
+import { writeRecentLetters } from '../contacts/index.js';
+import { recentLetters, recountContacts } from '../delivery/person-facts.store.js';
 import { execute, type Db } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
 import { openTestDatabase, type TestDatabase } from '../testing/database.js';
@@ -221,6 +222,9 @@ beforeAll(async () => {
     );
   }
   await whatHappened(ids);
+  // Of every third it is not counted yet what became of their last letters.
+  await writeRecentLetters(db, recentLetters, 0, Math.max(...ids));
+  await execute(db, sql`update contacts set rating_due = id % 3 = 0`);
   const rows = await anyContacts(db, ids);
   people = await Promise.all(
     rows.map(async (row) => ({

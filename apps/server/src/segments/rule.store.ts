@@ -103,7 +103,7 @@ function bindReference(ref: Reference, timeZone: string, within: Stretch | undef
     case 'letters':
       return lettersOf(ref, within);
     case 'their letters':
-      return theirLetters(ref, within);
+      return theirLetters(ref);
     case 'letters so far':
       return lettersSoFar(ref.did);
     case 'near':

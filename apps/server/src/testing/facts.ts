@@ -1,7 +1,7 @@
 // Facts that are kept by adding must equal what the event log and the deliveries say, counted anew.
 import { sql } from 'drizzle-orm';
-import { bounceCounts } from '../contacts/index.js';
-import { bouncesInARow, contactFacts } from '../delivery/person-facts.store.js';
+import { bounceCounts, writeRecentLetters } from '../contacts/index.js';
+import { bouncesInARow, contactFacts, recentLetters } from '../delivery/person-facts.store.js';
 import { factColumns, factOrNothing, factsFromLog } from '../delivery/facts.store.js';
 import { execute, type Db } from '../platform/database.js';
 
@@ -13,6 +13,12 @@ const contactColumns = [
   'last_opened_at',
   'last_clicked_at',
 ] as const;
+
+const bits = ['letters', 'accepted', 'opened', 'clicked', 'bounced'];
+
+/** Everybody's last letters count as known: whatever becomes of one from here on has to say that they are not any more. */
+export const countRecent = (db: Db): Promise<void> =>
+  writeRecentLetters(db, recentLetters, 0, 2 ** 31 - 1);
 
 /** Deliveries and contacts whose facts are not what a rebuild gives; empty when all is well. */
 export async function wrongFacts(db: Db): Promise<Record<string, unknown>[]> {
@@ -44,5 +50,18 @@ export async function wrongFacts(db: Db): Promise<Record<string, unknown>[]> {
       sql` or `,
     )} limit 5`,
   );
-  return [...deliveries, ...contacts];
+  const { rows: recent } = await execute(
+    db,
+    sql`
+    select 'recent letters' as what, c.id, ${sql.join(
+      bits.map((bit) => sql.raw(`c.recent_${bit}, r.${bit}`)),
+      sql`, `,
+    )} from contacts c left join (${recentLetters(() => sql`true`)}) r on r.contact_id = c.id
+    where c.recent_letters is not null and not c.rating_due and (${differs(
+      bits.map((bit) => `recent_${bit}`),
+      (column) => sql.raw(`coalesce(r.${column.slice('recent_'.length)}, 0)`),
+      'c',
+    )}) limit 5`,
+  );
+  return [...deliveries, ...contacts, ...recent];
 }

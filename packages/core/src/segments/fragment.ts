@@ -54,9 +54,10 @@ export type Reference =
       /** Only clicks of these, by campaign and number. */
       readonly links?: Links;
     }
-  /** A subquery of `contact_id, letters, hits`: how many of the last that each was sent there are, and are so. */
+  /** How many of the last letters that somebody was sent are so, or are not. */
   | {
       readonly of: 'their letters';
+      readonly are: 'so' | 'not so';
       readonly count: number;
       readonly did: LetterDeed;
       readonly machines: boolean;

@@ -108,7 +108,13 @@ export {
   type SegmentInRule,
   type SegmentKind,
 } from './conditions/kind.js';
-export { letterDeeds, type KeptDeed, type LetterDeed } from './conditions/letter-deeds.js';
+export {
+  isRecent,
+  letterDeeds,
+  type KeptDeed,
+  type LetterDeed,
+  type RecentDeed,
+} from './conditions/letter-deeds.js';
 export {
   letterScopes,
   LETTERS_LAST,

@@ -70,7 +70,7 @@ export async function leaveTombstones(tx: Db, ids: readonly ContactId[], now: Da
       town = null, region = null, postcode = null, country = null, stage = null, street = null, phone = null, position = null,
       more_phones = null, more_addresses = null, more_keys = '{}', more_hashes = '{}', external_number = null, source = null, closeness = null,
       lat = null, lon = null, fields = '{}', keys = '{}', shared_with = null, permission = 'unknown', permission_at = null, permission_source = null,
-      permission_wording = null, last_contact_at = null, rating = null, band = null, rating_high = null, rating_low = null, rating_due = false,
+      permission_wording = null, last_contact_at = null, rating = null, band = null, rating_high = null, rating_low = null, rating_due = false, recent_letters = null,
       deleted_at = coalesce(deleted_at, ${now}::timestamptz), erased_at = ${now}, version = version + 1
     where id = ${people}`,
   );

@@ -2,6 +2,7 @@ import type { UserId } from '@palabra/core/office';
 import type { Band, PermissionKind, ContactId, PoolId, TagId } from '@palabra/core/contacts';
 import { sql } from 'drizzle-orm';
 import {
+  bigint,
   boolean,
   doublePrecision,
   index,
@@ -79,6 +80,15 @@ export const contacts = pgTable(
     sentCount: integer().notNull().default(0),
     openedCount: integer().notNull().default(0),
     clickedCount: integer().notNull().default(0),
+    /**
+     * Of the last letters to them that were accepted, came back or were given up, a bit for each, the latest lowest: which there
+     * are, and which were accepted, opened, clicked and came back. Counted with the rating: null, or while `ratingDue`, they don't hold.
+     */
+    recentLetters: bigint({ mode: 'number' }),
+    recentAccepted: bigint({ mode: 'number' }),
+    recentOpened: bigint({ mode: 'number' }),
+    recentClicked: bigint({ mode: 'number' }),
+    recentBounced: bigint({ mode: 'number' }),
     lastSentAt: moment(),
     lastOpenedAt: moment(),
     lastClickedAt: moment(),
@@ -97,7 +107,7 @@ export const contacts = pgTable(
     /** The highest and lowest of the last ninety days. */
     ratingHigh: smallint(),
     ratingLow: smallint(),
-    /** Something happened that the rating does not count yet. No index: it would make each change of it a change of all of them. */
+    /** Something happened that the rating and the recent letters do not count yet. No index: it would make each change of it a change of all of them. */
     ratingDue: boolean().notNull().default(false),
     createdAt: moment().notNull(),
     updatedAt: moment().notNull(),

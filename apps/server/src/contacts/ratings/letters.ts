@@ -1,25 +1,25 @@
 // Whoever keeps the letters says what people did with those that arrived; ratings are made of it.
 import type { ContactId, RatedLetter } from '@palabra/core/contacts';
 import { Injectable, type OnApplicationBootstrap } from '@nestjs/common';
-import type { SQL } from 'drizzle-orm';
 import type { Db } from '../../platform/database.js';
-import { lettersBy } from './ratings.store.js';
-
-/**
- * A query of `contact_id, letters` for some people: `among` is a condition on a contact's key. Letters are told in one text, as short as it goes, because
- * a recount reads millions: minutes since 1970 of the arrival, then those of the first opening, click and reply where there
- * was any, such as `29500000;29550000:29550007,,29560000`.
- */
-export type LettersQuery = (among: (contact: SQL) => SQL) => SQL;
+import { lettersBy, type LettersQuery } from './ratings.store.js';
 
 const MINUTES = 1440;
 
 @Injectable()
 export class RatedLetters implements OnApplicationBootstrap {
   private query: LettersQuery | undefined;
+  private recentQuery: LettersQuery | undefined;
 
-  register(query: LettersQuery): void {
+  /** `recent`: the last letters of some people as bits: `contact_id, letters, accepted, opened, clicked, bounced`. */
+  register(query: LettersQuery, recent: LettersQuery): void {
     this.query = query;
+    this.recentQuery = recent;
+  }
+
+  get recent(): LettersQuery {
+    if (!this.recentQuery) throw new Error('nobody says which letters people got last');
+    return this.recentQuery;
   }
 
   onApplicationBootstrap(): void {

@@ -189,7 +189,7 @@ export class RatingsService implements OnModuleInit {
         was.low !== one.low
       );
     });
-    await store.writeRatings(tx, changed, now, isLocked);
+    await store.writeRatings(tx, changed, now, isLocked ? this.letters.recent : undefined);
     return people.length < size ? undefined : people.at(-1)?.id;
   }
 

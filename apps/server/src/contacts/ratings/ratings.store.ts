@@ -71,28 +71,34 @@ export async function peopleToRate(
   return rows;
 }
 
+/**
+ * A query for some people: `among` is a condition on a contact's key. The letters that people are rated by, `contact_id, letters`, are told in one text, as short as it goes, because
+ * a recount reads millions: minutes since 1970 of the arrival, then those of the first opening, click and reply where there
+ * was any, such as `29500000;29550000:29550007,,29560000`.
+ */
+export type LettersQuery = (among: (contact: SQL) => SQL) => SQL;
+
 export interface LettersRow extends Record<string, unknown> {
   readonly contact_id: ContactId;
   readonly letters: string;
 }
 
-/** The letters of some people, by keys in their order; those between are looked at, too, where there are few. */
+/** The letters of some people, by keys in their order. */
 export async function lettersBy(
   db: Db,
-  query: (among: (contact: SQL) => SQL) => SQL,
+  query: LettersQuery,
   ids: readonly ContactId[],
 ): Promise<LettersRow[]> {
-  const [first = 0, last = 0] = [ids[0], ids.at(-1)];
-  const isDense = last - first < 2 * ids.length;
-  const { rows } = await execute<LettersRow>(
-    db,
-    query((contact) =>
-      isDense
-        ? sql`${contact} between ${first} and ${last}`
-        : sql`${contact} = any(${sql.param([...ids])}::int[])`,
-    ),
-  );
+  const { rows } = await execute<LettersRow>(db, query(oneOf(ids)));
   return rows;
+}
+
+/** Those between are looked at, too, where there are few. */
+function oneOf(ids: readonly ContactId[]): (contact: SQL) => SQL {
+  const [first = 0, last = 0] = [ids[0], ids.at(-1)];
+  return last - first < 2 * ids.length
+    ? (contact) => sql`${contact} between ${first} and ${last}`
+    : (contact) => sql`${contact} = any(${sql.param([...ids])}::int[])`;
 }
 
 /** Conditions on `contacts c`. */
@@ -118,21 +124,34 @@ export interface Rated {
   readonly points: readonly (number | null)[];
 }
 
-/** `isLocked`: they were locked before their letters were read, so that nothing happened since that is not counted. */
+/** The columns of the last letters from a row `r` of their query, if there is one. */
+const recentLettersSet = sql`recent_letters = coalesce(r.letters, 0), recent_accepted = coalesce(r.accepted, 0),
+  recent_opened = coalesce(r.opened, 0), recent_clicked = coalesce(r.clicked, 0), recent_bounced = coalesce(r.bounced, 0)`;
+
+/**
+ * `recent`: their last letters are written, too, and nothing is due any more. Only where they were locked before their
+ * letters were read, so that nothing happened since that is not counted.
+ */
 export async function writeRatings(
   db: Db,
   rated: readonly Rated[],
   now: Date,
-  isLocked: boolean,
+  recent: LettersQuery | undefined,
 ): Promise<void> {
   if (rated.length === 0) return;
   const own = <K extends keyof Rated>(key: K) => sql.param(rated.map((one) => one[key]));
+  const [settled, letters] = recent
+    ? [
+        sql`, rating_due = false, ${recentLettersSet}`,
+        sql`left join (${recent(oneOf(rated.map(({ id }) => id)))}) r on r.contact_id = u.id`,
+      ]
+    : [sql``, sql``];
   await execute(
     db,
     sql`
-    update ${contacts} c set rating = u.rating, band = u.band, rating_high = u.high, rating_low = u.low${isLocked ? sql`, rating_due = false` : sql``}
+    update ${contacts} c set rating = u.rating, band = u.band, rating_high = u.high, rating_low = u.low${settled}
     from unnest(${own('id')}::int[], ${own('rating')}::smallint[], ${own('band')}::text[], ${own('high')}::smallint[], ${own('low')}::smallint[])
-      u(id, rating, band, high, low) where c.id = u.id`,
+      u(id, rating, band, high, low) ${letters} where c.id = u.id`,
   );
   // Arrays of one length only go into an array of arrays; as texts they may differ.
   await execute(
@@ -143,6 +162,21 @@ export async function writeRatings(
     on conflict (contact_id) do update set counted_at = excluded.counted_at, points = excluded.points`,
   );
 }
+
+/** Writes the last letters of all people with keys up to another, with whom nothing happens meanwhile. */
+export const writeRecentLetters = async (
+  db: Db,
+  recent: LettersQuery,
+  after: number,
+  upTo: number,
+): Promise<void> => {
+  const query = recent((contact) => sql`${contact} > ${after} and ${contact} <= ${upTo}`);
+  await execute(
+    db,
+    sql`update ${contacts} c set rating_due = false, ${recentLettersSet} 
+    from ${contacts} me left join (${query}) r on r.contact_id = me.id where me.id > ${after} and me.id <= ${upTo} and c.id = me.id`,
+  );
+};
 
 /** How many are in each band; null is nobody's: of those who left or complained. */
 export async function bandCounts(

@@ -1,8 +1,8 @@
 // What became of letters to somebody: of which campaigns, and in how many of them. Always counted in letters, one to a
 // person and campaign; opened five times, it is one letter that was opened.
 import { fail, ok, unreachable, type Result } from '../../kernel/index.js';
-import { negate, nobody, oneByOne, type Fragment } from '../fragment.js';
-import { isKept, letterDeeds, type LetterDeed } from './letter-deeds.js';
+import { negate, nobody, oneByOne, type Fragment, type Piece } from '../fragment.js';
+import { isKept, isRecent, letterDeeds, type LetterDeed } from './letter-deeds.js';
 import { operands, spanFrom, spanWords, type Span } from './field/operand.js';
 import type { CampaignInRule, ConditionKind, LetterFact, Phrase, RuleContext } from './kind.js';
 import { counted, dayOf, momentWords } from './words.js';
@@ -37,7 +37,7 @@ export interface LetterCondition {
   readonly link?: { readonly number: number } | { readonly contains: string };
 }
 
-/** Letters are looked back at so far, one by one. */
+/** Letters are looked back at so far, one by one: so many are kept with each person, in the bits of a number. */
 export const LETTERS_LAST = 50;
 const LIMITS = { campaigns: 100, letters: 1000, text: 200 } as const;
 
@@ -259,8 +259,11 @@ export const letter: ConditionKind<LetterCondition, 'letters'> = {
     (of.in !== 'since' || of.campaign !== undefined) &&
     (link === undefined || !('contains' in link) || link.contains.trim() !== ''),
 
-  // The last letters of each person are looked up one person after another.
-  weight: ({ letters: of }) => (of.in === 'last' && of.whose === 'that they were sent' ? 60 : 3),
+  // What is not kept of the last letters of each person is looked up one person after another.
+  weight: ({ did, letters: of, machines, link }) =>
+    of.in === 'last' && of.whose === 'that they were sent' && (!isRecent(did) || machines || link)
+      ? 60
+      : 3,
 
   compile(condition, context) {
     const { letters: of, did, many } = condition;
@@ -269,23 +272,14 @@ export const letter: ConditionKind<LetterCondition, 'letters'> = {
     const links = linksOf(condition, campaigns ?? context.campaigns);
     if (campaigns === undefined) {
       const count = of.in === 'last' ? of.count : 0;
-      const theirs: Fragment = [
-        { ref: { of: 'their letters', count, did, machines, ...(links ? { links } : {}) } },
-      ];
-      const having = (text: string, ...more: Fragment): Fragment => [
-        { ref: { of: 'contact id' } },
-        ' in (select contact_id from ',
-        ...theirs,
-        ` where ${text}`,
-        ...more,
-        ')',
-      ];
-      // Whoever was sent none is not among them: none of none is so.
-      if (many === 'all') return having('hits = letters');
+      const theirs = (are: 'so' | 'not so'): Piece => ({
+        ref: { of: 'their letters', are, count, did, machines, ...(links ? { links } : {}) },
+      });
+      if (many === 'all') return ['(', theirs('so'), ' > 0 and ', theirs('not so'), ' = 0)'];
       const { least, most } = bounds(many, 0);
       return most === Infinity
-        ? having('hits >= ', { param: least, type: 'int' })
-        : negate(having('hits > ', { param: most, type: 'int' }));
+        ? [theirs('so'), ' >= ', { param: least, type: 'int' }]
+        : [theirs('so'), ' <= ', { param: most, type: 'int' }];
     }
     const { least, most } = bounds(many, campaigns.length);
     if (least > campaigns.length) return nobody;
