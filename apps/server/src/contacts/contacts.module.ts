@@ -120,6 +120,8 @@ export class ContactsModule implements OnModuleInit {
     this.office.whenSetUp(async (tx) => {
       await addPool(tx, 'house', 'house');
     });
+    // Whatever a rule asks, it looks at everybody.
+    this.upkeep.keepPacked('contacts');
     this.upkeep.register(
       async () =>
         (await forgetItems(

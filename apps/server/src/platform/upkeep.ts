@@ -4,7 +4,7 @@ import { Database } from './database.js';
 import { Jobs } from './jobs.js';
 import { log, safeError } from './log.js';
 import { Foreground } from './stride.js';
-import { untidyTable, vacuum } from './vacuum.store.js';
+import { pack, roomOf, untidyTable, vacuum } from './vacuum.store.js';
 
 /** Does one small piece; true when there may be more. */
 export type Chore = () => Promise<boolean>;
@@ -12,12 +12,20 @@ export type Chore = () => Promise<boolean>;
 const EVERY_MS = 30_000;
 /** Nobody asked for anything this long: a good moment. */
 const RESTED_MS = 20_000;
+/** Nor this long: a table may be closed for some seconds. */
+const ALONE_MS = 20 * 60_000;
 /** A table is tidied at the latest after this long. */
 const MOST_MS = 3_600_000;
+
+/** In bytes: a smaller table is read at once as it is, a larger one would be closed for too long. */
+const PACKED = { least: 32 * 1024 * 1024, most: 512 * 1024 * 1024 };
 
 @Injectable()
 export class Upkeep implements OnModuleInit, OnApplicationShutdown {
   private readonly chores: Chore[] = [];
+  private readonly readWhole: string[] = [];
+  /** How large each was when it was packed. */
+  private readonly packed = new Map<string, number>();
   private timer: NodeJS.Timeout | undefined;
   private tidying: Promise<void> = Promise.resolve();
   private lastTidying = performance.now();
@@ -27,6 +35,11 @@ export class Upkeep implements OnModuleInit, OnApplicationShutdown {
     private readonly jobs: Jobs,
     private readonly foreground: Foreground,
   ) {}
+
+  /** A table that many questions read from end to end. */
+  keepPacked(table: string): void {
+    this.readWhole.push(table);
+  }
 
   register(chore: Chore): void {
     this.chores.push(chore);
@@ -67,6 +80,23 @@ export class Upkeep implements OnModuleInit, OnApplicationShutdown {
     this.lastTidying = performance.now();
     const table = await untidyTable(this.database.db);
     if (table) await vacuum(this.database.db, table);
+    else if (this.foreground.hasRested(ALONE_MS)) await this.packOne();
+  }
+
+  /**
+   * Tidying makes room usable again that rows left behind when they were written several times over, as all people's are by a
+   * send; a look at everybody still goes through it. A table that is mostly such room is written anew.
+   */
+  async packOne(): Promise<void> {
+    const { db } = this.database;
+    for (const table of this.readWhole) {
+      const { size, needed } = await roomOf(db, table);
+      const since = this.packed.get(table) ?? 0;
+      if (size < PACKED.least || size > PACKED.most || size < 2 * Math.max(needed, since)) continue;
+      await pack(db, table);
+      this.packed.set(table, (await roomOf(db, table)).size);
+      return;
+    }
   }
 
   async onApplicationShutdown(): Promise<void> {

@@ -17,6 +17,28 @@ export async function untidyTable(db: Db): Promise<string | undefined> {
   return rows[0]?.name;
 }
 
+/** How large a table is, and about how large it would be with nothing but its rows, in bytes: a row has a header of 24 and a pointer of 4. */
+export async function roomOf(
+  db: Db,
+  table: string,
+): Promise<{ readonly size: number; readonly needed: number }> {
+  const { rows } = await execute<{ size: number; needed: number }>(
+    db,
+    sql`
+    select pg_relation_size(c.oid) as size, c.reltuples * (28 + coalesce((select sum(s.avg_width * (1 - s.null_frac)) from pg_stats s
+      where s.schemaname = 'public' and s.tablename = ${table}), 0)) as needed
+    from pg_class c where c.oid = ${`public.${table}`}::regclass`,
+  );
+  return rows[0] ?? { size: 0, needed: 0 };
+}
+
+/** Writes a table anew, without the room that nobody uses; nobody can read it meanwhile. */
+export const pack = async (db: Db, table: string): Promise<void> => {
+  await db.execute(sql.raw(`vacuum full ${table}`));
+  // Only this notes which pages indexes can answer for.
+  await vacuum(db, table);
+};
+
 export const vacuum = async (db: Db, table: string): Promise<void> => {
   await db.execute(sql.raw(`vacuum (analyze) ${table}`));
 };

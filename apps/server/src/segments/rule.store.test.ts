@@ -594,7 +594,8 @@ it('counts a stretch at a time as all at once: what holds, what is left after ea
         sifter.add(await countHeld(db, living, bound, within));
         const found = await siftStretch(
           db,
-          allOf(living, bindRule(whole, context.timeZone, within)),
+          living,
+          bindRule(whole, context.timeZone, within),
           3,
           within,
         );

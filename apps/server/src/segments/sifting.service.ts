@@ -83,8 +83,13 @@ export class SiftingService {
     let count = 0;
     let first: PeopleCursor[] = [];
     const look = async (within: Stretch | undefined): Promise<void> => {
-      const people = allOf(seen, bindRule(whole, context.timeZone, within));
-      const found = await siftStretch(db, people, FIRST_PEOPLE, within);
+      const found = await siftStretch(
+        db,
+        seen,
+        bindRule(whole, context.timeZone, within),
+        FIRST_PEOPLE,
+        within,
+      );
       count += found.count;
       first = [...first, ...found.first].sort(byName).slice(0, FIRST_PEOPLE);
     };

@@ -361,6 +361,33 @@ it('tidies tables that had many changes, one at a time, when nobody is at work',
   expect(await dead()).toBeLessThan(5000);
 });
 
+it('writes a table anew that is mostly room nobody uses, and only then', async () => {
+  const { db } = server.database;
+  const upkeep = new Upkeep(server.database, {} as Jobs, {} as Foreground);
+  upkeep.keepPacked('airy');
+  await execute(db, sql`create table airy (id int, text text)`);
+  await execute(db, sql`alter table airy alter text set storage plain`);
+  await execute(
+    db,
+    sql`insert into airy select id, repeat('x', 1000) from generate_series(1, 45000) id`,
+  );
+  const size = async (): Promise<number> =>
+    (await execute<{ size: number }>(db, sql`select pg_relation_size('airy') as size`)).rows[0]
+      ?.size ?? 0;
+  await db.execute(sql`vacuum (analyze) airy`);
+  const full = await size();
+  await upkeep.packOne();
+  expect(await size()).toBe(full);
+  await execute(db, sql`delete from airy where id % 4 > 0`);
+  await db.execute(sql`vacuum (analyze) airy`);
+  await upkeep.packOne();
+  expect(await size()).toBeLessThan(full / 3);
+  expect((await execute(db, sql`select count(*) as count from airy`)).rows).toEqual([
+    { count: 11_250 },
+  ]);
+  await execute(db, sql`drop table airy`);
+});
+
 describe('what else is written down', () => {
   interface Line {
     readonly id: number;

@@ -306,18 +306,20 @@ export async function countHeld(
 export const byName = (one: Cursor, other: Cursor): number =>
   Buffer.compare(Buffer.from(one.key), Buffer.from(other.key)) || one.id - other.id;
 
-/** How many people there are, of a stretch or of all, and the first of them by name. */
+/** How many of some people there are for whom a rule holds, of a stretch or of all, and the first of them by name. */
 export async function siftStretch(
   db: Db,
   people: SQL,
+  rule: SQL,
   limit: number,
   within?: { readonly after: number; readonly upTo: number },
 ): Promise<{ count: number; first: Cursor[] }> {
+  // “offset 0”: the rule is asked of each, and what a database guesses that it costs does not change how they are found.
   const stretch = within ? sql`c.id > ${within.after} and c.id <= ${within.upTo}` : sql`true`;
   const { rows } = await execute<{ count: number; first: Cursor[] | null }>(
     db,
     sql`
-    with found as materialized (select c.id, c.search_key from ${contacts} c where ${stretch} and ${people}),
+    with found as materialized (select c.id, c.search_key from (select c.id, c.search_key, ${rule} as held from ${contacts} c where ${stretch} and ${people} offset 0) c where c.held),
       first as (select id, search_key from found order by search_key, id limit ${limit})
     select (select count(*) from found) as count, (select jsonb_agg(jsonb_build_object('id', id, 'key', search_key)) from first) as first`,
   );
