@@ -8,8 +8,8 @@ const others: Readonly<Record<string, string>> = { uk: 'GB', usa: 'US', gbr: 'GB
 
 let known: ReadonlyMap<string, string> | undefined;
 
-/** All names of all countries, by their search keys; made when it is first needed, 10 languages of about 250. */
-function names(): ReadonlyMap<string, string> {
+/** The code (ISO 3166-1 alpha-2) of each country by the search keys of its names and codes; made when it is first needed, 10 languages of about 250. */
+export function countryCodes(): ReadonlyMap<string, string> {
   if (known) return known;
   const found = new Map(Object.entries(others));
   for (const language of LANGUAGES) {
@@ -27,7 +27,7 @@ function names(): ReadonlyMap<string, string> {
 
 /** The country of a cell (ISO 3166-1 alpha-2), or undefined where it names none. */
 export const countryCode = (text: string): string | undefined =>
-  text.length > 60 ? undefined : names().get(searchKey(text).replaceAll('.', ''));
+  text.length > 60 ? undefined : countryCodes().get(searchKey(text).replaceAll('.', ''));
 
 const english = new Intl.DisplayNames(['en'], { type: 'region', fallback: 'none' });
 

@@ -23,7 +23,7 @@ export {
 } from './columns.js';
 export { cardColumns, CardReader, type CardRow } from './cards.js';
 export { cellFormat, shownNumber, type CellFormat } from './serial-day.js';
-export { countryCode, countryText } from './country.js';
+export { countryCode, countryCodes, countryText } from './country.js';
 export { splitName } from './names.js';
 export { lookParts, mended, type LookCounts, type LookPart, type Mend, type Plan } from './plan.js';
 export {

@@ -2,6 +2,7 @@
 import { Injectable } from '@nestjs/common';
 import type { GazetteerLoaded, GazetteerPlace, GazetteerReply } from '@palabra/contract/contacts';
 import { gazetteerLine, type GazetteerEntry } from '@palabra/core/contacts';
+import { countryCodes } from '@palabra/core/intake';
 import type { Viewer } from '@palabra/core/office';
 import { Database } from '../../platform/database.js';
 import { Foreground, Stride } from '../../platform/stride.js';
@@ -67,7 +68,9 @@ export class PlacesService {
       // What was begun and given up goes again.
       if (signal.aborted) return store.dropPlacesAbove(db, before);
       if (read === 0) throw refuse('no-places');
-      await store.dropPlacesUpTo(db, before);
+      await store.writeCountries(db, countryCodes());
+      const stride = new Stride(this.foreground, STEP, 100, 20_000);
+      while (await stride.step((size) => store.dropSomeUpTo(db, before, size)));
       await this.place(signal);
     });
     return { ...(await this.about(viewer)), read, refused };

@@ -3,7 +3,7 @@ import { postcodeKey, searchKey, type GazetteerEntry } from '@palabra/core/conta
 import { sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../../platform/database.js';
 import { contacts } from '../people/people.table.js';
-import { places } from './places.table.js';
+import { placeCountries, places } from './places.table.js';
 
 export async function addPlaces(db: Db, entries: readonly GazetteerEntry[]): Promise<void> {
   if (entries.length === 0) return;
@@ -15,9 +15,23 @@ export async function addPlaces(db: Db, entries: readonly GazetteerEntry[]): Pro
   );
 }
 
-/** Those below a key: what was there before a file was loaded. */
-export async function dropPlacesUpTo(db: Db, id: number): Promise<void> {
-  await execute(db, sql`delete from ${places} where id <= ${id}`);
+/** Some of those up to a key, which were there before a file was loaded; whether there may be more. */
+export async function dropSomeUpTo(db: Db, id: number, limit: number): Promise<boolean> {
+  const { rows } = await execute(
+    db,
+    sql`delete from ${places} where id in (select id from ${places} where id <= ${id} order by id limit ${limit}) returning 1`,
+  );
+  return rows.length === limit;
+}
+
+/** How countries are called, by search key. */
+export async function writeCountries(db: Db, codes: ReadonlyMap<string, string>): Promise<void> {
+  const [keys, values] = [sql.param([...codes.keys()]), sql.param([...codes.values()])];
+  await execute(
+    db,
+    sql`insert into ${placeCountries} (key, code) select key, code from unnest(${keys}::text[], ${values}::text[]) c(key, code)
+      on conflict (key) do update set code = excluded.code`,
+  );
 }
 
 /** Those above a key: what was read since. */
@@ -65,19 +79,21 @@ export async function placesBeginning(db: Db, text: string, limit: number): Prom
 
 /** What somebody is found by in the gazetteer, of the search keys `keys`; null where they live nowhere. */
 export const whereabouts = (keys: SQL): SQL =>
-  sql`(case when ${keys} ?| array['postcode', 'town'] then replace(coalesce(${keys} ->> 'postcode', ''), ' ', '') || '|' || coalesce(${keys} ->> 'town', '') || '|' || coalesce(${keys} ->> 'region', '') end)`;
+  sql`(case when ${keys} ?| array['postcode', 'town'] then replace(coalesce(${keys} ->> 'postcode', ''), ' ', '') || '|' || coalesce(${keys} ->> 'town', '') || '|' || coalesce(${keys} ->> 'region', '') || '|' || replace(coalesce(${keys} ->> 'country', ''), '.', '') end)`;
 
 /**
- * A query of `whereabouts, lat, lon` for those of some people: by the postcode, else by the town; of several, that in
- * their region, then the largest. Each is looked up once, however many live there.
+ * A query of `whereabouts, lat, lon` for those of some people: by the postcode, else by the town, and in no other country than
+ * theirs, where it is one that is known; of several, that in their region, then the largest. Each is looked up once, however
+ * many live there.
  */
 export const positionsOf = (people: SQL): SQL =>
   sql`select w.whereabouts, p.lat, p.lon from (select distinct whereabouts from (${people}) p where whereabouts is not null) w
+    left join ${placeCountries} n on n.key = split_part(w.whereabouts, '|', 4)
     cross join lateral (
-      select lat, lon from ${places} where
+      select lat, lon from ${places} where (n.code is null or country = n.code) and (
         (kind = 'postcode' and split_part(w.whereabouts, '|', 1) <> '' and key = split_part(w.whereabouts, '|', 1))
-        or (kind = 'town' and split_part(w.whereabouts, '|', 2) <> '' and key = split_part(w.whereabouts, '|', 2))
-      order by kind, (region_key = split_part(w.whereabouts, '|', 3)) desc, people desc, id limit 1) p`;
+        or (kind = 'town' and split_part(w.whereabouts, '|', 2) <> '' and key = split_part(w.whereabouts, '|', 2)))
+      order by kind, (region_key <> '' and region_key = split_part(w.whereabouts, '|', 3)) desc, people desc, id limit 1) p`;
 
 /** Looks up anew where people of a stretch of keys live. What is known of somebody otherwise stays where the gazetteer knows nothing. */
 export async function placePeople(db: Db, after: number, upTo: number): Promise<void> {

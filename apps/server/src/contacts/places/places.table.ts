@@ -2,6 +2,12 @@ import type { PlaceKind } from '@palabra/core/contacts';
 import { doublePrecision, index, integer, pgTable, text } from 'drizzle-orm/pg-core';
 import { keyText } from '../../platform/columns.js';
 
+/** What countries are called, by search key, with their code (ISO 3166): written with each file of places. */
+export const placeCountries = pgTable('place_countries', {
+  key: keyText().primaryKey(),
+  code: text().notNull(),
+});
+
 /** The gazetteer: towns and postcodes with where they are, as they were loaded from a file. */
 export const places = pgTable(
   'places',

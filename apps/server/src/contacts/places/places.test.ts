@@ -8,7 +8,14 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => server.stop());
 
-const town = (name: string, region: string, lat: number, lon: number, people = 100): string =>
+const town = (
+  name: string,
+  region: string,
+  lat: number,
+  lon: number,
+  people = 100,
+  country = 'QW',
+): string =>
   [
     '1',
     name,
@@ -18,7 +25,7 @@ const town = (name: string, region: string, lat: number, lon: number, people = 1
     lon,
     'P',
     'PPL',
-    'QW',
+    country,
     '',
     region,
     '',
@@ -88,6 +95,40 @@ it('places people by their postcode or town, as they come in', async () => {
   expect(await near(38.8, -9.1, 20_000)).toBe(5);
   expect(await near(38.8, -9.1, 1, 'farther than')).toBe(4);
   expect((await server.call('GET', '/api/gazetteer/about')).body.withoutPosition).toBe(2);
+});
+
+it('places nobody in a country that is not theirs, however it is written', async () => {
+  await load([
+    ...file,
+    town('Steinfurt', '', 52, 7, 9000, 'DE'),
+    town('Steinfurt', '', 30, 30, 10, 'FR'),
+    town('Newton', '', 20, 20, 1, 'DE'),
+  ]);
+  await importPeople(
+    server,
+    [
+      'email,town,country',
+      'h@example.com,Steinfurt,',
+      'i@example.com,Steinfurt,Frankreich',
+      'j@example.com,Steinfurt,F.R.',
+      'k@example.com,Newton,Deutschland',
+      'l@example.com,Millrace,DE',
+      'm@example.com,Steinfurt,Quillwater',
+    ].join('\n'),
+  );
+  // “Quillwater” is no country that anybody knows: it says nothing.
+  expect(await near(52, 7, 1)).toBe(2);
+  expect(await near(30, 30, 1)).toBe(2);
+  expect(await near(20, 20, 1)).toBe(1);
+  expect(await near(38.8, -9.1, 1)).toBe(1);
+  const { body } = await server.call('GET', '/api/people?q=h@example');
+  const [{ id, version }] = body.rows as [{ id: number; version: number }];
+  const moved = await server.call('PATCH', `/api/people/${id}`, {
+    version,
+    values: { country: 'France' },
+  });
+  expect([moved.status, await near(30, 30, 1)]).toEqual([200, 3]);
+  await load(file);
 });
 
 it('places them anew when they move, and back when that is taken back', async () => {
