@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { fromTemplate } from '@palabra/embedded-postgres';
+import { startNative } from '@palabra/embedded-postgres/testing/native';
 import { workKinds } from '@palabra/core/office';
 import PgBoss from 'pg-boss';
 import { openDatabase, type Database } from '../platform/database.js';
@@ -37,7 +38,31 @@ export interface TestDatabase {
   drop(): Promise<void>;
 }
 
+let isOnServer = false;
+/** From here on test databases are on a PostgreSQL server of this machine. */
+export const onServer = (): void => {
+  isOnServer = true;
+};
+
+async function openOnServer(): Promise<TestDatabase> {
+  const native = await startNative();
+  if (!native) throw new Error('no PostgreSQL server is installed');
+  const dataDir = mkdtempSync(join(tmpdir(), 'palabra-on-'));
+  const databaseUrl = `postgres://postgres@localhost/postgres?host=${encodeURIComponent(native.connection.host)}`;
+  const database = await openDatabase({ dataDir, databaseUrl, fsync: false });
+  return {
+    database,
+    dataDir,
+    drop: async () => {
+      await database.close();
+      await native.stop();
+      rmSync(dataDir, { recursive: true, force: true });
+    },
+  };
+}
+
 export async function openTestDatabase(): Promise<TestDatabase> {
+  if (isOnServer) return openOnServer();
   const cache = join(server, '..', '..', '.cache', 'templates');
   mkdirSync(cache, { recursive: true });
   const dataDir = mkdtempSync(join(tmpdir(), 'palabra-test-'));

@@ -12,6 +12,15 @@ export interface Native {
   stop(): Promise<void>;
 }
 
+function programs(): string | undefined {
+  const versions = existsSync('/usr/lib/postgresql') ? readdirSync('/usr/lib/postgresql') : [];
+  return versions
+    .map((version) => `/usr/lib/postgresql/${version}/bin`)
+    .find((path) => existsSync(join(path, 'initdb')));
+}
+
+export const isNativeThere = (): boolean => programs() !== undefined;
+
 /** A PostgreSQL server of this machine on a throw-away cluster, or undefined where none is installed. What it says goes to the file `log`. */
 export async function startNative({
   settings = {},
@@ -19,10 +28,7 @@ export async function startNative({
 }: { settings?: Readonly<Record<string, string>>; log?: string } = {}): Promise<
   Native | undefined
 > {
-  const versions = existsSync('/usr/lib/postgresql') ? readdirSync('/usr/lib/postgresql') : [];
-  const bin = versions
-    .map((version) => `/usr/lib/postgresql/${version}/bin`)
-    .find((path) => existsSync(join(path, 'initdb')));
+  const bin = programs();
   if (!bin) return undefined;
   // A server refuses to run as root; Debian's package brings an account for it.
   const number = (flag: string): number => Number(spawnSync('id', [flag, 'postgres']).stdout);
