@@ -125,3 +125,11 @@ it('throws a draft away, and nothing is left of it', async () => {
   await waitFor(() => expect(told.at(-1)).toMatchObject({ body: { draft: null } }));
   expect(screen.queryByLabelText('Draft')).toBeNull();
 });
+
+it('shows the rule in force to who can’t use a draft', async () => {
+  const draft = { pools: [1], rule: rule({ of: 'any', items: [has(1)] }) };
+  const { answers } = server({ draft, mayChange: false });
+  show(<SegmentPage />, { answers, role: 'member', ...page });
+  expect(await screen.findByText(/This is the rule in force/)).toBeTruthy();
+  expect(screen.queryByLabelText('Draft')).toBeNull();
+});

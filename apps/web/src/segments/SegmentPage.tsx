@@ -144,6 +144,13 @@ function Editor({
           </Small>
         </p>
       )}
+      {!may && segment.draft && (
+        <p>
+          <Small>
+            This is the rule in force. Another one is being drafted; nothing goes by that.
+          </Small>
+        </p>
+      )}
       {isFixed ? (
         <FixedPart model={model} />
       ) : (

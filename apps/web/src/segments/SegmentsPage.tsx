@@ -3,7 +3,7 @@ import type { SegmentLine } from '@palabra/contract/segments';
 import { useMemo, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { useSummaryQuery } from '../contacts';
-import { useMay, useOffice } from '../office';
+import { useMay, useOffice, useSeesEverybody } from '../office';
 import { command } from '../ui/command';
 import { Delete } from '../ui/Delete';
 import { FileWords } from '../ui/FilePlace';
@@ -123,8 +123,18 @@ function TakeIn() {
 const textOf = ({ name, description, labels, owner }: SegmentLine): string =>
   `${name} ${description} ${labels.join(' ')} ${owner ?? ''}`;
 
+/** Of somebody who does not see everybody: how many more there are. */
+const ofColleagues: Column<SegmentLine> = {
+  id: 'colleagues',
+  name: 'of colleagues',
+  width: 104,
+  end: true,
+  view: ({ id }) => <Colleagues id={id} />,
+};
+
 function useColumns(): readonly Column<SegmentLine>[] {
   const { office } = useOffice();
+  const seesAll = useSeesEverybody();
   return useMemo(
     () => [
       {
@@ -162,11 +172,12 @@ function useColumns(): readonly Column<SegmentLine>[] {
       },
       {
         id: 'people',
-        name: 'people',
+        name: seesAll ? 'people' : 'yours',
         width: 84,
         end: true,
         view: ({ id }) => <Size id={id} />,
       },
+      ...(seesAll ? [] : [ofColleagues]),
       {
         id: 'uses',
         name: 'used in',
@@ -229,14 +240,22 @@ function useColumns(): readonly Column<SegmentLine>[] {
         view: (segment) => (segment.mayChange ? <DeleteSegment segment={segment} /> : null),
       },
     ],
-    [office.timeZone],
+    [office.timeZone, seesAll],
   );
 }
 
 /** Counted when it comes into sight. */
+const useSize = (id: number) =>
+  useSummaryQuery({ of: `segment.${id}` }, { refetchOnMountOrArgChange: 60 });
+
+function Colleagues({ id }: { readonly id: number }) {
+  const { data } = useSize(id);
+  return data ? <Num value={data.colleagues} /> : null;
+}
+
 function Size({ id }: { readonly id: number }) {
   const of = `segment.${id}` as const;
-  const { data, isError } = useSummaryQuery({ of }, { refetchOnMountOrArgChange: 60 });
+  const { data, isError } = useSize(id);
   if (isError) return <Soft>–</Soft>;
   return data ? <Num value={data.total} to={peoplePath(of)} label="people" /> : <Soft>…</Soft>;
 }

@@ -96,6 +96,8 @@ export function useSegment(segment: SegmentStart): SegmentModel {
     isUsed: segment.inForceSince !== null,
   });
   const inForceNow = useRef(inForce);
+  // Who can't use a draft looks at what is in force.
+  const begun = segment.mayChange ? segment.draft : null;
   const [version, setVersion] = useState(segment.version);
   const putInForce = (next: RuleInForce): void => {
     inForceNow.current = { pools: next.pools, rule: next.rule, isUsed: true };
@@ -108,8 +110,8 @@ export function useSegment(segment: SegmentStart): SegmentModel {
       labels: segment.labels,
       sharing: segment.sharing,
       sharedWith: segment.sharedWith,
-      pools: segment.draft?.pools ?? segment.poolIds,
-      rule: segment.draft?.rule ?? segment.rule,
+      pools: begun?.pools ?? segment.poolIds,
+      rule: begun?.rule ?? segment.rule,
     },
     version: segment.version,
     save: async ({ pools, rule, labels, sharedWith, ...said }, before) => {

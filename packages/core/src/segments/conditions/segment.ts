@@ -107,7 +107,8 @@ export const segment: ConditionKind<SegmentCondition, FactName> = {
         text:
           id === undefined
             ? '…'
-            : (segments.find((one) => one.id === id)?.name ?? 'a segment that is gone'),
+            : (segments.find((one) => one.id === id)?.name ??
+              'a segment that is gone, or a colleague’s own'),
         strong: true,
       },
     ];
