@@ -13,6 +13,7 @@ import {
   type Step,
   type Trace,
 } from '@palabra/core/segments';
+import { useDebouncedValue } from '@mantine/hooks';
 import { useSeesEverybody } from '../office';
 import { count, Measure, Num, peoplePath } from '../ui/numbers';
 import { MarginPart } from '../ui/Page';
@@ -95,6 +96,9 @@ function OnItsLine({ phrase: { text, depth = 0 } }: { readonly phrase: Phrase })
 const isUnder = (path: string | undefined, lit: string): boolean =>
   path !== undefined && lit !== '' && (path === lit || path.startsWith(`${lit}.`));
 
+/** After so long it is said that the numbers are of what was there before. */
+const LATE_MS = 700;
+
 function HowMany({
   model: { id, isDraft, sifted, strained, open, wrong, draft, isCounting },
 }: {
@@ -102,10 +106,12 @@ function HowMany({
 }) {
   const seesAll = useSeesEverybody();
   const everybody = strained?.everybody;
+  const [wasCounting] = useDebouncedValue(isCounting, LATE_MS);
+  const isLate = isCounting && wasCounting;
   return (
     <MarginPart title="How many">
       {sifted ? (
-        <p aria-busy={isCounting}>
+        <p aria-busy={isCounting} className={isLate ? classes.stale : undefined}>
           <Num
             value={sifted.count}
             {...(id !== undefined && !isDraft
@@ -120,6 +126,7 @@ function HowMany({
               {count(everybody)}
             </>
           )}
+          {isLate && <Small> · still counting</Small>}
         </p>
       ) : wrong === undefined ? (
         <Ghost lines={1} />

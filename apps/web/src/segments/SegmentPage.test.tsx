@@ -133,3 +133,16 @@ it('shows the rule in force to who can’t use a draft', async () => {
   expect(await screen.findByText(/This is the rule in force/)).toBeTruthy();
   expect(screen.queryByLabelText('Draft')).toBeNull();
 });
+
+it('says so where numbers of what is asked now are still awaited', async () => {
+  const { answers } = server();
+  let isSlow = false;
+  const slowly = (asked: Parameters<typeof answers>[0]): unknown =>
+    isSlow && asked.path === '/segments/sift' ? new Promise(() => undefined) : answers(asked);
+  const { user } = show(<SegmentPage />, { answers: slowly, ...page });
+  await screen.findByLabelText('40 left here');
+  isSlow = true;
+  const outer = screen.getAllByLabelText('How the conditions count')[0] as HTMLElement;
+  await user.click(within(outer).getByText('any of'));
+  expect(await screen.findByText(/still counting/)).toBeTruthy();
+});

@@ -169,7 +169,7 @@ export function useSegment(segment: SegmentStart): SegmentModel {
     context,
     sifted: sift.data,
     strained: isActive(rule.root, context) ? strain.data : undefined,
-    isCounting: sift.isFetching || asked !== question,
+    isCounting: sift.isFetching || strain.isFetching || asked !== question,
     wrong: sift.error,
     open: (root) =>
       void command({ run: () => keep({ rule: { v: 1, root } }).unwrap() }).then((found) => {
