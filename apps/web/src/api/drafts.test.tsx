@@ -173,3 +173,38 @@ describe('what somebody else saved meanwhile', () => {
     expect(result.current).toMatchObject({ value: { text: 'of both' }, state: { kind: 'saved' } });
   });
 });
+
+it('lets something else be done to the thing between two saves', async () => {
+  const save = jest.fn<Save>((_, version) => Promise.resolve({ version: version + 1 }));
+  const { now } = draftOf(save);
+  write(now, 'before');
+  const seen: number[] = [];
+  let done: Promise<unknown> | undefined;
+  act(() => {
+    done = now().apart(async (version) => {
+      seen.push(version);
+      await new Promise((resolve) => setTimeout(resolve, 2000));
+      return { version: version + 10 };
+    });
+  });
+  await pass();
+  write(now, 'meanwhile');
+  await act(() => jest.advanceTimersByTimeAsync(1000));
+  expect(save.mock.calls).toEqual([[{ text: 'before' }, 1]]);
+  await act(() => jest.advanceTimersByTimeAsync(5000));
+  expect(await done).toEqual({ version: 12 });
+  expect(seen).toEqual([2]);
+  expect(save).toHaveBeenLastCalledWith({ text: 'meanwhile' }, 12);
+  expect(now().state).toEqual({ kind: 'saved' });
+});
+
+it('goes on from the version there was when the other thing was not done', async () => {
+  const save = jest.fn<Save>((_, version) => Promise.resolve({ version: version + 1 }));
+  const { now } = draftOf(save);
+  await act(async () =>
+    expect(await now().apart(() => Promise.resolve(undefined))).toBeUndefined(),
+  );
+  write(now, 'after');
+  await pass();
+  expect(save.mock.calls).toEqual([[{ text: 'after' }, 1]]);
+});

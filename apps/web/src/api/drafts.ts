@@ -35,8 +35,10 @@ export interface Draft<T> {
   readonly change: (next: T | ((before: T) => T)) => void;
   /** Saves now; resolves with the version the server then has, or undefined when it could not be saved. */
   readonly flush: () => Promise<number | undefined>;
-  /** The same state has another version now: something else was done to the thing from here. */
-  readonly saw: (version: number) => void;
+  /** Does something else to the thing, which gives it another version: after what is to be saved, and before what is changed meanwhile. */
+  readonly apart: <R extends Versioned>(
+    work: (version: number) => Promise<R | undefined>,
+  ) => Promise<R | undefined>;
   /** After a conflict: writes our state over the other one, or takes the other one. */
   readonly keepMine: () => void;
   readonly takeTheirs: () => void;
@@ -99,6 +101,26 @@ export function useDraft<T>(entity: Entity<T>): Draft<T> {
     return running.current;
   }, []);
 
+  const apart = useCallback(
+    async <R extends Versioned>(
+      work: (version: number) => Promise<R | undefined>,
+    ): Promise<R | undefined> => {
+      const seen = await flush();
+      if (seen === undefined) return undefined;
+      const doing = work(seen);
+      running.current = doing
+        .then((done) => {
+          version.current = done?.version ?? version.current;
+          return saver.current();
+        })
+        .finally(() => {
+          running.current = undefined;
+        });
+      return doing;
+    },
+    [flush],
+  );
+
   const change = useCallback(
     (next: T | ((before: T) => T)): void => {
       const made = typeof next === 'function' ? (next as (before: T) => T)(latest.current) : next;
@@ -140,9 +162,7 @@ export function useDraft<T>(entity: Entity<T>): Draft<T> {
     change,
     flush,
     settle,
-    saw: (next) => {
-      version.current = next;
-    },
+    apart,
     keepMine: () => settle(latest.current),
     takeTheirs: () => {
       if (state.kind !== 'conflict') return;

@@ -180,18 +180,20 @@ export function useSegment(segment: SegmentStart): SegmentModel {
         void navigate(`/contacts?${among}&filter=${found.key}`);
       }),
     use: async () => {
-      const seen = await draft.flush();
-      const own = kept.current;
-      if (own === undefined || seen === undefined) return;
       const used = { pools: draft.value.pools, rule: draft.value.rule };
-      const done = await command({
-        run: () => putInForceThere({ id: own, version: seen }).unwrap(),
-        says: () => 'The rule is in force.',
+      await draft.apart(async (seen) => {
+        const own = kept.current;
+        if (own === undefined) return undefined;
+        const done = await command({
+          run: () => putInForceThere({ id: own, version: seen }).unwrap(),
+          says: () => 'The rule is in force.',
+        });
+        if (!done) return undefined;
+        // What is changed meanwhile is a draft beside this one.
+        putInForce(used);
+        setVersion(done.version);
+        return done;
       });
-      if (!done) return;
-      putInForce(used);
-      setVersion(done.version);
-      draft.saw(done.version);
     },
     throwAway: () =>
       draft.change((before) => ({ ...before, pools: inForce.pools, rule: inForce.rule })),
