@@ -60,8 +60,8 @@ async function muchWrittenAbout(server: RunningServer): Promise<number> {
   return id;
 }
 
-/** One condition of each kind; the same ones stand in hand-written SQL in rules.ts. */
-export const conditions: Record<string, (round: number) => unknown> = {
+/** One condition of each kind; these and those of `asked` stand in hand-written SQL in rules.ts. */
+export const conditions = {
   'tag has': (round) => ({ kind: 'tag', op: 'has', tags: [1 + (round % 8)] }),
   'tag has any of': (round) => ({
     kind: 'tag',
@@ -100,7 +100,13 @@ export const conditions: Record<string, (round: number) => unknown> = {
     value: { count: 20 + round, unit: 'days' },
   }),
   permission: () => ({ kind: 'field', field: 'permission', op: 'is one of', value: ['asked'] }),
-};
+  'on do not mail': () => ({ kind: 'do not mail', reasons: ['left'] }),
+  'has dropped a topic': (round) => ({
+    kind: 'topic',
+    op: 'has dropped',
+    topics: [1 + (round % 3)],
+  }),
+} satisfies Record<string, (round: number) => unknown>;
 
 const letter = (did: string, letters: object, many: unknown = 'any') => ({
   kind: 'letter',
@@ -116,10 +122,10 @@ const near = {
   km: 25,
   place: { name: 'Quillwater', lat: 38.72, lon: -9.14 },
 };
-export const opened = (round: number): unknown => letter('opened', these(round));
-export const delivered = (round: number): unknown => letter('delivered', these(round));
-/** What is asked of letters, places, other segments and since campaigns. */
-const asked: Record<string, (round: number) => unknown> = {
+const opened = (round: number): unknown => letter('opened', these(round));
+const delivered = (round: number): unknown => letter('delivered', these(round));
+/** What is asked of letters, places and since campaigns. */
+export const asked = {
   'letter sent': (round) => letter('sent', these(round)),
   'letter not sent': (round) => letter('sent', these(round), 'none'),
   'letter delivered': delivered,
@@ -133,10 +139,6 @@ const asked: Record<string, (round: number) => unknown> = {
   'the last 3 that they were sent, none opened': () =>
     letter('opened', { in: 'last', count: 3, whose: 'that they were sent' }, 'none'),
   'letter clicked': (round) => letter('clicked', these(round)),
-  'links with a text clicked': () => ({
-    ...letter('clicked', { in: 'ever' }),
-    link: { contains: 'plant' },
-  }),
   bounced: () => letter('bounced', { in: 'ever' }),
   'came in since a campaign': (round) => ({
     kind: 'since',
@@ -149,6 +151,13 @@ const asked: Record<string, (round: number) => unknown> = {
     campaign: 20 + (round % 8),
   }),
   'within 25 km': () => near,
+} satisfies Record<string, (round: number) => unknown>;
+/** What is put together of others. */
+const further: Record<string, (round: number) => unknown> = {
+  'links with a text clicked': () => ({
+    ...letter('clicked', { in: 'ever' }),
+    link: { contains: 'plant' },
+  }),
   'in another segment': () => ({ kind: 'segment', op: 'is in', segment: 3 }),
 };
 
@@ -322,7 +331,7 @@ async function clicks(server: RunningServer, rounds: number): Promise<[string, T
         rule: { v: 1, root: { of: 'all', items: [condition(round)] } },
       }),
     );
-  for (const [name, condition] of Object.entries(asked))
+  for (const [name, condition] of Object.entries({ ...asked, ...further }))
     await add(`rule: ${name}, count and first people`, 'p95 ≤ 150 ms', (round) =>
       server.call('POST', '/api/segments/sift', {
         pools: [1],

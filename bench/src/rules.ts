@@ -1,12 +1,13 @@
 // Rule counts and first pages through core and the stores, beside the same asked in hand-written SQL.
 import { idOf } from '@palabra/core/kernel';
-import { compile, parseRule, type RuleContext } from '@palabra/core/segments';
+import { compile, parseRule, weightOf, type RuleContext } from '@palabra/core/segments';
 import {
   allOf,
-  count as countPeople,
+  firstPage,
   inPool,
   living,
   page as peoplePage,
+  siftStretch,
 } from '@palabra/server/contacts/people/people.store';
 import { startedCampaigns } from '@palabra/server/campaigns/campaigns.store';
 import { allFields } from '@palabra/server/contacts/fields/fields.store';
@@ -14,15 +15,50 @@ import { allTags } from '@palabra/server/contacts/vocabulary/vocabulary.store';
 import { openDatabase } from '@palabra/server/platform/database';
 import { bindRule } from '@palabra/server/segments/rule.store';
 import { inTurn, pairRow, type Row } from './measure.js';
-import { conditions, delivered, opened } from './requests.js';
+import { asked, conditions } from './requests.js';
 import { dataDirOf } from './world.js';
 
 const roundsAt = (contacts: number): number => (contacts > 300_000 ? 4 : 15);
+/** As the screen asks: from so many looks on they are taken once for both. */
+const ONE_LOOK = 3;
+const FIRST = 8;
+const seen = allOf(living, inPool(idOf(1)));
 
-/** Hand-written conditions on `contacts c` for those of `conditions`, with `$1`, `$2`. */
+type Known = Pick<RuleContext, 'campaigns'>;
+interface Hand {
+  readonly sql: string;
+  readonly values?: readonly unknown[];
+}
+type Value = Record<string, unknown>;
+
+const tried =
+  "state in ('handing over', 'accepted', 'deferred', 'bounced', 'gave up', 'uncertain')";
+/** Who has a letter of some campaigns that is so. */
+const letterOf =
+  (so: string) =>
+  (_: Value, campaigns: readonly number[]): Hand => ({
+    sql: `c.id in (select contact_id from deliveries where campaign_id = any($1) and ${so})`,
+    values: [campaigns],
+  });
+const without =
+  (hand: (value: Value, campaigns: readonly number[]) => Hand) =>
+  (...given: Parameters<typeof hand>): Hand => ({
+    ...hand(...given),
+    sql: `not ${hand(...given).sql}`,
+  });
+const threeOf =
+  (so: string) =>
+  (_: Value, campaigns: readonly number[]): Hand => ({
+    sql: `c.id in (select contact_id from deliveries where campaign_id = any($1) and ${so} group by contact_id having count(*) >= 3)`,
+    values: [campaigns],
+  });
+const since = (value: Value, { campaigns }: Known): Date =>
+  new Date(campaigns.find(({ id }) => id === value['campaign'])?.at ?? 0);
+
+/** Conditions on `contacts c` as somebody would write them by hand, with `$1`, `$2`; and the campaigns that are looked at. */
 const byHand: Record<
-  string,
-  (value: Record<string, unknown>) => { readonly sql: string; readonly values: readonly unknown[] }
+  keyof typeof conditions | keyof typeof asked,
+  (value: Value, campaigns: readonly number[], known: Known) => Hand
 > = {
   'tag has': ({ tags }) => ({
     sql: 'c.id in (select contact_id from contact_tags where tag_id = $1)',
@@ -50,22 +86,61 @@ const byHand: Record<
   }),
   'own date in the next days': ({ value }) => ({
     sql: "c.fields ->> 'own_4' between $1 and $2",
-    values: [day(0), day(Number(value))],
+    values: [day(0), day((value as { count: number }).count)],
   }),
   'came in, last days': ({ value }) => ({
     sql: 'c.created_at >= $1',
-    values: [new Date(Date.now() - Number(value) * 86_400_000)],
+    values: [new Date(Date.now() - (value as { count: number }).count * 86_400_000)],
   }),
-  permission: () => ({ sql: "c.permission = 'asked'", values: [] }),
-  'letter opened': ({ letters }) => ({
-    sql: 'c.id in (select contact_id from deliveries where campaign_id = any($1) and first_opened_at is not null)',
-    values: [(letters as { campaigns: number[] }).campaigns],
+  permission: () => ({ sql: "c.permission = 'asked'" }),
+  'on do not mail': () => ({
+    sql: "c.address_hash in (select address_hash from do_not_mail where reason = 'left')",
   }),
-  'letter delivered': ({ letters }) => ({
-    sql: "c.id in (select contact_id from deliveries where campaign_id = any($1) and state = 'accepted')",
-    values: [(letters as { campaigns: number[] }).campaigns],
+  'has dropped a topic': ({ topics }) => ({
+    sql: 'c.address_hash in (select address_hash from dropped_topics where topic_id = any($1))',
+    values: [topics],
+  }),
+  'letter sent': letterOf(tried),
+  'letter not sent': without(letterOf(tried)),
+  'letter delivered': letterOf("state = 'accepted'"),
+  'letter got, not opened': letterOf("state = 'accepted' and first_opened_at is null"),
+  'letter opened': letterOf('first_opened_at is not null'),
+  'none of the last 3 opened': without(letterOf('first_opened_at is not null')),
+  'at least 3 of the last 5 opened': threeOf('first_opened_at is not null'),
+  'at least 3 of the last 5 delivered': threeOf("state = 'accepted'"),
+  'any letter ever delivered': () => ({
+    sql: "c.id in (select contact_id from deliveries where state = 'accepted')",
+  }),
+  'no letter ever opened': () => ({
+    sql: 'not c.id in (select contact_id from deliveries where first_opened_at is not null)',
+  }),
+  'the last 3 that they were sent, none opened': () => ({
+    sql: `not c.id in (select contact_id from (select contact_id, first_opened_at,
+      row_number() over (partition by contact_id order by first_tried_at desc) as place from deliveries where ${tried}) d
+      where place <= 3 and first_opened_at is not null)`,
+  }),
+  'letter clicked': letterOf('first_clicked_at is not null'),
+  bounced: () => ({ sql: "c.id in (select contact_id from deliveries where state = 'bounced')" }),
+  'came in since a campaign': (value, _, known) => ({
+    sql: 'c.created_at >= $1',
+    values: [since(value, known)],
+  }),
+  'tagged since a campaign': (value, _, known) => ({
+    sql: `c.id in (select h.contact_id from happenings h join change_sets s on s.id = h.set_id
+      join contact_tags t on t.contact_id = h.contact_id and t.tag_id = h.which::int where h.kind = 'tag put on' and s.at >= $1)`,
+    values: [since(value, known)],
+  }),
+  'within 25 km': () => ({
+    sql: `2 * 6371.0088 * asin(sqrt(power(sin(radians(c.lat - 38.72) / 2), 2)
+      + cos(radians(38.72)) * cos(radians(c.lat)) * power(sin(radians(c.lon + 9.14) / 2), 2))) <= 25`,
   }),
 };
+
+/** The campaigns that a condition looks at. */
+function lookedAt({ letters }: Value, { campaigns }: Known): readonly number[] {
+  const { campaigns: these, count } = (letters ?? {}) as { campaigns?: number[]; count?: number };
+  return these ?? campaigns.slice(0, count).map(({ id }) => id);
+}
 
 const day = (ahead: number): string =>
   new Date(Date.now() + ahead * 86_400_000).toISOString().slice(0, 10);
@@ -88,34 +163,49 @@ export async function rules(contacts: number): Promise<Row[]> {
       timeZone: 'Europe/Lisbon',
     };
     const rows: Row[] = [];
-    for (const [name, condition] of Object.entries({
-      ...conditions,
-      'letter opened': opened,
-      'letter delivered': delivered,
-    })) {
+    for (const [name, condition] of Object.entries({ ...conditions, ...asked })) {
       const ours = (round: number) => {
         const rule = parseRule({ v: 1, root: { of: 'all', items: [condition(round)] } }, context);
         if (!rule.ok) throw new Error(rule.error);
-        return allOf(
-          living,
-          inPool(idOf(1)),
-          bindRule(compile(rule.value.root, context), context.timeZone),
-        );
+        return {
+          isHeavy: weightOf(rule.value.root, context) >= ONE_LOOK,
+          rule: bindRule(compile(rule.value.root, context), context.timeZone),
+        };
       };
-      const theirs = (round: number) =>
-        byHand[name]?.(condition(round) as Record<string, unknown>) ?? { sql: 'false', values: [] };
+      const theirs = (round: number) => {
+        const value = condition(round) as Value;
+        const { sql, values = [] } = byHand[name as keyof typeof byHand](
+          value,
+          lookedAt(value, context),
+          context,
+        );
+        return { sql, values };
+      };
       const where = (sql: string): string =>
         `from contacts c where c.deleted_at is null and c.pool_id = 1 and ${sql}`;
-      const count = await inTurn(
-        roundsAt(contacts),
-        (round) => countPeople(db, ours(round)),
-        (round) =>
-          pool.query(`select count(*) ${where(theirs(round).sql)}`, [...theirs(round).values]),
-      );
-      rows.push(pairRow(`rule “${name}”, count`, count, '≤ 1.2'));
+      const look = async (round: number): Promise<number> => {
+        const { rule, isHeavy } = ours(round);
+        const { count } = isHeavy
+          ? await siftStretch(db, seen, rule, FIRST)
+          : await firstPage(db, allOf(seen, rule), FIRST, idOf(1));
+        return count;
+      };
+      const lookByHand = async (round: number): Promise<number> => {
+        const { sql, values } = theirs(round);
+        const { rows } = await pool.query<{ count: number }>(
+          `with found as materialized (select c.id, c.search_key ${where(sql)})
+           select (select count(*) from found) as count, (select array_agg(id) from (select id from found order by search_key, id limit ${FIRST}) f) as first`,
+          [...values],
+        );
+        return Number(rows[0]?.count);
+      };
+      const [own, other] = [await look(0), await lookByHand(0)];
+      if (own !== other) throw new Error(`“${name}” finds ${own}, by hand ${other}`);
+      const found = await inTurn(roundsAt(contacts), look, lookByHand);
+      rows.push(pairRow(`rule “${name}”, count and first people`, found, '≤ 1.2'));
       const page = await inTurn(
         roundsAt(contacts),
-        (round) => peoplePage(db, ours(round), 50, { pool: idOf(1) }),
+        (round) => peoplePage(db, allOf(seen, ours(round).rule), 50, { pool: idOf(1) }),
         (round) =>
           pool.query(
             `with found as materialized (select c.id, c.search_key ${where(theirs(round).sql)} order by c.search_key, c.id limit 50)
