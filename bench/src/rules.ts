@@ -11,6 +11,7 @@ import {
 } from '@palabra/server/contacts/people/people.store';
 import { startedCampaigns } from '@palabra/server/campaigns/campaigns.store';
 import { allFields } from '@palabra/server/contacts/fields/fields.store';
+import { allTopics } from '@palabra/server/contacts/vocabulary/topics.store';
 import { allTags } from '@palabra/server/contacts/vocabulary/vocabulary.store';
 import { openDatabase } from '@palabra/server/platform/database';
 import { bindRule } from '@palabra/server/segments/rule.store';
@@ -89,8 +90,8 @@ const byHand: Record<
     values: [day(0), day((value as { count: number }).count)],
   }),
   'came in, last days': ({ value }) => ({
-    sql: 'c.created_at >= $1',
-    values: [new Date(Date.now() - (value as { count: number }).count * 86_400_000)],
+    sql: "c.created_at >= $1::date::timestamp at time zone 'Europe/Lisbon'",
+    values: [day(-(value as { count: number }).count)],
   }),
   permission: () => ({ sql: "c.permission = 'asked'" }),
   'on do not mail': () => ({
@@ -156,7 +157,7 @@ export async function rules(contacts: number): Promise<Row[]> {
     const context: RuleContext = {
       fields: await allFields(db),
       tags: await allTags(db),
-      topics: [],
+      topics: await allTopics(db),
       campaigns: await startedCampaigns(db, false),
       segments: [],
       today: day(0),

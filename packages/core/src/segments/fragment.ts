@@ -107,3 +107,14 @@ export const negate = (part: Fragment): Fragment => ['not (', ...part, ')'];
 
 /** A question that is asked of each person in turn: nothing is joined for it, whatever a database guesses of how many it finds. */
 export const oneByOne = (part: Fragment): Fragment => ['coalesce(', ...part, ', false)'];
+
+/** Whose address is in a table of hashes. Never null, and a database may begin with the table where that is short. */
+export const hashAmong = (table: Fragment): Fragment => [
+  '(',
+  { ref: { of: 'address hash' } },
+  ' is not null and ',
+  { ref: { of: 'address hash' } },
+  ' in (select address_hash from ',
+  ...table,
+  '))',
+];

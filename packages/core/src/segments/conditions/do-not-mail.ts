@@ -2,6 +2,7 @@
 import { doNotMailReasons, doNotMailWords } from '../../contacts/index.js';
 import { fail, ok, type Result } from '../../kernel/index.js';
 import { dayWords } from './words.js';
+import { hashAmong } from '../fragment.js';
 import { operands, spanFrom, spanWords, type Span } from './field/operand.js';
 import type { ConditionKind } from './kind.js';
 
@@ -32,20 +33,17 @@ export const doNotMail: ConditionKind<DoNotMailCondition, 'doNotMail'> = {
   },
   finished: () => true,
   weight: () => 1,
-  compile: ({ reasons, within }, { today }) => [
-    'coalesce(',
-    { ref: { of: 'address hash' } },
-    ' in (select address_hash from ',
-    { ref: { of: 'do not mail' } },
-    ' where true',
-    ...(reasons.length > 0
-      ? [' and reason = any(', { param: reasons, type: 'text[]' } as const, ')']
-      : []),
-    ...(within
-      ? [' and at >= ', { day: spanFrom(today, within, -1), edge: 'begins' } as const]
-      : []),
-    '), false)',
-  ],
+  compile: ({ reasons, within }, { today }) =>
+    hashAmong([
+      { ref: { of: 'do not mail' } },
+      ' where true',
+      ...(reasons.length > 0
+        ? [' and reason = any(', { param: reasons, type: 'text[]' } as const, ')']
+        : []),
+      ...(within
+        ? [' and at >= ', { day: spanFrom(today, within, -1), edge: 'begins' } as const]
+        : []),
+    ]),
   holds: ({ reasons, within }, { doNotMail: own }, { today }) =>
     own !== null &&
     (reasons.length === 0 || reasons.some((reason) => reason === own.reason)) &&

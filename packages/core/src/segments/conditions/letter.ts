@@ -131,6 +131,10 @@ function bounds(many: HowMany, of: number): { readonly least: number; readonly m
   }
 }
 
+/** Of all but these there are many to a campaign. */
+const isRare = (did: LetterDeed): boolean =>
+  did === 'bounced' || did === 'replied' || did === 'left';
+
 /** Addresses of links are compared without regard to case. */
 const folded = (text: string): string => text.toLowerCase();
 
@@ -259,11 +263,12 @@ export const letter: ConditionKind<LetterCondition, 'letters'> = {
     (of.in !== 'since' || of.campaign !== undefined) &&
     (link === undefined || !('contains' in link) || link.contains.trim() !== ''),
 
-  // What is not kept of the last letters of each person is looked up one person after another.
-  weight: ({ did, letters: of, machines, link }) =>
-    of.in === 'last' && of.whose === 'that they were sent' && (!isRecent(did) || machines || link)
-      ? 60
-      : 3,
+  weight({ did, letters: of, machines, link }) {
+    // What is not kept of the last letters of each person is looked up one person after another.
+    if (of.in === 'last' && of.whose === 'that they were sent')
+      return !isRecent(did) || machines || link ? 60 : 3;
+    return isRare(did) ? 1 : 3;
+  },
 
   compile(condition, context) {
     const { letters: of, did, many } = condition;
@@ -303,8 +308,7 @@ export const letter: ConditionKind<LetterCondition, 'letters'> = {
     ];
     const found =
       most === Infinity ? hitsAtLeast(letters, least) : negate(hitsAtLeast(letters, most + 1));
-    // Of all but these there are many to a campaign.
-    return did === 'bounced' || did === 'replied' || did === 'left' ? found : oneByOne(found);
+    return isRare(did) ? found : oneByOne(found);
   },
 
   holds(condition, { letters }, context) {

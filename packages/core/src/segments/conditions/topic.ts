@@ -1,6 +1,6 @@
 // Whether somebody wants a kind of letter, or has dropped it.
 import { fail, ok, type Result } from '../../kernel/index.js';
-import { negate, type Fragment } from '../fragment.js';
+import { hashAmong, negate, type Fragment } from '../fragment.js';
 import type { ConditionKind } from './kind.js';
 
 export const topicOperators = ['wants', 'has dropped'] as const;
@@ -13,15 +13,12 @@ export interface TopicCondition {
   readonly topics: readonly number[];
 }
 
-const dropped = (topic: number): Fragment => [
-  'coalesce(',
-  { ref: { of: 'address hash' } },
-  ' in (select address_hash from ',
-  { ref: { of: 'dropped topic' } },
-  ' where topic_id = ',
-  { param: topic, type: 'int' },
-  '), false)',
-];
+const dropped = (topic: number): Fragment =>
+  hashAmong([
+    { ref: { of: 'dropped topic' } },
+    ' where topic_id = ',
+    { param: topic, type: 'int' },
+  ]);
 
 export const topic: ConditionKind<TopicCondition, 'droppedTopics'> = {
   needs: () => ['droppedTopics'],
