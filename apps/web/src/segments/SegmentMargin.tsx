@@ -24,7 +24,7 @@ import { SizesPart } from './SizesPart';
 import type { SegmentModel } from './useSegment';
 import { UsedIn } from './UsedIn';
 import { WhyPart } from './WhyPart';
-import { shortWords } from './words';
+import { IN_THE_MARGIN, shortWords } from './words';
 
 interface SegmentMarginProps {
   readonly model: SegmentModel;
@@ -199,7 +199,11 @@ function Bar({
         <span className={classes.part} style={{ paddingLeft: 12 * (place.length - 1) }}>
           {gathers && place.at(-1) !== 0 && <Soft>or </Soft>}
           {parent && isGroup(parent) && parent.of === 'none' && <Soft>but not </Soft>}
-          {isGroup(node) ? <Soft>{`${node.of} of these:`}</Soft> : shortWords(node, context)}
+          {isGroup(node) ? (
+            <Soft>{`${node.of} of these:`}</Soft>
+          ) : (
+            shortWords(node, context, IN_THE_MARGIN)
+          )}
         </span>
       }
       value={left}
@@ -250,15 +254,18 @@ function Otherwise({ model: { strained, draft, context }, lit }: Omit<PartProps,
           return (
             <li key={`${path} ${change}`}>
               {change === 'without' ? (
-                <>Without “{isGroup(node) ? `${node.of} of …` : shortWords(node, context)}”</>
+                <>
+                  Without “{isGroup(node) && node.of === 'none' && 'none of: '}
+                  {shortWords(node, context, IN_THE_MARGIN)}”
+                </>
               ) : (
                 <>
-                  {path === '' ? 'The whole' : `“${shortWords(node, context)}”`} as{' '}
+                  {path === '' ? 'The whole' : `“${shortWords(node, context, IN_THE_MARGIN)}”`} as{' '}
                   <b>{change} of</b>
                 </>
               )}
               : <Num value={other} />
-              <Soft>
+              <Soft className={classes.counted}>
                 {' '}
                 ({other > strained.count ? '+' : '–'}
                 {count(Math.abs(other - strained.count))})

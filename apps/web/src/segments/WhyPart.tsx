@@ -13,7 +13,7 @@ import { Mark, Marks } from '../ui/Marks';
 import { MarginPart } from '../ui/Page';
 import { Small, Soft } from '../ui/text';
 import { useWhyQuery } from './segments.api';
-import { shortWords } from './words';
+import { IN_THE_MARGIN, shortWords } from './words';
 
 export function WhyPart({
   pools,
@@ -80,7 +80,12 @@ function lines(
 ): { path: string; holds: boolean; text: string; saw?: string | undefined }[] {
   if (!isGroup(node))
     return [
-      { path: trace.path, holds: trace.holds, text: shortWords(node, context), saw: trace.saw },
+      {
+        path: trace.path,
+        holds: trace.holds,
+        text: shortWords(node, context, IN_THE_MARGIN),
+        saw: trace.saw,
+      },
     ];
   return node.items.flatMap((item, at) => {
     const own = trace.items?.[at];
