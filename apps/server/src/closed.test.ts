@@ -39,6 +39,7 @@ const lists: readonly Closed[] = [
     missedAt: [
       'apps/server/src/segments/letters.store.ts',
       'packages/core/src/segments/conditions/letter.ts',
+      'packages/core/src/segments/conditions/letter-words.ts',
     ],
   },
   {

@@ -125,7 +125,7 @@ export {
   type LetterScope,
   type LettersOf,
   type LettersWhose,
-} from './conditions/letter.js';
+} from './conditions/letter-condition.js';
 export { sinceDeeds, type SinceCondition, type SinceDeed } from './conditions/since.js';
 export {
   EARTH_KM,

@@ -3,46 +3,21 @@
 import { fail, ok, unreachable, type Result } from '../../kernel/index.js';
 import { negate, nobody, oneByOne, type Fragment, type Piece } from '../fragment.js';
 import { isKept, isRecent, letterDeeds, type LetterDeed } from './letter-deeds.js';
-import { operands, spanFrom, spanWords, type Span } from './field/operand.js';
-import type { CampaignInRule, ConditionKind, LetterFact, Phrase, RuleContext } from './kind.js';
-import { counted, dayOf, momentWords } from './words.js';
+import { operands, spanFrom } from './field/operand.js';
+import {
+  letterScopes,
+  LETTERS_LAST,
+  lettersWhose,
+  mayCountMachines,
+  type HowMany,
+  type LetterCondition,
+  type LettersOf,
+} from './letter-condition.js';
+import { becameOf, letterWords } from './letter-words.js';
+import type { CampaignInRule, ConditionKind, LetterFact, RuleContext } from './kind.js';
+import { counted, dayOf } from './words.js';
 
-/** The letters that are looked at. */
-export type LettersOf =
-  | { readonly in: 'these'; readonly campaigns: readonly number[] }
-  /** The latest of the whole office, or the latest that each person was sent. */
-  | { readonly in: 'last'; readonly count: number; readonly whose: LettersWhose }
-  /** Of campaigns that began within so long. */
-  | { readonly in: 'lately'; readonly within: Span }
-  /** From a campaign on, itself included. */
-  | { readonly in: 'since'; readonly campaign?: number }
-  | { readonly in: 'ever' };
-export const lettersWhose = ['of the office', 'that they were sent'] as const;
-export type LettersWhose = (typeof lettersWhose)[number];
-export const letterScopes = ['these', 'last', 'lately', 'since', 'ever'] as const;
-export type LetterScope = LettersOf['in'];
-
-/** In how many of the letters that are looked at. */
-export type HowMany =
-  'any' | 'all' | 'none' | { readonly atLeast: number } | { readonly atMost: number };
-
-export interface LetterCondition {
-  readonly kind: 'letter';
-  readonly did: LetterDeed;
-  readonly letters: LettersOf;
-  readonly many: HowMany;
-  /** Opens and clicks of machines count as well; without it only those of people do. */
-  readonly machines?: true;
-  /** Of a click: one link of one campaign by its number, or links whose address contains a text. */
-  readonly link?: { readonly number: number } | { readonly contains: string };
-}
-
-/** Letters are looked back at so far, one by one: so many are kept with each person, in the bits of a number. */
-export const LETTERS_LAST = 50;
 const LIMITS = { campaigns: 100, letters: 1000, text: 200 } as const;
-
-export const mayCountMachines = (did: LetterDeed): boolean =>
-  did === 'opened' || did === 'clicked' || did === 'not opened';
 
 const isWhole = (raw: unknown, least: number, most: number): raw is number =>
   typeof raw === 'number' && Number.isInteger(raw) && raw >= least && raw <= most;
@@ -333,109 +308,5 @@ export const letter: ConditionKind<LetterCondition, 'letters'> = {
     return `${name(first.campaign)}: ${becameOf(first, context, condition.did)}${rest}`;
   },
 
-  words(condition, context) {
-    const { did, letters: of, many } = condition;
-    const strong = (text: string): Phrase => ({ text, strong: true });
-    const machines = condition.machines ? ', by machines, too' : '';
-    const { verb, not } = verbs[did];
-    const none = many === 'none';
-    const which = lettersWords(condition, context);
-    const isOne = of.in === 'these' && of.campaigns.length === 1;
-    const quantity = isOne && typeof many === 'string' ? '' : quantityWords(many, of);
-    return [
-      { text: none ? `${not} ` : `${verb} ` },
-      ...linkWords(condition, context),
-      ...(quantity === '' ? [] : [strong(quantity), { text: ' ' }]),
-      ...which,
-      ...(machines === '' ? [] : [{ text: machines }]),
-      ...(none && neverSentToo.has(did) ? [{ text: ' (or were never sent it)' }] : []),
-    ];
-  },
+  words: letterWords,
 };
-
-/** Of these, who was never sent the letter is in where it must not be so: said, because “not opened” reads otherwise. */
-const neverSentToo: ReadonlySet<LetterDeed> = new Set(['opened', 'clicked', 'delivered']);
-
-const verbs: { readonly [D in LetterDeed]: { readonly verb: string; readonly not: string } } = {
-  sent: { verb: 'who were sent', not: 'who were not sent' },
-  delivered: { verb: 'who got', not: 'who did not get' },
-  'not opened': { verb: 'who got and did not open', not: 'who did not leave unopened' },
-  opened: { verb: 'who opened', not: 'who did not open' },
-  clicked: { verb: 'who clicked in', not: 'who did not click in' },
-  bounced: { verb: 'for whom there came back', not: 'for whom there did not come back' },
-  replied: { verb: 'who replied to', not: 'who did not reply to' },
-  left: { verb: 'who left by', not: 'who did not leave by' },
-};
-
-function quantityWords(many: HowMany, of: LettersOf): string {
-  if (many === 'any' || many === 'none') return of.in === 'these' ? 'any of' : 'any';
-  if (many === 'all') return of.in === 'these' ? 'all of' : 'all';
-  return 'atLeast' in many
-    ? `at least ${counted(many.atLeast, 'letter')} of`
-    : `at most ${counted(many.atMost, 'letter')} of`;
-}
-
-function lettersWords(
-  { letters: of, many }: LetterCondition,
-  context: RuleContext,
-): readonly Phrase[] {
-  const strong = (text: string): Phrase => ({ text, strong: true });
-  const name = (id: number | undefined): string =>
-    context.campaigns.find((one) => one.id === id)?.name ?? 'a campaign that is gone';
-  const [the, those] = typeof many === 'string' ? ['of the', 'letter'] : ['the', 'letters'];
-  switch (of.in) {
-    case 'these':
-      return of.campaigns.length === 0
-        ? [strong('…')]
-        : of.campaigns.flatMap((id, at) => [
-            ...(at === 0 ? [] : [{ text: at === of.campaigns.length - 1 ? ' and ' : ', ' }]),
-            strong(name(id)),
-          ]);
-    case 'last':
-      return [{ text: `${the} ` }, strong(`last ${counted(of.count, 'letter')} ${of.whose}`)];
-    case 'lately':
-      return [{ text: `${those} of ` }, strong(`the last ${spanWords(of.within)}`)];
-    case 'since':
-      return [
-        { text: `${those} since ` },
-        strong(of.campaign === undefined ? '…' : name(of.campaign)),
-        { text: ', itself included' },
-      ];
-    case 'ever':
-      return [{ text: typeof many === 'string' ? 'letter at all' : 'all letters' }];
-  }
-}
-
-function linkWords(
-  { link, letters: of, did }: LetterCondition,
-  context: RuleContext,
-): readonly Phrase[] {
-  if (did !== 'clicked' || link === undefined) return [];
-  const strong = (text: string): Phrase => ({ text, strong: true });
-  if ('contains' in link)
-    return [{ text: 'links with ' }, strong(`“${link.contains.trim()}”`), { text: ' in ' }];
-  const [only] = of.in === 'these' ? of.campaigns : [];
-  const url = context.campaigns.find(({ id }) => id === only)?.links[link.number];
-  return [{ text: 'the link ' }, strong(url ?? `no. ${link.number + 1}`), { text: ' in ' }];
-}
-
-/** What became of one letter; the deed that was asked for first. */
-function becameOf(fact: LetterFact, context: RuleContext, asked?: LetterDeed): string {
-  const when = (at: number): string => momentWords(at, context);
-  const said: readonly (readonly [LetterDeed, string | undefined])[] = [
-    ['clicked', fact.clicked === null ? undefined : `clicked on ${when(fact.clicked)}`],
-    ['replied', fact.replied === null ? undefined : `replied on ${when(fact.replied)}`],
-    ['left', fact.left === null ? undefined : `left on ${when(fact.left)}`],
-    ['opened', fact.opened === null ? undefined : `opened on ${when(fact.opened)}`],
-    ['bounced', fact.bounced === null ? undefined : `came back on ${when(fact.bounced)}`],
-    [
-      'not opened',
-      fact.delivered && fact.opened === null
-        ? `arrived, not opened${fact.machineOpened ? ' but by a machine' : ''}`
-        : undefined,
-    ],
-    ['sent', fact.sent === null ? undefined : `sent on ${when(fact.sent)}`],
-  ];
-  const first = said.find(([deed, words]) => deed === asked && words !== undefined);
-  return (first ?? said.find(([, words]) => words !== undefined))?.[1] ?? 'not sent';
-}
