@@ -48,7 +48,7 @@ for (const size of sizes) {
     say(
       table(
         `Rules, against hand-written SQL, at ${size.toLocaleString('en')} contacts`,
-        await rules(size),
+        await rules(size, await postgres?.database(`rules_${size}`)),
       ),
     );
 }

@@ -15,9 +15,9 @@ import { allTopics } from '@palabra/server/contacts/vocabulary/topics.store';
 import { allTags } from '@palabra/server/contacts/vocabulary/vocabulary.store';
 import { openDatabase } from '@palabra/server/platform/database';
 import { bindRule } from '@palabra/server/segments/rule.store';
-import { inTurn, pairRow, type Row } from './measure.js';
+import { inTurn, pairRow, type Row, type Times } from './measure.js';
 import { asked, conditions } from './requests.js';
-import { dataDirOf } from './world.js';
+import { dataDirOf, startWorld } from './world.js';
 
 const roundsAt = (contacts: number): number => (contacts > 300_000 ? 4 : 15);
 /** As the screen asks: from so many looks on they are taken once for both. */
@@ -146,10 +146,33 @@ function lookedAt({ letters }: Value, { campaigns }: Known): readonly number[] {
 const day = (ahead: number): string =>
   new Date(Date.now() + ahead * 86_400_000).toISOString().slice(0, 10);
 
-export async function rules(contacts: number): Promise<Row[]> {
+interface Pair {
+  readonly ours: Times;
+  readonly theirs: Times;
+}
+
+export async function rules(contacts: number, databaseUrl: string | undefined): Promise<Row[]> {
+  // It is made first where it is not there.
+  await (await startWorld(contacts)).stop();
+  const all = await measured(contacts, undefined);
+  if (databaseUrl !== undefined) await (await startWorld(contacts, databaseUrl)).stop();
+  const onServer = databaseUrl === undefined ? undefined : await measured(contacts, databaseUrl);
+  return [...all].map(([work, pair]) => {
+    const there = onServer?.get(work);
+    const row = pairRow(work, pair, '≤ 1.2');
+    if (!there) return row;
+    const { ours, against, ratio } = pairRow(work, there, '');
+    return { ...row, onServer: `${ours} against ${against}: ${ratio}` };
+  });
+}
+
+async function measured(
+  contacts: number,
+  databaseUrl: string | undefined,
+): Promise<ReadonlyMap<string, Pair>> {
   const database = await openDatabase({
     dataDir: dataDirOf(contacts),
-    databaseUrl: undefined,
+    databaseUrl,
     fsync: true,
   });
   const { db, pool } = database;
@@ -163,7 +186,7 @@ export async function rules(contacts: number): Promise<Row[]> {
       today: day(0),
       timeZone: 'Europe/Lisbon',
     };
-    const rows: Row[] = [];
+    const found = new Map<string, Pair>();
     for (const [name, condition] of Object.entries({ ...conditions, ...asked })) {
       const ours = (round: number) => {
         const rule = parseRule({ v: 1, root: { of: 'all', items: [condition(round)] } }, context);
@@ -202,8 +225,10 @@ export async function rules(contacts: number): Promise<Row[]> {
       };
       const [own, other] = [await look(0), await lookByHand(0)];
       if (own !== other) throw new Error(`“${name}” finds ${own}, by hand ${other}`);
-      const found = await inTurn(roundsAt(contacts), look, lookByHand);
-      rows.push(pairRow(`rule “${name}”, count and first people`, found, '≤ 1.2'));
+      found.set(
+        `rule “${name}”, count and first people`,
+        await inTurn(roundsAt(contacts), look, lookByHand),
+      );
       const page = await inTurn(
         roundsAt(contacts),
         (round) => peoplePage(db, allOf(seen, ours(round).rule), 50, { pool: idOf(1) }),
@@ -215,9 +240,9 @@ export async function rules(contacts: number): Promise<Row[]> {
             [...theirs(round).values],
           ),
       );
-      rows.push(pairRow(`rule “${name}”, first page`, page, '≤ 1.2'));
+      found.set(`rule “${name}”, first page`, page);
     }
-    return rows;
+    return found;
   } finally {
     await database.close();
   }

@@ -210,7 +210,12 @@ it('reads back what was written, with any separator, cut anywhere', async () => 
   const cell = fc
     .string({ unit: 'grapheme', maxLength: 12 })
     // An apostrophe before a sign with which a formula begins is taken for the mark of whoever wrote the file.
-    .map((text) => text.replace(/[\0\r\ufeff]/g, '').replace(/^'(?=[=+\-@\t])/, '').trim());
+    .map((text) =>
+      text
+        .replace(/[\0\r\ufeff]/g, '')
+        .replace(/^'(?=[=+\-@\t])/, '')
+        .trim(),
+    );
   const table = fc.tuple(
     fc.constantFrom(',', ';', '\t', '|'),
     fc.array(fc.tuple(cell, cell, cell), { minLength: 3, maxLength: 12 }),
