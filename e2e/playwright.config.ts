@@ -1,5 +1,5 @@
 import { defineConfig } from '@playwright/test';
-import { world, worldOf, WORKERS } from './worlds.js';
+import { browser, world, worldOf, WORKERS } from './worlds.js';
 
 export default defineConfig({
   testDir: '.',
@@ -20,7 +20,7 @@ export default defineConfig({
     // A trace of everything costs a fifth of the time; a failure shows its picture and what was on the page.
     trace: process.env['TRACE'] === 'yes' ? 'retain-on-failure' : 'off',
     screenshot: 'only-on-failure',
-    launchOptions: { executablePath: '/usr/bin/chromium', chromiumSandbox: false },
+    launchOptions: { executablePath: browser, chromiumSandbox: false },
   },
   webServer: Array.from({ length: WORKERS }, (_, worker) => {
     const { port, origin, outsideWeb, outsideSmtp, returns, directory } = worldOf(worker);

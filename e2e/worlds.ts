@@ -1,4 +1,6 @@
 // One world per browser worker: a server with its data, and an outside of its own.
+import { existsSync } from 'node:fs';
+
 export interface World {
   readonly port: number;
   readonly origin: string;
@@ -21,3 +23,6 @@ export const worldOf = (worker: number): World => ({
 
 /** The world of the worker that this runs in. */
 export const world = worldOf(Number(process.env['TEST_PARALLEL_INDEX'] ?? 0));
+
+/** Debian's Chromium: without windows where that is there, which takes less time; else the whole one. */
+export const browser = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium'].find(existsSync);

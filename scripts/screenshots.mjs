@@ -3,7 +3,7 @@ import { spawn } from 'node:child_process';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { root } from './build.mjs';
-import { needBrowser, needNode, needPackages } from './setup.mjs';
+import { browser as installed, needBrowser, needNode, needPackages } from './setup.mjs';
 
 needNode();
 needPackages();
@@ -38,7 +38,7 @@ await new Promise((resolve, reject) => {
 });
 
 const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
+  executablePath: installed(),
   chromiumSandbox: false,
 });
 try {

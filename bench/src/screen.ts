@@ -124,7 +124,7 @@ async function reactions(page: Page, url: string): Promise<ReadonlyMap<string, T
 export async function atTheScreen(contacts: number): Promise<Row[]> {
   const server = await startWorld(contacts);
   const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath: ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium'].find(existsSync),
     chromiumSandbox: false,
   });
   const signedIn = async (): Promise<BrowserContext> => {
