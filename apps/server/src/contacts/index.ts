@@ -21,11 +21,8 @@ export { PeopleSets, type PeopleSet } from './people/people-sets.js';
 export { PeopleService } from './people/people.service.js';
 export {
   allOf,
-  byName,
   count as countPeople,
-  countHeld,
   countLiving,
-  firstPage as firstPeople,
   gone,
   inPool,
   lastKey,
@@ -34,12 +31,11 @@ export {
   nobody,
   notIn,
   page as peoplePage,
-  siftStretch,
   standing,
   standingOfMany,
   tagged,
   theseOnes,
-  type Cursor as PeopleCursor,
+  weighedPage,
 } from './people/people.store.js';
 export { automaticallyTagged, automaticTagIds } from './people/automatic.store.js';
 export { owned, owns, scope, seenBy, sees } from './people/scope.store.js';

@@ -180,8 +180,12 @@ export class SegmentsController {
   @Post('compare')
   @HttpCode(200)
   @Tells('own people')
-  compare(@Body() request: CompareRequest, @Asking() viewer: Viewer): Promise<CompareReply> {
-    return this.together.compare(request, viewer);
+  compare(
+    @Body() request: CompareRequest,
+    @Asking() viewer: Viewer,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<CompareReply> {
+    return this.together.compare(request, viewer, untilGone(response));
   }
 
   @Post('sift')

@@ -4,6 +4,7 @@ import { FiltersController } from './filters.controller.js';
 import { FiltersService } from './filters.service.js';
 import { SegmentsController } from './segments.controller.js';
 import { SegmentFiles } from './files.service.js';
+import { HeldService } from './held.service.js';
 import { KindsService } from './kinds.service.js';
 import { RulesService } from './rules.service.js';
 import { SegmentsService } from './segments.service.js';
@@ -19,6 +20,7 @@ import { SegmentPlaces } from './personal.js';
   providers: [
     RulesService,
     SegmentsService,
+    HeldService,
     SiftingService,
     KindsService,
     TogetherService,

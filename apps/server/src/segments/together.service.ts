@@ -3,11 +3,11 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { CombineRequest, CompareReply, CompareRequest } from '@palabra/contract/segments';
 import { idOf, type Clock } from '@palabra/core/kernel';
 import type { Viewer } from '@palabra/core/office';
-import type { Rule, RuleNode, SegmentId } from '@palabra/core/segments';
-import type { SQL } from 'drizzle-orm';
-import { allOf, countHeld, lastKey, living, scope } from '../contacts/index.js';
+import { KeySet, type Rule, type RuleNode, type SegmentId } from '@palabra/core/segments';
+import { allOf, living, scope } from '../contacts/index.js';
 import { Database } from '../platform/database.js';
 import { CLOCK } from '../platform/time.js';
+import { HeldService, type Asked } from './held.service.js';
 import { RulesService } from './rules.service.js';
 import { SegmentsService } from './segments.service.js';
 import { addSegment, type NamedSegment } from './segments.store.js';
@@ -18,6 +18,7 @@ export class TogetherService {
     private readonly database: Database,
     private readonly segments: SegmentsService,
     private readonly rules: RulesService,
+    private readonly held: HeldService,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
@@ -55,22 +56,36 @@ export class TogetherService {
   }
 
   /** How many are in just which of some segments, of those whom the asker sees. */
-  async compare({ segments: ids }: CompareRequest, viewer: Viewer): Promise<CompareReply> {
-    const { db } = this.database;
+  async compare(
+    { segments: ids }: CompareRequest,
+    viewer: Viewer,
+    signal: AbortSignal,
+  ): Promise<CompareReply> {
     const context = await this.rules.context();
-    const parts: SQL[] = [];
-    for (const id of ids)
-      parts.push(this.rules.bindIn(await this.segments.one(idOf(id), viewer), context).people);
-    const held = await countHeld(db, allOf(living, scope(viewer)), parts, {
-      after: 0,
-      upTo: await lastKey(db),
-    });
-    const counts = held.map(({ words, count }) => ({ inThese: words[0] ?? 0, count }));
+    const asked: Asked[] = [{ bind: () => allOf(living, scope(viewer)), weight: 1 }];
+    for (const id of ids) {
+      const { people } = this.rules.bindIn(await this.segments.one(idOf(id), viewer), context);
+      asked.push({ bind: () => people, weight: 1 });
+    }
+    const [everybody = KeySet.empty, ...parts] = (await this.held.of(asked, signal)) ?? [];
+    const sets = parts.map((part) => everybody.and(part));
     return {
-      sizes: ids.map((_, bit) =>
-        counts.reduce((sum, { inThese, count }) => sum + ((inThese >>> bit) & 1) * count, 0),
-      ),
-      parts: counts.filter(({ inThese }) => inThese !== 0).sort((a, b) => a.inThese - b.inThese),
+      sizes: sets.map(({ size }) => size),
+      parts: mixesOf(sets.length).flatMap((inThese) => {
+        const count = just(sets, inThese).size;
+        return count > 0 ? [{ inThese, count }] : [];
+      }),
     };
   }
 }
+
+/** Every choice of some of so many, as bits. */
+const mixesOf = (many: number): number[] =>
+  Array.from({ length: 2 ** many - 1 }, (_, at) => at + 1);
+
+/** Those who are in just these of some sets, one bit each. */
+const just = (sets: readonly KeySet[], inThese: number): KeySet =>
+  sets.reduce(
+    (left, set, bit) => ((inThese >>> bit) & 1 ? left.and(set) : left.without(set)),
+    sets.reduce((all, set) => all.or(set), KeySet.empty),
+  );

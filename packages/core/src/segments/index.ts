@@ -21,15 +21,15 @@ export {
   type Trace,
 } from './rule.js';
 export { readback } from './readback.js';
+export { KeySet } from './key-set.js';
 export {
-  BITS,
   changedAt,
   differsByMuch,
+  found,
   leavesOf,
   leftAfter,
-  Sifter,
+  sift,
   switchedOff,
-  type HeldBy,
   type Sifted,
   type Step,
   type WhatIf,

@@ -1,17 +1,9 @@
-// All numbers beside a rule from one look at everybody: which conditions hold for how many. What is left after each part,
-// and what another choice would give, is worked out from these counts alone.
+// All numbers beside a rule from one look at everybody: for whom each condition holds. What is left after each part, and
+// what another choice would give, is worked out from these sets alone.
 import type { Condition } from './conditions/index.js';
 import type { RuleContext } from './conditions/kind.js';
+import { KeySet } from './key-set.js';
 import { isActive, isGroup, type Group, type GroupWord, type RuleNode } from './rule.js';
-
-/** So many conditions are told in one whole number, one bit each. */
-export const BITS = 30;
-
-/** How many people there are for whom just these conditions hold: bit `n % BITS` of word `n / BITS` is of condition `n`. */
-export interface HeldBy {
-  readonly words: readonly number[];
-  readonly count: number;
-}
 
 export interface Step {
   readonly path: string;
@@ -46,7 +38,7 @@ interface Leaf {
   readonly condition: Condition;
 }
 
-/** The conditions that take part in the sifting, in the order of their bits. */
+/** The conditions that take part in the sifting, in the order in which they are read. */
 export function leavesOf(root: Group, context: RuleContext): readonly Leaf[] {
   const walk = (node: RuleNode, path: string): Leaf[] => {
     if (!isActive(node, context)) return [];
@@ -58,16 +50,17 @@ export function leavesOf(root: Group, context: RuleContext): readonly Leaf[] {
 
 const under = (path: string, at: number): string => (path === '' ? `${at}` : `${path}.${at}`);
 
-/** A rule whose conditions are places of bits; what takes no part is left out. */
-type Sieve = { readonly path: string; readonly bit: number } | SieveGroup;
+/** A rule with those for whom each condition holds; what takes no part is left out. */
+type Sieve = { readonly path: string; readonly held: KeySet } | SieveGroup;
 interface SieveGroup {
   readonly path: string;
   readonly of: GroupWord;
   readonly items: readonly Sieve[];
 }
 
-function sieveOf(root: Group, context: RuleContext): SieveGroup {
-  let bit = 0;
+/** @param held For whom each of `leavesOf` holds. */
+function sieveOf(root: Group, held: readonly KeySet[], context: RuleContext): SieveGroup {
+  const left = held.values();
   const walk = (node: RuleNode, path: string): Sieve =>
     isGroup(node)
       ? {
@@ -77,106 +70,80 @@ function sieveOf(root: Group, context: RuleContext): SieveGroup {
             isActive(item, context) ? [walk(item, under(path, at))] : [],
           ),
         }
-      : { path, bit: bit++ };
+      : { path, held: left.next().value ?? KeySet.empty };
   return walk(root, '') as SieveGroup;
 }
 
-const holdsBit = (words: readonly number[], bit: number): boolean =>
-  (((words[Math.floor(bit / BITS)] ?? 0) >>> (bit % BITS)) & 1) === 1;
-
-function passes(sieve: Sieve, words: readonly number[]): boolean {
-  if ('bit' in sieve) return holdsBit(words, sieve.bit);
-  const one = (item: Sieve): boolean => passes(item, words);
+/** Those of some people for whom a part holds. */
+function passing(sieve: Sieve, people: KeySet): KeySet {
+  if ('held' in sieve) return people.and(sieve.held);
+  const one = (among: KeySet, item: Sieve): KeySet => passing(item, among);
   switch (sieve.of) {
     case 'all':
-      return sieve.items.every(one);
+      return sieve.items.reduce(one, people);
     case 'any':
-      return sieve.items.some(one);
+      return people.without(failing(sieve.items, people));
     case 'none':
-      return !sieve.items.some(one);
+      return failing(sieve.items, people);
   }
 }
 
-/** Counts that grow as stretches of people are added. */
-export class Sifter {
-  private readonly sieve: SieveGroup;
-  private readonly isAsking: boolean;
-  private readonly parts: readonly Sieve[];
-  private readonly others: readonly { path: string; change: WhatIf['change']; sieve: SieveGroup }[];
-  private count = 0;
-  private everybody = 0;
-  private readonly alone = new Map<string, number>();
-  private readonly came = new Map<string, number>();
-  private readonly left = new Map<string, number>();
-  private readonly otherwise: number[];
+/** Those for whom none of some parts holds. */
+const failing = (items: readonly Sieve[], people: KeySet): KeySet =>
+  items.reduce((left, item) => left.without(passing(item, left)), people);
 
-  constructor(root: Group, context: RuleContext) {
-    this.isAsking = isActive(root, context);
-    this.sieve = this.isAsking ? sieveOf(root, context) : { path: '', of: 'all', items: [] };
-    this.parts = partsOf(this.sieve);
-    this.others = this.parts.length <= WHAT_IF_PARTS ? otherChoices(this.sieve) : [];
-    this.otherwise = this.others.map(() => 0);
-  }
+/** Whom a rule finds among some people. @param held For whom each of `leavesOf` holds. */
+export const found = (
+  root: Group,
+  held: readonly KeySet[],
+  people: KeySet,
+  context: RuleContext,
+): KeySet =>
+  isActive(root, context) ? passing(sieveOf(root, held, context), people) : KeySet.empty;
 
-  add(held: readonly HeldBy[]): void {
-    for (const one of held) this.addOne(one);
-  }
-
-  private addOne({ words, count }: HeldBy): void {
-    this.everybody += count;
-    if (!this.isAsking) return;
-    if (passes(this.sieve, words)) this.count += count;
-    for (const part of this.parts) if (passes(part, words)) grow(this.alone, part.path, count);
-    this.walk(this.sieve, words, count);
-    this.others.forEach(({ sieve }, at) => {
-      if (passes(sieve, words)) this.otherwise[at] = (this.otherwise[at] ?? 0) + count;
-    });
-  }
-
-  /** Goes with some people through the parts of a group. */
-  private walk({ of, items }: SieveGroup, words: readonly number[], count: number): void {
-    /** Whether they are in behind the parts so far. */
-    let isIn = of !== 'any';
-    for (const item of items) {
-      // To an “any of” those come that were not gathered yet; else those that are still in.
-      const comes = of === 'any' ? !isIn : isIn;
-      if (comes) {
-        grow(this.came, item.path, count);
-        if (!('bit' in item)) this.walk(item, words, count);
-        const holds = passes(item, words);
-        isIn = of === 'none' ? !holds : holds;
-      }
-      if (isIn) grow(this.left, item.path, count);
-    }
-  }
-
-  result(): Sifted {
-    const steps = this.parts.map(({ path }) => ({
+/** The numbers beside a rule. @param held For whom each of `leavesOf` holds. */
+export function sift(
+  root: Group,
+  held: readonly KeySet[],
+  people: KeySet,
+  context: RuleContext,
+): Sifted {
+  const everybody = people.size;
+  if (!isActive(root, context))
+    return { count: 0, everybody, alone: {}, steps: [], whatIf: [] };
+  const sieve = sieveOf(root, held, context);
+  const parts = partsOf(sieve);
+  const others = parts.length <= WHAT_IF_PARTS ? otherChoices(sieve) : [];
+  return {
+    count: passing(sieve, people).size,
+    everybody,
+    alone: Object.fromEntries(parts.map((part) => [part.path, passing(part, people).size])),
+    steps: stepsOf(sieve, people),
+    whatIf: others.map(({ path, change, sieve: other }) => ({
       path,
-      came: this.came.get(path) ?? 0,
-      left: this.left.get(path) ?? 0,
-    }));
-    return {
-      count: this.count,
-      everybody: this.everybody,
-      alone: Object.fromEntries(this.parts.map(({ path }) => [path, this.alone.get(path) ?? 0])),
-      steps,
-      whatIf: this.others.map(({ path, change }, at) => ({
-        path,
-        change,
-        count: this.otherwise[at] ?? 0,
-      })),
-    };
-  }
+      change,
+      count: passing(other, people).size,
+    })),
+  };
 }
 
-const grow = (counts: Map<string, number>, path: string, by: number): void => {
-  counts.set(path, (counts.get(path) ?? 0) + by);
-};
+/** Goes with some people through the parts of a group. */
+function stepsOf({ of, items }: SieveGroup, people: KeySet): Step[] {
+  /** Who is in behind the parts so far. */
+  let isIn = of === 'any' ? KeySet.empty : people;
+  return items.flatMap((item) => {
+    // To an “any of” those come that were not gathered yet; else those that are still in.
+    const came = of === 'any' ? people.without(isIn) : isIn;
+    const holding = passing(item, came);
+    isIn = of === 'any' ? isIn.or(holding) : of === 'none' ? came.without(holding) : holding;
+    const step = { path: item.path, came: came.size, left: isIn.size };
+    return 'held' in item ? [step] : [step, ...stepsOf(item, came)];
+  });
+}
 
 /** Every part below a group, in the order in which it is read. */
 const partsOf = ({ items }: SieveGroup): readonly Sieve[] =>
-  items.flatMap((item) => ('bit' in item ? [item] : [item, ...partsOf(item)]));
+  items.flatMap((item) => ('held' in item ? [item] : [item, ...partsOf(item)]));
 
 /** The whole with one part changed: each group's other word, and each part left out where something is left then. */
 function otherChoices(
@@ -196,7 +163,7 @@ function otherChoices(
           change: 'without',
           sieve: put({ ...group, items: items.toSpliced(at, 1) }),
         });
-      if (!('bit' in item)) walk(item, (next) => put({ ...group, items: items.with(at, next) }));
+      if (!('held' in item)) walk(item, (next) => put({ ...group, items: items.with(at, next) }));
     });
   };
   walk(root, (next) => next);

@@ -14,7 +14,6 @@ import {
   type PoolId,
   type TagId,
 } from '@palabra/core/contacts';
-import { BITS, type HeldBy } from '@palabra/core/segments';
 import { sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../../platform/database.js';
 import { offices } from '../../office/office.table.js';
@@ -162,29 +161,29 @@ async function nearPage(
   return rows.length === limit ? rows : undefined;
 }
 
-/** A page found by what marks the people, then sorted; every line says how many they are. */
+/** A page found by what marks the people, then sorted. */
 async function wholePage(
   db: Db,
   people: SQL,
   limit: number,
   { from = 0, values }: Paging,
-): Promise<(PersonLine & { readonly total: number })[]> {
-  const { rows } = await execute<PersonLine & { readonly total: number }>(
+): Promise<PersonLine[]> {
+  const { rows } = await execute<PersonLine>(
     db,
     sql`
     with everybody as materialized (select c.id, c.search_key from ${contacts} c where ${people}),
       found as materialized (select c.id, c.search_key from everybody c ${byNameAndKey} limit ${limit} offset ${from})
-    select ${columns(values)}, (select count(*) from everybody) as total from found join ${contacts} c on c.id = found.id order by found.search_key, found.id`,
+    select ${columns(values)} from found join ${contacts} c on c.id = found.id order by found.search_key, found.id`,
   );
   return rows;
 }
 
-/** A page far down a list: so many people are found in any case, so the planner weighs what of the two is cheaper. */
-async function farPage(
+/** A page where it is known how many are looked through, because it is far down a list or its people are named: the planner weighs which of the two is cheaper. */
+export async function weighedPage(
   db: Db,
   people: SQL,
   limit: number,
-  { from = 0, values }: Paging,
+  { from = 0, values }: Paging = {},
 ): Promise<PersonLine[]> {
   const { rows } = await execute<PersonLine>(
     db,
@@ -226,21 +225,8 @@ export async function page(
 ): Promise<PersonLine[]> {
   const { from = 0, order } = paging;
   if (order) return sortedPage(db, people, limit, order, paging);
-  if (from + limit > STRETCH.pool) return farPage(db, people, limit, paging);
+  if (from + limit > STRETCH.pool) return weighedPage(db, people, limit, paging);
   return (await nearPage(db, people, limit, paging)) ?? wholePage(db, people, limit, paging);
-}
-
-/** The first people of a pool, and how many there are; rare ones are counted in the same look. */
-export async function firstPage(
-  db: Db,
-  people: SQL,
-  limit: number,
-  pool: PoolId,
-): Promise<{ lines: PersonLine[]; count: number }> {
-  const near = await nearPage(db, people, limit, { pool });
-  if (near) return { lines: near, count: await count(db, people) };
-  const lines = await wholePage(db, people, limit, { pool });
-  return { lines, count: lines[0]?.total ?? 0 };
 }
 
 export async function countBefore(db: Db, people: SQL, cursor: Cursor): Promise<number> {
@@ -262,69 +248,6 @@ export async function count(db: Db, people: SQL): Promise<number> {
 /** Like `count`, for conditions that do not themselves leave out the deleted. */
 export const countLiving = (db: Db, people: SQL): Promise<number> =>
   count(db, allOf(living, people));
-
-/** Of each set of people for whom the same parts hold how many there are, over a stretch of contact keys; see core's `HeldBy`. */
-export async function countHeld(
-  db: Db,
-  people: SQL,
-  parts: readonly SQL[],
-  { after, upTo }: { after: number; upTo: number },
-): Promise<HeldBy[]> {
-  const words: SQL[] = [];
-  for (let at = 0; at < Math.max(parts.length, 1); at += BITS)
-    words.push(
-      sql.join(
-        [
-          sql.raw('0'),
-          ...parts
-            .slice(at, at + BITS)
-            .map(
-              (part, bit) => sql`case when ${part} then ${sql.raw(String(2 ** bit))} else 0 end`,
-            ),
-        ],
-        sql` + `,
-      ),
-    );
-  const column = (at: number): SQL => sql.raw(`w${at}`);
-  const names = sql.join(
-    words.map((_, at) => column(at)),
-    sql`, `,
-  );
-  const { rows } = await execute<{ words: number[]; count: number }>(
-    db,
-    // “offset 0” keeps the planner from writing each condition out again wherever its word is used.
-    sql`select array[${names}] as words, count(*) as count from (select ${sql.join(
-      words.map((word, at) => sql`${word} as ${column(at)}`),
-      sql`, `,
-    )}
-        from ${contacts} c where ${people} and c.id > ${after} and c.id <= ${upTo} offset 0) held group by ${names}`,
-  );
-  return rows;
-}
-
-/** The order of lists, as the database compares: byte by byte. */
-export const byName = (one: Cursor, other: Cursor): number =>
-  Buffer.compare(Buffer.from(one.key), Buffer.from(other.key)) || one.id - other.id;
-
-/** How many of some people there are for whom a rule holds, of a stretch or of all, and the first of them by name. */
-export async function siftStretch(
-  db: Db,
-  people: SQL,
-  rule: SQL,
-  limit: number,
-  within?: { readonly after: number; readonly upTo: number },
-): Promise<{ count: number; first: Cursor[] }> {
-  // “offset 0”: the rule is asked of each, and what a database guesses that it costs does not change how they are found.
-  const stretch = within ? sql`c.id > ${within.after} and c.id <= ${within.upTo}` : sql`true`;
-  const { rows } = await execute<{ count: number; first: Cursor[] | null }>(
-    db,
-    sql`
-    with found as materialized (select c.id, c.search_key from (select c.id, c.search_key, ${rule} as held from ${contacts} c where ${stretch} and ${people} offset 0) c where c.held),
-      first as (select id, search_key from found order by search_key, id limit ${limit})
-    select (select count(*) from found) as count, (select jsonb_agg(jsonb_build_object('id', id, 'key', search_key)) from first) as first`,
-  );
-  return { count: rows[0]?.count ?? 0, first: rows[0]?.first ?? [] };
-}
 
 /** The keys of some people in the order of a list, by name where it has none. */
 export async function keysInOrder(
