@@ -1,27 +1,28 @@
 // Rule counts and first pages through core and the stores, beside the same asked in hand-written SQL.
 import { idOf } from '@palabra/core/kernel';
-import { compile, parseRule, weightOf, type RuleContext } from '@palabra/core/segments';
+import { compile, KeySet, parseRule, weightOf, type RuleContext } from '@palabra/core/segments';
 import {
   allOf,
-  firstPage,
   inPool,
   living,
   page as peoplePage,
-  siftStretch,
+  weighedPage,
 } from '@palabra/server/contacts/people/people.store';
 import { startedCampaigns } from '@palabra/server/campaigns/campaigns.store';
 import { allFields } from '@palabra/server/contacts/fields/fields.store';
 import { allTopics } from '@palabra/server/contacts/vocabulary/topics.store';
 import { allTags } from '@palabra/server/contacts/vocabulary/vocabulary.store';
 import { openDatabase } from '@palabra/server/platform/database';
+import { Foreground } from '@palabra/server/platform/stride';
+import { HeldService } from '@palabra/server/segments/held.service';
+import { inSet } from '@palabra/server/segments/held.store';
 import { bindRule } from '@palabra/server/segments/rule.store';
+import { sql } from 'drizzle-orm';
 import { inTurn, pairRow, type Row, type Times } from './measure.js';
 import { asked, conditions } from './requests.js';
 import { dataDirOf, startWorld } from './world.js';
 
 const roundsAt = (contacts: number): number => (contacts > 300_000 ? 4 : 15);
-/** As the screen asks: from so many looks on they are taken once for both. */
-const ONE_LOOK = 3;
 const FIRST = 8;
 const seen = allOf(living, inPool(idOf(1)));
 
@@ -186,38 +187,45 @@ async function measured(
       today: day(0),
       timeZone: 'Europe/Lisbon',
     };
+    const held = new HeldService(database, new Foreground());
+    const everybody = { bind: () => seen, weight: 1 };
+    const never = new AbortController().signal;
     const found = new Map<string, Pair>();
     for (const [name, condition] of Object.entries({ ...conditions, ...asked })) {
       const ours = (round: number) => {
         const rule = parseRule({ v: 1, root: { of: 'all', items: [condition(round)] } }, context);
         if (!rule.ok) throw new Error(rule.error);
         return {
-          isHeavy: weightOf(rule.value.root, context) >= ONE_LOOK,
+          weight: weightOf(rule.value.root, context),
           rule: bindRule(compile(rule.value.root, context), context.timeZone),
         };
       };
       const theirs = (round: number) => {
         const value = condition(round) as Value;
-        const { sql, values = [] } = byHand[name as keyof typeof byHand](
+        const { sql: text, values = [] } = byHand[name as keyof typeof byHand](
           value,
           lookedAt(value, context),
           context,
         );
-        return { sql, values };
+        return { text, values };
       };
-      const where = (sql: string): string =>
-        `from contacts c where c.deleted_at is null and c.pool_id = 1 and ${sql}`;
+      const where = (text: string): string =>
+        `from contacts c where c.deleted_at is null and c.pool_id = 1 and ${text}`;
+      let times = 0;
+      // What was asked before would be known: each time it is asked as something else.
       const look = async (round: number): Promise<number> => {
-        const { rule, isHeavy } = ours(round);
-        const { count } = isHeavy
-          ? await siftStretch(db, seen, rule, FIRST)
-          : await firstPage(db, allOf(seen, rule), FIRST, idOf(1));
-        return count;
+        const { rule, weight } = ours(round);
+        const another = sql`(${rule} and ${++times}::int > 0)`;
+        const [all = KeySet.empty, some = KeySet.empty] =
+          (await held.of([everybody, { bind: () => another, weight }], never)) ?? [];
+        const keys = all.and(some);
+        await weighedPage(db, allOf(seen, inSet(keys)), FIRST);
+        return keys.size;
       };
       const lookByHand = async (round: number): Promise<number> => {
-        const { sql, values } = theirs(round);
+        const { text, values } = theirs(round);
         const { rows } = await pool.query<{ count: number }>(
-          `with found as materialized (select c.id, c.search_key ${where(sql)})
+          `with found as materialized (select c.id, c.search_key ${where(text)})
            select (select count(*) from found) as count, (select array_agg(id) from (select id from found order by search_key, id limit ${FIRST}) f) as first`,
           [...values],
         );
@@ -234,7 +242,7 @@ async function measured(
         (round) => peoplePage(db, allOf(seen, ours(round).rule), 50, { pool: idOf(1) }),
         (round) =>
           pool.query(
-            `with found as materialized (select c.id, c.search_key ${where(theirs(round).sql)} order by c.search_key, c.id limit 50)
+            `with found as materialized (select c.id, c.search_key ${where(theirs(round).text)} order by c.search_key, c.id limit 50)
              select c.id, c.given_name, c.family_name, c.address, c.town, (select array_agg(tag_id) from contact_tags t where t.contact_id = c.id), (select reason from do_not_mail d where d.address_hash = c.address_hash)
              from found join contacts c on c.id = found.id order by found.search_key, found.id`,
             [...theirs(round).values],

@@ -6,15 +6,8 @@ import type { SQL } from 'drizzle-orm';
 import { lastKey } from '../contacts/index.js';
 import { Database } from '../platform/database.js';
 import { Foreground, Stride } from '../platform/stride.js';
-import {
-  askingOf,
-  fillHeld,
-  isNobodyWriting,
-  readChanges,
-  wordsFor,
-  type Asking,
-  type Changes,
-} from './held.store.js';
+import { isNobodyWriting, readWrites, type Writes } from '../platform/writes.store.js';
+import { askingOf, fillHeld, wordsFor, type Asking } from './held.store.js';
 import type { Stretch } from './rule.store.js';
 
 /** A condition on `contacts c`. */
@@ -25,8 +18,8 @@ export interface Asked {
   readonly weight: number;
 }
 
-/** So many looks at contacts are taken in one statement, and more of them a stretch of contacts at a time. */
-const AT_ONCE = 1_600_000;
+/** So many looks at contacts are taken in one statement, and more of them a stretch of contacts at a time. A server answers others meanwhile. */
+const AT_ONCE = { embedded: 1_600_000, server: 16_000_000 };
 /** How many contact keys are looked at in one statement: at first so many that this many looks are taken. */
 const STRETCH = { looks: 200_000, least: 500, most: 1_000_000 };
 /** So much memory is used for sets, in bytes. */
@@ -45,6 +38,8 @@ export class HeldService {
   /** By what is asked and how often its tables were written; what was asked for last stands last. */
   private readonly kept = new Map<string, Kept>();
   private bytes = 0;
+  /** How many look at everybody a stretch at a time just now. */
+  private strides = 0;
 
   constructor(
     private readonly database: Database,
@@ -63,26 +58,31 @@ export class HeldService {
   }
 
   private async find(asked: readonly Asked[], signal: AbortSignal): Promise<readonly KeySet[]> {
-    const changes = await readChanges(this.database.db);
-    const all = asked.map((one) => ({ ...one, key: keyOf(askingOf(one.bind()), changes) }));
-    const sets = all.map(({ key }) => this.recall(key));
-    const missing = all.filter((_, at) => !sets[at]);
-    if (missing.length > 0) {
-      const last = await lastKey(this.database.db);
-      // Who is writing may have been counted already and not be seen yet: what is found now would stay.
-      const isSure = await isNobodyWriting(this.database.db);
-      const looking = this.lookUp(missing, last, signal);
-      all.forEach(({ key }, at) => {
-        if (sets[at]) return;
-        const nth = missing.findIndex((one) => one === all[at]);
-        const set = looking.then((found) => found[nth] ?? KeySet.empty);
-        // Each waits for it below; nobody else needs to hear that it failed.
-        set.catch(() => undefined);
-        sets[at] = set;
-        if (isSure && key !== undefined) this.keep(key, set, last / 8 + 2 * key.length);
-      });
-    }
-    return Promise.all(sets.map((set) => set ?? KeySet.empty));
+    const { db } = this.database;
+    const writes = await readWrites(db);
+    const all = asked.map((one) => ({ ...one, key: keyOf(askingOf(one.bind()), writes) }));
+    const recall = (): (Promise<KeySet> | undefined)[] => all.map(({ key }) => this.recall(key));
+    if (!recall().includes(undefined)) return this.wait(recall());
+    const last = await lastKey(db);
+    // Who is writing may have been counted already and not be seen yet: what is found now would stay.
+    const isSure = await isNobodyWriting(db);
+    // Somebody else may look for the same by now, so what is still missing is told and begun in one go.
+    const known = recall();
+    const missing = all.filter((_, at) => !known[at]);
+    const looking = this.lookUp(missing, last, signal);
+    const looked = missing.map(({ key }, at) => {
+      const set = looking.then((sets) => sets[at] ?? KeySet.empty);
+      if (isSure && key !== undefined) this.keep(key, set, last / 8 + 2 * key.length);
+      return set;
+    });
+    const rest = looked.values();
+    return this.wait(known.map((set) => set ?? rest.next().value));
+  }
+
+  /** Who waits for long work is not waited for by it. */
+  private wait(sets: readonly (Promise<KeySet> | undefined)[]): Promise<readonly KeySet[]> {
+    const all = (): Promise<readonly KeySet[]> => complete(sets);
+    return this.strides > 0 ? this.foreground.aside(all) : all();
   }
 
   private recall(key: string | undefined): Promise<KeySet> | undefined {
@@ -127,33 +127,40 @@ export class HeldService {
         words,
         within,
       );
-    if (weight * last <= AT_ONCE) await look();
+    if (weight * last <= AT_ONCE[this.database.isEmbedded ? 'embedded' : 'server']) await look();
     else {
-      const stride = new Stride(
-        this.foreground,
-        Math.round(STRETCH.looks / weight),
-        STRETCH.least,
-        STRETCH.most,
-      );
-      await this.foreground.aside(async () => {
-        for (let after = 0; after < last; ) {
-          if (signal.aborted) throw new Left();
-          after = await stride.step(async (size) => {
-            await look({ after, upTo: after + size });
-            return after + size;
-          });
-        }
-      });
+      this.strides++;
+      try {
+        await this.inStretches(weight, last, signal, look);
+      } finally {
+        this.strides--;
+      }
     }
     return words.map((each) => new KeySet(each));
   }
+
+  private async inStretches(
+    weight: number,
+    last: number,
+    signal: AbortSignal,
+    look: (within: Stretch) => Promise<void>,
+  ): Promise<void> {
+    const first = Math.round(STRETCH.looks / weight);
+    const stride = new Stride(this.foreground, first, STRETCH.least, STRETCH.most);
+    for (let after = 0; after < last;) {
+      if (signal.aborted) throw new Left();
+      after = await stride.step(async (size) => {
+        await look({ after, upTo: after + size });
+        return after + size;
+      });
+    }
+  }
 }
 
+/** A set that is not there would be taken for nobody. */
+const complete = (sets: readonly (Promise<KeySet> | undefined)[]): Promise<KeySet[]> =>
+  Promise.all(sets.map((set) => set ?? Promise.reject(new Error('a condition was not looked up'))));
+
 /** Undefined where the answer must not be kept. */
-const keyOf = (
-  { text, tables, isByTheClock }: Asking,
-  changes: Changes,
-): string | undefined =>
-  isByTheClock
-    ? undefined
-    : `${changes.since.getTime()} ${tables.map((table) => changes[table]).join(' ')} ${text}`;
+const keyOf = ({ text, tables, isByTheClock }: Asking, writes: Writes): string | undefined =>
+  isByTheClock ? undefined : `${tables.map((table) => writes[table]).join(' ')} ${text}`;

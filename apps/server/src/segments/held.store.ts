@@ -1,25 +1,11 @@
-// For whom conditions hold, as sets of keys, and how often the tables that they ask were written.
+// For whom conditions hold, as sets of keys.
 import { KeySet } from '@palabra/core/segments';
 import { sql, type SQL } from 'drizzle-orm';
 import { PgDialect } from 'drizzle-orm/pg-core';
 import { contacts } from '../contacts/people/people.table.js';
 import { execute, type Db } from '../platform/database.js';
+import { counted, type Counted } from '../platform/writes.store.js';
 import type { Stretch } from './rule.store.js';
-
-/** The tables that rules ask. Each has a trigger that counts the statements which write it. */
-export const counted = [
-  'contacts',
-  'contact_tags',
-  'deliveries',
-  'happenings',
-  'change_sets',
-  'segment_members',
-  'do_not_mail',
-  'dropped_topics',
-  'rating_courses',
-  'offices',
-] as const;
-type Counted = (typeof counted)[number];
 
 const dialect = new PgDialect({ casing: 'snake_case' });
 const words = new Map(counted.map((table) => [table, new RegExp(`\\b${table}\\b`)]));
@@ -40,32 +26,6 @@ export function askingOf(condition: SQL): Asking {
     tables: counted.filter((table) => table === 'contacts' || words.get(table)?.test(text)),
     isByTheClock: BY_THE_CLOCK.test(text),
   };
-}
-
-/** How often each table was written so far, and since when it is counted. */
-export type Changes = Readonly<Record<Counted, number>> & { readonly since: Date };
-
-const changes = sql`select pg_postmaster_start_time() as since, ${sql.join(
-  counted.map((table) => sql.raw(`(select last_value from changes_of_${table}) as ${table}`)),
-  sql`, `,
-)}`;
-
-export async function readChanges(db: Db): Promise<Changes> {
-  const { rows } = await execute<Changes & Record<string, unknown>>(db, changes);
-  if (!rows[0]) throw new Error('a statement without a row');
-  return rows[0];
-}
-
-/**
- * Whether no writing is under way whose end might not be seen yet. A transaction that writes holds a lock on its own
- * number until what it wrote is seen.
- */
-export async function isNobodyWriting(db: Db): Promise<boolean> {
-  const { rows } = await execute<{ quiet: boolean }>(
-    db,
-    sql`select not exists (select 1 from pg_locks where locktype = 'transactionid' and mode = 'ExclusiveLock' and granted and pid is distinct from pg_backend_pid()) as quiet`,
-  );
-  return rows[0]?.quiet ?? false;
 }
 
 export const wordsFor = (lastKey: number): Int32Array => new Int32Array((lastKey >>> 5) + 1);
@@ -94,7 +54,9 @@ export async function fillHeld(
     others.length === 0
       ? sql`select c.id, ${bit} as b0 from ${contacts} c where ${stretchOf(within)} and ${only}`
       : sql`select c.id, ${sql.join(
-          conditions.map((one, at) => sql`case when ${one} then ${bit} else 0 end as ${column(at)}`),
+          conditions.map(
+            (one, at) => sql`case when ${one} then ${bit} else 0 end as ${column(at)}`,
+          ),
           sql`, `,
         )} from ${contacts} c where ${stretchOf(within)} offset 0`;
   const { rows } = await execute<Record<string, number[] | null>>(

@@ -5,10 +5,11 @@ import { sql, type SQL } from 'drizzle-orm';
 import { living } from '../contacts/index.js';
 import { Keys } from '../platform/keys.js';
 import { Foreground } from '../platform/stride.js';
+import { counted, readWrites } from '../platform/writes.store.js';
 import { onServer, openTestDatabase, type TestDatabase } from '../testing/database.js';
 import { aPerson, aWorld, NOW, type TestWorld } from '../testing/people.js';
 import { HeldService, type Asked } from './held.service.js';
-import { askingOf, counted, readChanges } from './held.store.js';
+import { askingOf } from './held.store.js';
 
 let test: TestDatabase;
 let world: TestWorld;
@@ -83,10 +84,12 @@ it('keeps for whom a condition holds until something is written that it asks', a
 
 it.each(counted)('counts whatever writes %s', async (table) => {
   const { db } = test.database;
-  const times = async (): Promise<number> => (await readChanges(db))[table];
+  const times = async (): Promise<number> => Number((await readWrites(db))[table].split('/')[1]);
   const before = await times();
   const name = sql.identifier(table);
-  await db.execute(sql`insert into ${name} overriding system value select * from ${name} where false`);
+  await db.execute(
+    sql`insert into ${name} overriding system value select * from ${name} where false`,
+  );
   await db.execute(sql`delete from ${name} where false`);
   const { rows } = await db.execute<{ column_name: string }>(
     sql`select column_name from information_schema.columns where table_name = ${table} and is_generated = 'NEVER' limit 1`,

@@ -56,12 +56,7 @@ import { openChangeSet } from '../contacts/changes/changes.store.js';
 import { putOnDoNotMail } from '../contacts/standing/do-not-mail.store.js';
 import { dropTopics } from '../contacts/standing/dropped-topics.store.js';
 import { anyContacts } from '../contacts/people/person.store.js';
-import {
-  allOf,
-  living,
-  page,
-  weighedPage,
-} from '../contacts/people/people.store.js';
+import { allOf, living, page, weighedPage } from '../contacts/people/people.store.js';
 import { addTopic, allTopics } from '../contacts/vocabulary/topics.store.js';
 import { addOwnField, allFields } from '../contacts/fields/fields.store.js';
 import { allTags } from '../contacts/vocabulary/vocabulary.store.js';

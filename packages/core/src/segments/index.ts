@@ -128,7 +128,7 @@ export {
 } from './conditions/letter-condition.js';
 export { sinceDeeds, type SinceCondition, type SinceDeed } from './conditions/since.js';
 export {
-  EARTH_KM,
+  apartBy,
   FARTHEST_KM,
   placeOperators,
   type NamedPlace,

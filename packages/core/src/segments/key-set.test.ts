@@ -13,7 +13,10 @@ it('does with keys what sets do', () => {
       expect([...one.and(other)]).toEqual(sorted(some.filter((key) => those.has(key))));
       expect([...one.without(other)]).toEqual(sorted(some.filter((key) => !those.has(key))));
       expect([...one.or(other)]).toEqual(sorted(new Set([...some, ...others])));
-      expect([one.size, one.or(other).size]).toEqual([ones.size, new Set([...ones, ...those]).size]);
+      expect([one.size, one.or(other).size]).toEqual([
+        ones.size,
+        new Set([...ones, ...those]).size,
+      ]);
       for (const key of [...others, 401, 5000]) expect(one.has(key)).toBe(ones.has(key));
     }),
   );

@@ -33,7 +33,7 @@ export class KeySet {
 
   without(other: KeySet): KeySet {
     const words = this.words.slice();
-    for (let at = Math.min(words.length, other.words.length); at-- > 0; )
+    for (let at = Math.min(words.length, other.words.length); at-- > 0;)
       words[at] = word(words, at) & ~word(other.words, at);
     return new KeySet(words);
   }
@@ -41,7 +41,8 @@ export class KeySet {
   or(other: KeySet): KeySet {
     if (this.words.length < other.words.length) return other.or(this);
     const words = this.words.slice();
-    for (let at = other.words.length; at-- > 0; ) words[at] = word(words, at) | word(other.words, at);
+    for (let at = other.words.length; at-- > 0;)
+      words[at] = word(words, at) | word(other.words, at);
     return new KeySet(words);
   }
 

@@ -109,8 +109,7 @@ export function sift(
   context: RuleContext,
 ): Sifted {
   const everybody = people.size;
-  if (!isActive(root, context))
-    return { count: 0, everybody, alone: {}, steps: [], whatIf: [] };
+  if (!isActive(root, context)) return { count: 0, everybody, alone: {}, steps: [], whatIf: [] };
   const sieve = sieveOf(root, held, context);
   const parts = partsOf(sieve);
   const others = parts.length <= WHAT_IF_PARTS ? otherChoices(sieve) : [];

@@ -32,6 +32,7 @@ import { Foreground, Stride } from '../../platform/stride.js';
 import type { SQL } from 'drizzle-orm';
 import type { Config } from '../../platform/config.js';
 import { CLOCK, CONFIG } from '../../platform/time.js';
+import { isNobodyWriting, readWrites } from '../../platform/writes.store.js';
 import { PeopleService } from '../people/people.service.js';
 import { PeopleSets } from '../people/people-sets.js';
 import { allOf, lastKey, living } from '../people/people.store.js';
@@ -43,7 +44,7 @@ import * as store from './ratings.store.js';
 const EVERYBODY = 0;
 const DUE = 1;
 const DAY_MS = 86_400_000;
-/** Who is due is asked this often: it is a look at everybody. */
+/** Who is due is asked this often, where anybody was written: it is a look at everybody. */
 const LOOK_MS = 10_000;
 /** The hour at which everybody is counted, where the office is. */
 const AT_NIGHT = '02:00';
@@ -64,6 +65,8 @@ const noCounts = (): BandCounts =>
 @Injectable()
 export class RatingsService implements OnModuleInit {
   private lastLook = -Infinity;
+  /** How often contacts were written when nobody was due. */
+  private nobodyDue: string | undefined;
   private stride: Stride;
 
   constructor(
@@ -111,7 +114,11 @@ export class RatingsService implements OnModuleInit {
     if (row.cursor !== null || (await this.isNightOver(db, row))) found.push(EVERYBODY);
     if (performance.now() - this.lastLook < LOOK_MS / this.config.pace) return found;
     this.lastLook = performance.now();
+    const { contacts } = await readWrites(db);
+    if (contacts === this.nobodyDue) return found;
+    const isSure = await isNobodyWriting(db);
     if (await store.isAnybodyDue(db)) found.push(DUE);
+    else if (isSure) this.nobodyDue = contacts;
     return found;
   }
 

@@ -32,6 +32,23 @@ export function distance(one: Position, other: Position): number {
   return 2 * EARTH_KM * Math.asin(Math.sqrt(Math.min(1, chord)));
 }
 
+/** How far apart two positions are on a sphere, as 1 − cos of the angle between them: twice the haversine. */
+function apart(one: Position, other: Position): number {
+  const rad = Math.PI / 180;
+  const away = (degrees: number): number => 1 - Math.cos(degrees * rad);
+  return (
+    away(other.lat - one.lat) +
+    Math.cos(one.lat * rad) * Math.cos(other.lat * rad) * away(other.lon - one.lon)
+  );
+}
+
+/** The same of positions that are so many kilometres apart, up to half the way around the earth. */
+export const apartBy = (km: number): number => 1 - Math.cos(km / EARTH_KM);
+
+/** Asked without the angle itself, which a database takes twice as long for. */
+const isWithin = (one: Position, other: Position, km: number): boolean =>
+  apart(one, other) <= apartBy(km);
+
 const isDegrees = (raw: unknown, most: number): raw is number =>
   typeof raw === 'number' && Number.isFinite(raw) && Math.abs(raw) <= most;
 
@@ -80,7 +97,7 @@ export const place: ConditionKind<PlaceCondition, 'position'> = {
 
   // Whoever has no position is neither near nor far: nothing is known of them.
   holds: ({ op, km = 0, place: of }, { position }) =>
-    position !== null && of !== undefined && distance(position, of) <= km === (op === 'within'),
+    position !== null && of !== undefined && isWithin(position, of, km) === (op === 'within'),
 
   saw: ({ place: of }, { position }) =>
     position === null
