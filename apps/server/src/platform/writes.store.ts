@@ -2,9 +2,13 @@
 import { sql } from 'drizzle-orm';
 import { execute, type Db } from './database.js';
 
-/** The tables that rules ask. Each has a trigger that counts the statements which write it. */
+/**
+ * The tables that rules ask. Each has a trigger that counts the statements which write it; of contacts, what became of
+ * their letters is counted apart.
+ */
 export const counted = [
   'contacts',
+  'contact_courses',
   'contact_tags',
   'deliveries',
   'happenings',
@@ -14,6 +18,29 @@ export const counted = [
   'dropped_topics',
   'rating_courses',
   'offices',
+] as const;
+/** The columns of contacts in which stands what became of their letters, and what follows from it. */
+export const courseColumns = [
+  'sent_count',
+  'opened_count',
+  'clicked_count',
+  'last_sent_at',
+  'last_opened_at',
+  'last_clicked_at',
+  'last_contact_at',
+  'soft_bounces',
+  'soft_since',
+  'unread_bounces',
+  'rating',
+  'band',
+  'rating_high',
+  'rating_low',
+  'rating_due',
+  'recent_letters',
+  'recent_accepted',
+  'recent_opened',
+  'recent_clicked',
+  'recent_bounced',
 ] as const;
 export type Counted = (typeof counted)[number];
 

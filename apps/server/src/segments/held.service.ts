@@ -20,6 +20,8 @@ export interface Asked {
 
 /** So many looks at contacts are taken in one statement, and more of them a stretch of contacts at a time. A server answers others meanwhile. */
 const AT_ONCE = { embedded: 1_600_000, server: 16_000_000 };
+/** So few conditions find their people each in its own way; for more of them everybody is looked at once. */
+const IN_THEIR_OWN_WAY = 3;
 /** How many contact keys are looked at in one statement: at first so many that this many looks are taken. */
 const STRETCH = { looks: 200_000, least: 500, most: 1_000_000 };
 /** So much memory is used for sets, in bytes. */
@@ -118,25 +120,26 @@ export class HeldService {
     signal: AbortSignal,
   ): Promise<readonly KeySet[]> {
     const { db } = this.database;
-    const words = asked.map(() => wordsFor(last));
+    const sets = asked.map((one) => ({ ...one, words: wordsFor(last) }));
     const weight = asked.reduce((sum, one) => sum + one.weight, 0);
-    const look = (within?: Stretch): Promise<void> =>
+    const look = (some: typeof sets, within?: Stretch): Promise<void> =>
       fillHeld(
         db,
-        asked.map(({ bind }) => bind(within)),
-        words,
+        some.map(({ bind, words }) => ({ condition: bind(within), words })),
         within,
       );
-    if (weight * last <= AT_ONCE[this.database.isEmbedded ? 'embedded' : 'server']) await look();
+    if (weight * last <= AT_ONCE[this.database.isEmbedded ? 'embedded' : 'server'])
+      for (const some of asked.length <= IN_THEIR_OWN_WAY ? sets.map((one) => [one]) : [sets])
+        await look(some);
     else {
       this.strides++;
       try {
-        await this.inStretches(weight, last, signal, look);
+        await this.inStretches(weight, last, signal, (within) => look(sets, within));
       } finally {
         this.strides--;
       }
     }
-    return words.map((each) => new KeySet(each));
+    return sets.map(({ words }) => new KeySet(words));
   }
 
   private async inStretches(

@@ -4,11 +4,20 @@ import { sql, type SQL } from 'drizzle-orm';
 import { PgDialect } from 'drizzle-orm/pg-core';
 import { contacts } from '../contacts/people/people.table.js';
 import { execute, type Db } from '../platform/database.js';
-import { counted, type Counted } from '../platform/writes.store.js';
+import { counted, courseColumns, type Counted } from '../platform/writes.store.js';
 import type { Stretch } from './rule.store.js';
 
 const dialect = new PgDialect({ casing: 'snake_case' });
-const words = new Map(counted.map((table) => [table, new RegExp(`\\b${table}\\b`)]));
+const named = (names: readonly string[]): RegExp => new RegExp(`\\b(${names.join('|')})\\b`);
+/** Whether a condition asks a table, by the names in it. */
+const asks: { readonly [T in Counted]: RegExp } = {
+  ...(Object.fromEntries(counted.map((table) => [table, named([table])])) as Record<
+    Counted,
+    RegExp
+  >),
+  contacts: /^/,
+  contact_courses: named(courseColumns),
+};
 const BY_THE_CLOCK = /\b(now\(\)|current_)/;
 
 /** What says in full what a condition on `contacts c` asks. */
@@ -23,7 +32,7 @@ export function askingOf(condition: SQL): Asking {
   const { sql: text, params } = dialect.sqlToQuery(condition);
   return {
     text: JSON.stringify([text, params]),
-    tables: counted.filter((table) => table === 'contacts' || words.get(table)?.test(text)),
+    tables: counted.filter((table) => asks[table].test(text)),
     isByTheClock: BY_THE_CLOCK.test(text),
   };
 }
@@ -34,28 +43,26 @@ const bit = sql.raw('1 << (c.id & 31)');
 const stretchOf = (within: Stretch | undefined): SQL =>
   within ? sql`c.id > ${within.after} and c.id <= ${within.upTo}` : sql`true`;
 
-/**
- * Sets the bits of those for whom conditions hold, deleted ones too, of all or of a stretch of keys.
- * @param into The words of each condition's set; keys behind their end are left out.
- */
-export async function fillHeld(
-  db: Db,
-  conditions: readonly SQL[],
-  into: readonly Int32Array[],
-  within?: Stretch,
-): Promise<void> {
-  const [only, ...others] = conditions;
+export interface Filled {
+  readonly condition: SQL;
+  /** Of the condition’s set; keys behind their end are left out. */
+  readonly words: Int32Array;
+}
+
+/** Sets the bits of those for whom conditions hold, deleted ones too, of all or of a stretch of keys. */
+export async function fillHeld(db: Db, sets: readonly Filled[], within?: Stretch): Promise<void> {
+  const [only, ...others] = sets;
   if (!only) return;
-  const column = (at: number): SQL => sql.raw(`b${at}`);
-  const columns = conditions.map((_, at) => column(at));
+  const columns = sets.map((_, at) => sql.raw(`b${at}`));
   // One condition finds its people in its own way; several are asked of everybody in one look. “offset 0” keeps the
   // planner from writing a condition out twice.
   const asked =
     others.length === 0
-      ? sql`select c.id, ${bit} as b0 from ${contacts} c where ${stretchOf(within)} and ${only}`
+      ? sql`select c.id, ${bit} as b0 from ${contacts} c where ${stretchOf(within)} and ${only.condition}`
       : sql`select c.id, ${sql.join(
-          conditions.map(
-            (one, at) => sql`case when ${one} then ${bit} else 0 end as ${column(at)}`,
+          sets.map(
+            ({ condition }, at) =>
+              sql`case when ${condition} then ${bit} else 0 end as ${columns[at]}`,
           ),
           sql`, `,
         )} from ${contacts} c where ${stretchOf(within)} offset 0`;
@@ -70,13 +77,12 @@ export async function fillHeld(
     )} from (${asked}) c group by c.id >> 5) held`,
   );
   const places = rows[0]?.['words'] ?? [];
-  into.forEach((set, at) => {
+  for (const [at, { words }] of sets.entries()) {
     const bits = rows[0]?.[`b${at}`] ?? [];
     // Two stretches may share a word.
-    places.forEach((place, nth) => {
-      if (place < set.length) set[place] = (set[place] ?? 0) | (bits[nth] ?? 0);
-    });
-  });
+    for (const [nth, place] of places.entries())
+      if (place < words.length) words[place] = (words[place] ?? 0) | (bits[nth] ?? 0);
+  }
 }
 
 /** So few keys are named one by one. */

@@ -5,7 +5,7 @@ import { sql, type SQL } from 'drizzle-orm';
 import { living } from '../contacts/index.js';
 import { Keys } from '../platform/keys.js';
 import { Foreground } from '../platform/stride.js';
-import { counted, readWrites } from '../platform/writes.store.js';
+import { counted, courseColumns, readWrites } from '../platform/writes.store.js';
 import { onServer, openTestDatabase, type TestDatabase } from '../testing/database.js';
 import { aPerson, aWorld, NOW, type TestWorld } from '../testing/people.js';
 import { HeldService, type Asked } from './held.service.js';
@@ -82,21 +82,49 @@ it('keeps for whom a condition holds until something is written that it asks', a
   expect(await sizes(inMillrace, guests)).toEqual([rows[0]?.town, rows[0]?.tag]);
 });
 
-it.each(counted)('counts whatever writes %s', async (table) => {
-  const { db } = test.database;
-  const times = async (): Promise<number> => Number((await readWrites(db))[table].split('/')[1]);
-  const before = await times();
-  const name = sql.identifier(table);
-  await db.execute(
-    sql`insert into ${name} overriding system value select * from ${name} where false`,
+/** How often a table was written, but for the run of the database. */
+const times = async (of: (typeof counted)[number]): Promise<number> =>
+  Number((await readWrites(test.database.db))[of].split('/')[1]);
+
+async function columnsOf(table: string): Promise<string[]> {
+  const { rows } = await test.database.db.execute<{ name: string }>(
+    sql`select column_name as name from information_schema.columns where table_name = ${table} and is_generated = 'NEVER' and is_identity = 'NO'`,
   );
-  await db.execute(sql`delete from ${name} where false`);
-  const { rows } = await db.execute<{ column_name: string }>(
-    sql`select column_name from information_schema.columns where table_name = ${table} and is_generated = 'NEVER' limit 1`,
-  );
-  const column = sql.identifier(rows[0]?.column_name ?? '');
-  await db.execute(sql`update ${name} set ${column} = ${column} where false`);
-  expect((await times()) - before).toBe(3);
+  return rows.map(({ name }) => name);
+}
+
+it.each(counted.filter((table) => table !== 'contact_courses'))(
+  'counts whatever writes %s',
+  async (table) => {
+    const { db } = test.database;
+    const before = await times(table);
+    const name = sql.identifier(table);
+    await db.execute(
+      sql`insert into ${name} overriding system value select * from ${name} where false`,
+    );
+    await db.execute(sql`delete from ${name} where false`);
+    const column = sql.identifier((await columnsOf(table))[0] ?? '');
+    await db.execute(sql`update ${name} set ${column} = ${column} where false`);
+    expect((await times(table)) - before).toBe(3);
+  },
+);
+
+it('counts each column of contacts with what became of letters, or with the rest', async () => {
+  const columns = await columnsOf('contacts');
+  expect(columns).toEqual(expect.arrayContaining([...courseColumns]));
+  for (const name of columns) {
+    const before = [await times('contacts'), await times('contact_courses')];
+    const column = sql.identifier(name);
+    await test.database.db.execute(sql`update contacts set ${column} = ${column} where false`);
+    const isCourse = courseColumns.some((one) => one === name);
+    expect([name, await times('contacts'), await times('contact_courses')]).toEqual([
+      name,
+      (before[0] ?? 0) + (isCourse ? 0 : 1),
+      (before[1] ?? 0) + (isCourse ? 1 : 0),
+    ]);
+    const { tables } = askingOf(sql`c.${column} is not null`);
+    expect([name, tables.includes('contact_courses')]).toEqual([name, isCourse]);
+  }
 });
 
 it('is as good with many looks, a stretch at a time', async () => {

@@ -579,19 +579,20 @@ it('finds a stretch at a time whom it finds at once: what holds, what is left af
       const fragments = leavesOf(rule.value.root, context).map(({ condition: one }) =>
         compile(one, context),
       );
-      const words = [undefined, ...fragments].map(() => wordsFor(last));
+      const words = [living, ...fragments].map(() => wordsFor(last));
       const look = (within: Stretch): Promise<void> =>
         fillHeld(
           db,
-          [living, ...fragments.map((one) => bindRule(one, context.timeZone, within))],
-          words,
+          [living, ...fragments.map((one) => bindRule(one, context.timeZone, within))].map(
+            (one, at) => ({ condition: one, words: words[at] ?? wordsFor(last) }),
+          ),
           within,
         );
       for (let after = 0; after < last; after += size) await look({ after, upTo: after + size });
       const [everybody = KeySet.empty, ...held] = words.map((each) => new KeySet(each));
       for (const [at, fragment] of fragments.entries()) {
         const alone = wordsFor(last);
-        await fillHeld(db, [bindRule(fragment, context.timeZone)], [alone]);
+        await fillHeld(db, [{ condition: bindRule(fragment, context.timeZone), words: alone }]);
         expect(alone).toEqual(held[at]?.words);
       }
       const result = sift(rule.value.root, held, everybody, context);

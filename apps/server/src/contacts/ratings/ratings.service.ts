@@ -65,7 +65,7 @@ const noCounts = (): BandCounts =>
 @Injectable()
 export class RatingsService implements OnModuleInit {
   private lastLook = -Infinity;
-  /** How often contacts were written when nobody was due. */
+  /** How often courses were written when nobody was due. */
   private nobodyDue: string | undefined;
   private stride: Stride;
 
@@ -114,11 +114,11 @@ export class RatingsService implements OnModuleInit {
     if (row.cursor !== null || (await this.isNightOver(db, row))) found.push(EVERYBODY);
     if (performance.now() - this.lastLook < LOOK_MS / this.config.pace) return found;
     this.lastLook = performance.now();
-    const { contacts } = await readWrites(db);
-    if (contacts === this.nobodyDue) return found;
+    const { contact_courses: written } = await readWrites(db);
+    if (written === this.nobodyDue) return found;
     const isSure = await isNobodyWriting(db);
     if (await store.isAnybodyDue(db)) found.push(DUE);
-    else if (isSure) this.nobodyDue = contacts;
+    else if (isSure) this.nobodyDue = written;
     return found;
   }
 
