@@ -1,10 +1,11 @@
 // Who sees a segment beside its owner.
 import { Modal, MultiSelect, Stack } from '@mantine/core';
-import type { SegmentSharing } from '@palabra/core/segments';
+import { segmentsIn, type SegmentSharing } from '@palabra/core/segments';
 import { useVocabularyQuery } from '../contacts';
 import { useOffice } from '../office';
 import { Soft } from '../ui/text';
 import { Words } from '../ui/Words';
+import { useSegmentsQuery } from './segments.api';
 import type { SegmentModel } from './useSegment';
 
 const options: readonly { readonly value: SegmentSharing; readonly label: string }[] = [
@@ -22,7 +23,10 @@ export function SharingDialog({
 }) {
   const { user } = useOffice();
   const owners = useVocabularyQuery().data?.owners ?? [];
-  const { sharing, sharedWith } = draft.value;
+  const { sharing, sharedWith, rule } = draft.value;
+  const { data: segments = [] } = useSegmentsQuery();
+  const asked = new Set(segmentsIn(rule));
+  const narrow = segments.filter((one) => asked.has(one.id) && one.sharing !== 'all');
   return (
     <Modal opened title="Who sees this segment" onClose={onClose}>
       <Stack gap="sm">
@@ -44,6 +48,14 @@ export function SharingDialog({
               draft.change((before) => ({ ...before, sharedWith: next.map(Number) }))
             }
           />
+        )}
+        {sharing !== 'private' && narrow.length > 0 && (
+          <Soft c="var(--caution)">
+            The rule asks for {narrow.map(({ name }) => `“${name}”`).join(', ')}, which not
+            everybody sees. On the page of whoever doesn’t, the numbers of this one are missing;
+            campaigns go to the same people. Share {narrow.length === 1 ? 'that one' : 'those'},
+            too.
+          </Soft>
         )}
         <Soft>
           A segment of somebody who sees the whole office gathers everybody; one of a member reaches
