@@ -6,6 +6,10 @@ export const refuse = refusalsOf('contacts', {
     words:
       'No place stands in this file. It should be one of GeoNames: a line for each place, with tabs between its columns.',
   },
+  'places-being-read': {
+    status: 409,
+    words: 'Another file of places is being read just now. Load this one when that is done.',
+  },
   'same-owner': { status: 422, words: 'That is the same colleague. Choose another one.', at: 'to' },
   'no-such-field': { status: 422, words: 'There is no such field.' },
   'not-text': { status: 422, words: (field: string) => `${field} must be text.` },

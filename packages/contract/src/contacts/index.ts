@@ -325,6 +325,8 @@ export interface GazetteerReply {
   readonly postcodes: number;
   /** People with a town or postcode that it does not know, or without either. */
   readonly withoutPosition: number;
+  /** How far looking up where everybody lives is, behind another file; null when that is done. */
+  readonly placing: { readonly done: number; readonly of: number } | null;
 }
 
 /** What became of a file of places. */

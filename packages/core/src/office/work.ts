@@ -9,6 +9,7 @@ export const workKinds = [
   'looking',
   'mail',
   'rating',
+  'placing',
   'erasing',
   'upkeep',
 ] as const;

@@ -1,10 +1,11 @@
 // The gazetteer: loaded from a file, looked into, and what it says of where people live.
-import { Injectable } from '@nestjs/common';
+import { Injectable, type OnModuleInit } from '@nestjs/common';
 import type { GazetteerLoaded, GazetteerPlace, GazetteerReply } from '@palabra/contract/contacts';
 import { gazetteerLine, type GazetteerEntry } from '@palabra/core/contacts';
 import { countryCodes } from '@palabra/core/intake';
 import type { Viewer } from '@palabra/core/office';
 import { Database } from '../../platform/database.js';
+import { Jobs } from '../../platform/jobs.js';
 import { Foreground, Stride } from '../../platform/stride.js';
 import { inTurn } from '../../platform/upload.js';
 import { refuse } from '../contacts.refusals.js';
@@ -14,13 +15,28 @@ import * as store from './places.store.js';
 
 const SHOWN = 12;
 const STEP = 1000;
+/** There is one gazetteer. */
+const WHOLE = 1;
 
 @Injectable()
-export class PlacesService {
+export class PlacesService implements OnModuleInit {
+  private isReading = false;
+
   constructor(
     private readonly database: Database,
     private readonly foreground: Foreground,
+    private readonly jobs: Jobs,
   ) {}
+
+  onModuleInit(): void {
+    const { db } = this.database;
+    this.jobs.register('placing', {
+      run: (_, signal) => this.place(signal),
+      unfinished: async () => ((await store.placing(db)) ? [WHOLE] : []),
+      what: () => Promise.resolve('looking up where everybody lives'),
+      leave: () => store.endPlacing(db),
+    });
+  }
 
   find(text: string): Promise<GazetteerPlace[]> {
     return store.placesBeginning(this.database.db, text, SHOWN);
@@ -28,14 +44,34 @@ export class PlacesService {
 
   async about(viewer: Viewer): Promise<GazetteerReply> {
     const { db } = this.database;
+    const now = await store.placing(db);
     return {
       ...(await store.countPlaces(db)),
+      placing: now ? { done: now.cursor, of: Math.max(1, await lastKey(db)) } : null,
       withoutPosition: await count(db, allOf(living, scope(viewer), withoutPosition)),
     };
   }
 
-  /** Takes the place of what was there, as soon as all of it is read; a file without a single place changes nothing. */
+  /**
+   * Takes the place of what was there, as soon as all of it is read; a file without a single place changes nothing. Where
+   * everybody lives is looked up behind it.
+   */
   async load(
+    pieces: Iterable<Buffer>,
+    viewer: Viewer,
+    signal: AbortSignal,
+  ): Promise<GazetteerLoaded> {
+    // What two read would be taken for one file.
+    if (this.isReading) throw refuse('places-being-read');
+    this.isReading = true;
+    try {
+      return await this.read(pieces, viewer, signal);
+    } finally {
+      this.isReading = false;
+    }
+  }
+
+  private async read(
     pieces: Iterable<Buffer>,
     viewer: Viewer,
     signal: AbortSignal,
@@ -69,23 +105,30 @@ export class PlacesService {
       if (signal.aborted) return store.dropPlacesAbove(db, before);
       if (read === 0) throw refuse('no-places');
       await store.writeCountries(db, countryCodes());
-      const stride = new Stride(this.foreground, STEP, 100, 20_000);
-      while (await stride.step((size) => store.dropSomeUpTo(db, before, size)));
-      await this.place(signal);
+      await this.database.transaction(async (tx) => {
+        await store.beginPlacing(tx, before);
+        await this.jobs.nudge('placing', WHOLE, tx);
+      });
     });
     return { ...(await this.about(viewer)), read, refused };
   }
 
-  /** Looks up anew where everybody lives. */
+  /** Lets the places of the file before go, and looks up anew where everybody lives, from where that was left. */
   private async place(signal: AbortSignal): Promise<void> {
-    const { db } = this.database;
-    const last = await lastKey(db);
     const stride = new Stride(this.foreground, STEP, 100, 20_000);
-    for (let after = 0; after < last && !signal.aborted;)
-      after = await stride.step(async (size) => {
-        await store.placePeople(db, after, after + size);
-        return after + size;
-      });
+    for (let isDone = false; !isDone && !signal.aborted;)
+      isDone = await stride.step((size) =>
+        this.database.transaction(async (tx) => {
+          const now = await store.lockPlacing(tx);
+          if (!now) return true;
+          if (await store.dropSomeUpTo(tx, now.older, size)) return false;
+          const upTo = now.cursor + size;
+          await store.placePeople(tx, now.cursor, upTo);
+          if (upTo < (await lastKey(tx))) await store.notePlaced(tx, upTo);
+          else await store.endPlacing(tx);
+          return false;
+        }),
+      );
   }
 }
 

@@ -3,7 +3,7 @@ import { postcodeKey, searchKey, type GazetteerEntry } from '@palabra/core/conta
 import { sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../../platform/database.js';
 import { contacts } from '../people/people.table.js';
-import { placeCountries, places } from './places.table.js';
+import { placeCountries, places, placings } from './places.table.js';
 
 export async function addPlaces(db: Db, entries: readonly GazetteerEntry[]): Promise<void> {
   if (entries.length === 0) return;
@@ -47,10 +47,13 @@ export async function lastPlace(db: Db): Promise<number> {
   return rows[0]?.last ?? 0;
 }
 
+/** Places that are not of the file before, which go in a moment. */
+const ofThisFile = sql`id > coalesce((select older from ${placings}), 0)`;
+
 export async function countPlaces(db: Db): Promise<{ towns: number; postcodes: number }> {
   const { rows } = await execute<{ towns: number; postcodes: number }>(
     db,
-    sql`select count(*) filter (where kind = 'town') as towns, count(*) filter (where kind = 'postcode') as postcodes from ${places}`,
+    sql`select count(*) filter (where kind = 'town') as towns, count(*) filter (where kind = 'postcode') as postcodes from ${places} where ${ofThisFile}`,
   );
   return rows[0] ?? { towns: 0, postcodes: 0 };
 }
@@ -71,7 +74,7 @@ export async function placesBeginning(db: Db, text: string, limit: number): Prom
   const { rows } = await execute<PlaceFound>(
     db,
     sql`select id, name, region, lat, lon from ${places}
-      where (kind = 'town' and ${begins(name)}) or (kind = 'postcode' and ${begins(code)})
+      where ${ofThisFile} and ((kind = 'town' and ${begins(name)}) or (kind = 'postcode' and ${begins(code)}))
       order by (key = ${name} or key = ${code}) desc, people desc, key, id limit ${limit}`,
   );
   return rows;
@@ -95,13 +98,41 @@ export const positionsOf = (people: SQL): SQL =>
         or (kind = 'town' and split_part(w.whereabouts, '|', 2) <> '' and key = split_part(w.whereabouts, '|', 2)))
       order by kind, (region_key <> '' and region_key = split_part(w.whereabouts, '|', 3)) desc, people desc, id limit 1) p`;
 
-/** Looks up anew where people of a stretch of keys live. What is known of somebody otherwise stays where the gazetteer knows nothing. */
+/** Looks up anew where people of a stretch of keys live; of whom the gazetteer knows nothing, nothing is known any more. */
 export async function placePeople(db: Db, after: number, upTo: number): Promise<void> {
   const here = sql`c.id > ${after} and c.id <= ${upTo} and c.erased_at is null`;
   await execute(
     db,
-    sql`with p as materialized (${positionsOf(sql`select ${whereabouts(sql`c.keys`)} as whereabouts from ${contacts} c where ${here}`)})
-      update ${contacts} c set lat = p.lat, lon = p.lon from p
-      where ${here} and ${whereabouts(sql`c.keys`)} = p.whereabouts and (c.lat, c.lon) is distinct from (p.lat, p.lon)`,
+    sql`with w as materialized (select c.id, ${whereabouts(sql`c.keys`)} as whereabouts from ${contacts} c where ${here}),
+        p as materialized (${positionsOf(sql`select whereabouts from w`)})
+      update ${contacts} c set lat = p.lat, lon = p.lon from w left join p on p.whereabouts = w.whereabouts
+      where c.id = w.id and (c.lat, c.lon) is distinct from (p.lat, p.lon)`,
   );
 }
+
+export type Placing = typeof placings.$inferSelect;
+
+export async function placing(db: Db): Promise<Placing | undefined> {
+  return (await db.select().from(placings))[0];
+}
+
+/** The same, which nobody else goes on with until the transaction ends. */
+export async function lockPlacing(db: Db): Promise<Placing | undefined> {
+  return (await db.select().from(placings).for('update'))[0];
+}
+
+/** Everybody is looked up anew, as soon as the places up to a key are gone. */
+export async function beginPlacing(db: Db, older: number): Promise<void> {
+  await db
+    .insert(placings)
+    .values({ id: 1, older, cursor: 0 })
+    .onConflictDoUpdate({ target: placings.id, set: { older, cursor: 0 } });
+}
+
+export const notePlaced = async (db: Db, cursor: number): Promise<void> => {
+  await db.update(placings).set({ cursor });
+};
+
+export const endPlacing = async (db: Db): Promise<void> => {
+  await db.delete(placings);
+};

@@ -8,6 +8,15 @@ export const placeCountries = pgTable('place_countries', {
   code: text().notNull(),
 });
 
+/** One row while everybody is looked up behind a file of places. */
+export const placings = pgTable('placings', {
+  id: integer().primaryKey(),
+  /** The places up to this key are of the file before, and go first. */
+  older: integer().notNull(),
+  /** The contact up to whom everybody is looked up. */
+  cursor: integer().notNull(),
+});
+
 /** The gazetteer: towns and postcodes with where they are, as they were loaded from a file. */
 export const places = pgTable(
   'places',

@@ -1,4 +1,5 @@
 // Where people live: from a file of places, as they come in, as they move, and when the file is another one.
+import { sql } from 'drizzle-orm';
 import { startTestServer, type TestServer } from '../../testing/server.js';
 import { importPeople } from '../../testing/round.js';
 
@@ -39,10 +40,20 @@ const town = (
   ].join('\t');
 const postcode = (code: string, lat: number, lon: number): string =>
   ['QW', code, 'Quillwater', 'Tarnshire', '', '', '', '', '', lat, lon, '4'].join('\t');
-const load = (lines: readonly string[]) =>
+const about = async () => (await server.call('GET', '/api/gazetteer/about')).body;
+/** Until everybody is looked up. */
+async function placed(): Promise<void> {
+  while ((await about()).placing !== null) await new Promise((resolve) => setTimeout(resolve, 20));
+}
+const begin = (lines: readonly string[]) =>
   server.call('POST', '/api/gazetteer', Buffer.from(`${lines.join('\n')}\n`), {
     headers: { 'content-type': 'application/octet-stream' },
   });
+async function load(lines: readonly string[]) {
+  const loaded = await begin(lines);
+  await placed();
+  return loaded;
+}
 const near = async (lat: number, lon: number, km: number, op = 'within'): Promise<number> =>
   (
     await server.call('POST', '/api/segments/sift', {
@@ -66,7 +77,7 @@ const file = [
 ];
 
 it('places people by their postcode or town, as they come in', async () => {
-  expect((await load(file)).body).toEqual({
+  expect((await load(file)).body).toMatchObject({
     read: 5,
     refused: 1,
     towns: 4,
@@ -165,10 +176,32 @@ it('keeps what there is when a file holds no place, and places everybody by anot
   const refused = await load(['just,a,table', 'of,other,things']);
   expect([refused.status, refused.body.detail]).toEqual([422, expect.stringContaining('GeoNames')]);
   expect(await near(38.8, -9.1, 1)).toBe(1);
-  await load([town('Millrace', 'Tarnshire', 10, 10)]);
+  const { body } = await begin([town('Millrace', 'Tarnshire', 10, 10)]);
+  // The file before is not counted any more, while its places go and everybody is looked up.
+  expect(body).toMatchObject({ towns: 1, postcodes: 0, placing: { done: 0 } });
+  await placed();
   expect([await near(38.8, -9.1, 1), await near(10, 10, 1)]).toEqual([0, 2]);
+  // Of whom the new file knows nothing, nothing is known any more.
+  expect(await near(38.6, -9.0, 20_000)).toBe(2);
   expect((await server.call('GET', '/api/gazetteer/about')).body).toMatchObject({
     towns: 1,
     postcodes: 0,
   });
+});
+
+it('goes on looking people up where it was left, and reads one file at a time', async () => {
+  const many = Array.from({ length: 3000 }, (_, at) => town(`Place ${at}`, '', 1, 1));
+  const [one, other] = await Promise.all([
+    begin([...many, town('Millrace', '', 20, 20)]),
+    begin([...many, town('Millrace', '', 30, 30)]),
+  ]);
+  expect([one.status, other.status].sort()).toEqual([200, 409]);
+  const lat = one.status === 200 ? 20 : 30;
+  await placed();
+  expect([(await about()).towns, await near(lat, lat, 1)]).toEqual([3001, 2]);
+  // As a crash leaves it.
+  await server.database.db.execute(sql`update contacts set lat = null, lon = null`);
+  await server.database.db.execute(sql`insert into placings values (1, 0, 0)`);
+  await placed();
+  expect(await near(lat, lat, 1)).toBe(2);
 });
