@@ -56,7 +56,11 @@ function ConditionIn({ condition, path, parts, own, holds, isLit }: ConditionEdi
         {isOff ? (
           <Small>not asked for now</Small>
         ) : isUnfinished ? (
-          <Small c="var(--caution)">unfinished</Small>
+          <Small c="var(--caution)">
+            {condition.kind === 'segment' && condition.segment !== undefined
+              ? 'that one is unfinished'
+              : 'unfinished'}
+          </Small>
         ) : own === undefined || own === 'none' ? (
           <Small>…</Small>
         ) : (

@@ -240,9 +240,10 @@ function CampaignToThese({
 type Shown = 'in' | 'comes' | 'goes';
 
 function FirstPeople({ model }: { readonly model: SegmentModel }) {
-  const { id, sifted, wrong, draft, context, isDraft, difference, open } = model;
+  const { id, sifted, strained, wrong, draft, context, isDraft, difference, open } = model;
   const { root } = draft.value.rule;
-  const isAsking = isActive(root, context);
+  // Whether another segment that it asks for is finished is not known here.
+  const isAsking = isActive(root, context) && strained?.steps.length !== 0;
   const seesAll = useSeesEverybody();
   const [chosen, setChosen] = useState<Shown>('in');
   // Who comes and goes is only asked of a draft that is kept.
@@ -300,7 +301,7 @@ function FirstPeople({ model }: { readonly model: SegmentModel }) {
         <Empty title={isAsking ? 'Nobody is left' : 'Nobody is chosen yet'}>
           {isAsking
             ? 'The strainer in the margin shows where the last ones went.'
-            : 'Add a condition, or say that everybody in the pool is meant.'}
+            : `${root.items.length > 0 ? 'Finish' : 'Add'} a condition, or say that everybody in the pool is meant.`}
         </Empty>
       )}
       {summary && summary.colleagues > 0 && (

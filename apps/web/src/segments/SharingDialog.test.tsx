@@ -1,7 +1,7 @@
 /** @jest-environment ./apps/web/src/testing/environment.mjs */
 // Who sees a segment, and what of it they would miss.
 import { afterEach, expect, it } from '@jest/globals';
-import { configure, screen } from '@testing-library/react';
+import { act, configure, screen, waitFor } from '@testing-library/react';
 import type { SegmentSharing } from '@palabra/core/segments';
 import { clear, show } from '../testing/render';
 import { SharingDialog } from './SharingDialog';
@@ -10,10 +10,9 @@ import type { SegmentModel } from './useSegment';
 configure({ asyncUtilTimeout: 5000 });
 afterEach(clear);
 
-/** Resolves when the dialog knows the other segments. */
+/** Shows the dialog, until it knows the other segments. */
 async function shared(sharing: SegmentSharing, named: SegmentSharing): Promise<void> {
-  let known = (): void => undefined;
-  const isKnown = new Promise<void>((resolve) => (known = resolve));
+  let isAsked = false;
   const rule = { v: 1, root: { of: 'all', items: [{ kind: 'segment', op: 'is in', segment: 7 }] } };
   const value = { sharing, sharedWith: [], rule };
   show(
@@ -26,7 +25,7 @@ async function shared(sharing: SegmentSharing, named: SegmentSharing): Promise<v
         if (path === '/vocabulary')
           return { tags: [], fields: [], pools: [], owners: [], topics: [] };
         if (path !== '/segments') return [];
-        setTimeout(known, 50);
+        isAsked = true;
         return [
           { id: 7, name: 'Keen guests', sharing: named },
           { id: 8, name: 'Others', sharing: 'private' },
@@ -34,7 +33,8 @@ async function shared(sharing: SegmentSharing, named: SegmentSharing): Promise<v
       },
     },
   );
-  await isKnown;
+  await waitFor(() => expect(isAsked).toBe(true));
+  await act(() => new Promise((resolve) => setTimeout(resolve, 50)));
 }
 
 it.each([
