@@ -7,8 +7,8 @@ import { until } from '../testing/server.js';
 
 const LONG = process.env['ROUND'] === 'long';
 const KILLS = LONG ? 20 : process.env['ROUND'] === 'short' ? 1 : 2;
-const LETTERS = LONG ? 2000 : 800;
-const ROWS = LONG ? 20_000 : 6000;
+const LETTERS = LONG ? 2000 : 400;
+const ROWS = LONG ? 20_000 : 3000;
 const CONNECTIONS = 5;
 const MINUTES = (LONG ? 30 : 5) * 60_000;
 

@@ -21,7 +21,7 @@ export interface Asked {
 /** So many looks at contacts are taken in one statement, and more of them a stretch of contacts at a time. A server answers others meanwhile. */
 const AT_ONCE = { embedded: 1_600_000, server: 16_000_000 };
 /** So few conditions find their people each in its own way; for more of them everybody is looked at once. */
-const IN_THEIR_OWN_WAY = 3;
+const IN_THEIR_OWN_WAY = 2;
 /** How many contact keys are looked at in one statement: at first so many that this many looks are taken. */
 const STRETCH = { looks: 200_000, least: 500, most: 1_000_000 };
 /** So much memory is used for sets, in bytes. */

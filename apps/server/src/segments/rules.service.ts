@@ -12,6 +12,7 @@ import {
   seesSegment,
   segmentsIn,
   unfinished,
+  weightOf,
   type CampaignInRule,
   type Fragment,
   type Rule,
@@ -41,6 +42,8 @@ export type InForce = Pick<
 
 export interface BoundSegment {
   readonly people: SQL;
+  /** How many looks at each contact it takes. */
+  readonly weight: number;
   /** Whether it can be used for a send as it stands. */
   readonly isFinished: boolean;
 }
@@ -137,21 +140,27 @@ export class RulesService implements OnApplicationBootstrap {
     return this.bindIn(segment, await this.context());
   }
 
-  bindIn(segment: InForce, context: RuleContext): BoundSegment {
+  /** With a stretch it is right for contacts within it only. */
+  bindIn(segment: InForce, context: RuleContext, within?: Stretch): BoundSegment {
     const reach = reachOf(segment);
     const own = reach === undefined ? [] : [seenBy(reach)];
     if (segment.kind === 'fixed')
       return {
         // By hand, people of any pool are listed.
         people: allOf(listed(segment.id), ...own),
+        weight: 1,
         isFinished: true,
       };
     const inner = withoutSelf(context, segment.id);
     const rule = parseRule(segment.rule, inner);
     // A tag or field that is gone makes the rule unreadable: nobody, rather than too many.
-    if (!rule.ok) return { people: nobody, isFinished: false };
+    if (!rule.ok) return { people: nobody, weight: 1, isFinished: false };
     return {
-      people: allOf(this.condition(compileRule(rule.value, inner), segment.poolIds, inner), ...own),
+      people: allOf(
+        this.condition(compileRule(rule.value, inner), segment.poolIds, inner, within),
+        ...own,
+      ),
+      weight: 1 + weightOf(rule.value.root, inner),
       isFinished: unfinished(rule.value, inner).length === 0,
     };
   }

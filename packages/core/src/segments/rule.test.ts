@@ -346,7 +346,7 @@ describe('the rule in plain words', () => {
     [any(), 'Nobody yet: the rule asks for nothing.'],
     [none(), 'Nobody yet: the rule asks for nothing.'],
     [all({ ...guest, off: true }), 'Nobody yet: the rule asks for nothing.'],
-    [all({ kind: 'everybody' }), 'People who are anybody in the pool.'],
+    [all({ kind: 'everybody' }), 'People who are in the pool.'],
     [
       all({ kind: 'tag', op: 'has', tags: [1], within: { count: 1, unit: 'weeks' } }),
       'People tagged guest within the last 1 week.',

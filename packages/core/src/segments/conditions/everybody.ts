@@ -15,5 +15,5 @@ export const everybody: ConditionKind<EverybodyCondition, never> = {
   compile: () => all,
   holds: () => true,
   saw: () => 'is in the pool',
-  words: () => [{ text: 'who are ' }, { text: 'anybody in the pool', strong: true }],
+  words: () => [{ text: 'who are ' }, { text: 'in the pool', strong: true }],
 };
