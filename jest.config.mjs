@@ -37,5 +37,5 @@ export default {
   transformIgnorePatterns: ['/node_modules/', '/dist/'],
   setupFiles: ['reflect-metadata'],
   maxWorkers: 2,
-  testTimeout: 60_000,
+  testTimeout: 120_000,
 };

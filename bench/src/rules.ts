@@ -1,6 +1,13 @@
 // Rule counts and first pages through core and the stores, beside the same asked in hand-written SQL.
 import { idOf } from '@palabra/core/kernel';
-import { compile, KeySet, parseRule, weightOf, type RuleContext } from '@palabra/core/segments';
+import {
+  compile,
+  KeySet,
+  parseRule,
+  queryOf,
+  weightOf,
+  type RuleContext,
+} from '@palabra/core/segments';
 import {
   allOf,
   inPool,
@@ -16,7 +23,7 @@ import { openDatabase } from '@palabra/server/platform/database';
 import { Foreground } from '@palabra/server/platform/stride';
 import { HeldService } from '@palabra/server/segments/held.service';
 import { inSet } from '@palabra/server/segments/held.store';
-import { bindRule } from '@palabra/server/segments/rule.store';
+import { bindQuery, bindRule } from '@palabra/server/segments/rule.store';
 import { sql } from 'drizzle-orm';
 import { inTurn, pairRow, type Row, type Times } from './measure.js';
 import { asked, conditions } from './requests.js';
@@ -197,6 +204,7 @@ async function measured(
         if (!rule.ok) throw new Error(rule.error);
         return {
           weight: weightOf(rule.value.root, context),
+          query: queryOf(compile(rule.value.root, context)),
           rule: bindRule(compile(rule.value.root, context), context.timeZone),
         };
       };
@@ -214,10 +222,23 @@ async function measured(
       let times = 0;
       // What was asked before would be known: each time it is asked as something else.
       const look = async (round: number): Promise<number> => {
-        const { rule, weight } = ours(round);
+        const { rule, query, weight } = ours(round);
         const another = sql`(${rule} and ${++times}::int > 0)`;
         const [all = KeySet.empty, some = KeySet.empty] =
-          (await held.of([everybody, { bind: () => another, weight }], never)) ?? [];
+          (await held.of(
+            [
+              everybody,
+              {
+                bind: () => another,
+                query: query && {
+                  sql: bindQuery(query.query, context.timeZone),
+                  isNot: query.isNot,
+                },
+                weight,
+              },
+            ],
+            never,
+          )) ?? [];
         const keys = all.and(some);
         await weighedPage(db, allOf(seen, inSet(keys)), FIRST);
         return keys.size;

@@ -7,21 +7,25 @@ import { lastKey } from '../contacts/index.js';
 import { Database } from '../platform/database.js';
 import { Foreground, Stride } from '../platform/stride.js';
 import { isNobodyWriting, readWrites, type Writes } from '../platform/writes.store.js';
-import { askingOf, fillHeld, wordsFor, type Asking } from './held.store.js';
+import { askingOf, fillHeld, wordsFor, type Asking, type Filled } from './held.store.js';
 import type { Stretch } from './rule.store.js';
 
 /** A condition on `contacts c`. */
 export interface Asked {
   /** Right for contacts within the stretch, where one is named. */
   readonly bind: (within?: Stretch) => SQL;
+  /** What finds them, or all but them, without a look at contacts. */
+  readonly query?: Filled['query'];
   /** How many looks at a contact it takes. */
   readonly weight: number;
 }
 
-/** So many looks at contacts are taken in one statement, and more of them a stretch of contacts at a time. A server answers others meanwhile. */
-const AT_ONCE = { embedded: 1_600_000, server: 16_000_000 };
-/** So few conditions find their people each in its own way; for more of them everybody is looked at once. */
-const IN_THEIR_OWN_WAY = 2;
+/** So few conditions find their people each in its own way, in a statement of its own; for more of them everybody is looked at once. */
+const FEW = 2;
+/** So many looks at contacts are taken without letting others in between, and more of them a stretch of contacts at a time. */
+const AT_ONCE = { few: 4_000_000, many: 1_600_000 };
+/** A database server answers others meanwhile. */
+const MORE_ON_A_SERVER = 10;
 /** How many contact keys are looked at in one statement: at first so many that this many looks are taken. */
 const STRETCH = { looks: 200_000, least: 500, most: 1_000_000 };
 /** So much memory is used for sets, in bytes. */
@@ -48,7 +52,7 @@ export class HeldService {
     private readonly foreground: Foreground,
   ) {}
 
-  /** For whom each of some conditions holds, deleted people too; undefined when nobody waits for it any more. */
+  /** For whom each of some conditions holds, deleted people and keys without anybody too; undefined when nobody waits for it any more. */
   async of(asked: readonly Asked[], signal: AbortSignal): Promise<readonly KeySet[] | undefined> {
     try {
       return await this.find(asked, signal);
@@ -125,12 +129,14 @@ export class HeldService {
     const look = (some: typeof sets, within?: Stretch): Promise<void> =>
       fillHeld(
         db,
-        some.map(({ bind, words }) => ({ condition: bind(within), words })),
+        some.map(({ bind, query, words }) => ({ condition: bind(within), query, words })),
         within,
       );
-    if (weight * last <= AT_ONCE[this.database.isEmbedded ? 'embedded' : 'server'])
-      for (const some of asked.length <= IN_THEIR_OWN_WAY ? sets.map((one) => [one]) : [sets])
-        await look(some);
+    const isFew = asked.length <= FEW;
+    const most =
+      AT_ONCE[isFew ? 'few' : 'many'] * (this.database.isEmbedded ? 1 : MORE_ON_A_SERVER);
+    if (weight * last <= most)
+      for (const some of isFew ? sets.map((one) => [one]) : [sets]) await look(some);
     else {
       this.strides++;
       try {

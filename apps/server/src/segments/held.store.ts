@@ -44,19 +44,23 @@ const stretchOf = (within: Stretch | undefined): SQL =>
 
 export interface Filled {
   readonly condition: SQL;
+  /** What finds them, or all but them, without a look at contacts. */
+  readonly query?: { readonly sql: SQL; readonly isNot: boolean } | undefined;
   /** Of the condition’s set; keys behind their end are left out. */
   readonly words: Int32Array;
 }
 
-/** Sets the bits of those for whom conditions hold, deleted ones too, of all or of a stretch of keys. */
+/** Sets the bits of those for whom conditions hold, of all or of a stretch of keys; and of keys that are nobody’s any more. */
 export async function fillHeld(db: Db, sets: readonly Filled[], within?: Stretch): Promise<void> {
   const [only, ...others] = sets;
   if (!only) return;
   const columns = sets.map((_, at) => sql.raw(`held${at}`));
   // One condition finds its people in its own way; several are asked of everybody in one look. “offset 0” keeps the
   // planner from writing a condition out twice.
-  const asked =
-    others.length === 0
+  const query = others.length === 0 && !within ? only.query : undefined;
+  const asked = query
+    ? sql`select q.contact_id as id, true as held0 from (${query.sql}) q`
+    : others.length === 0
       ? sql`select c.id, true as held0 from ${contacts} c where ${stretchOf(within)} and ${only.condition}`
       : sql`select c.id, ${sql.join(
           sets.map(({ condition }, at) => sql`${condition} as ${columns[at]}`),
@@ -80,6 +84,8 @@ export async function fillHeld(db: Db, sets: readonly Filled[], within?: Stretch
       if (place < words.length) words[place] = (words[place] ?? 0) | (1 << key);
     }
   }
+  if (query?.isNot)
+    for (let at = 0; at < only.words.length; at++) only.words[at] = ~(only.words[at] ?? 0);
 }
 
 /** So few keys are named one by one. */

@@ -135,7 +135,7 @@ it('is as good with many looks, a stretch at a time', async () => {
     waiting(),
   );
   const heavy = await new HeldService(test.database, new Foreground()).of(
-    conditions.map((one) => asking(one, 1_000_000)),
+    conditions.map((one) => asking(one, 100_000_000)),
     waiting(),
   );
   expect(heavy?.map((set) => [...set])).toEqual(plain?.map((set) => [...set]));
@@ -151,7 +151,7 @@ it('keeps nothing that changes with time alone', async () => {
 
 it('tells those who wait for the same when the first of them leaves', async () => {
   const leaving = new AbortController();
-  const condition = [asking(sql`c.town = 'Ashwick'`, 1_000_000)];
+  const condition = [asking(sql`c.town = 'Ashwick'`, 100_000_000)];
   const first = held.of(condition, leaving.signal);
   const second = held.of(condition, waiting());
   leaving.abort();

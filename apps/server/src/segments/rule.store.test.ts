@@ -27,6 +27,7 @@ import {
   nodeAt,
   parsePath,
   parseRule,
+  queryOf,
   placeOperators,
   putNode,
   ratingMoves,
@@ -70,7 +71,7 @@ import { openTestDatabase, type TestDatabase } from '../testing/database.js';
 import { aPerson, aWorld, NOW, type TestWorld } from '../testing/people.js';
 import { factNames, loadPerson } from './facts.store.js';
 import { askingOf, fillHeld, inSet, wordsFor } from './held.store.js';
-import { bindRule, type Stretch } from './rule.store.js';
+import { bindQuery, bindRule, type Stretch } from './rule.store.js';
 
 let test: TestDatabase;
 let world: TestWorld;
@@ -591,9 +592,18 @@ it('finds a stretch at a time whom it finds at once: what holds, what is left af
       for (let after = 0; after < last; after += size) await look({ after, upTo: after + size });
       const [everybody = KeySet.empty, ...held] = words.map((each) => new KeySet(each));
       for (const [at, fragment] of fragments.entries()) {
+        // By itself it may be found without a look at contacts.
         const alone = wordsFor(last);
-        await fillHeld(db, [{ condition: bindRule(fragment, context.timeZone), words: alone }]);
-        expect(alone).toEqual(held[at]?.words);
+        const asked = queryOf(fragment);
+        const query = asked && {
+          sql: bindQuery(asked.query, context.timeZone),
+          isNot: asked.isNot,
+        };
+        const bound = bindRule(fragment, context.timeZone);
+        await fillHeld(db, [{ condition: bound, query, words: alone }]);
+        expect([...everybody.and(new KeySet(alone))]).toEqual([
+          ...everybody.and(held[at] ?? KeySet.empty),
+        ]);
       }
       const result = sift(rule.value.root, held, everybody, context);
       const these = found(rule.value.root, held, everybody, context);

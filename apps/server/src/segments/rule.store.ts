@@ -28,12 +28,20 @@ export interface Stretch {
 export const bindRule = (fragment: Fragment, timeZone: string, within?: Stretch): SQL =>
   sql.join(fragment.map((piece) => bindPiece(piece, timeZone, within)));
 
+/** A query of `contact_id`; see core's `among`. */
+export const bindQuery = (query: Fragment, timeZone: string, within?: Stretch): SQL =>
+  sql`select contact_id from ${bindRule(query, timeZone, within)}`;
+
 function bindPiece(piece: Piece, timeZone: string, within: Stretch | undefined): SQL {
   if (typeof piece === 'string') return sql.raw(piece);
   if ('ref' in piece) return bindReference(piece.ref, timeZone, within);
   if ('day' in piece)
     return sql`((${piece.day}::date + ${sql.raw(piece.edge === 'begins' ? '0' : '1')})::timestamp at time zone ${timeZone})`;
   if ('zone' in piece) return sql`${timeZone}`;
+  const bound = (inner: Fragment): SQL => bindRule(inner, timeZone, within);
+  if ('among' in piece) return sql`c.id in (${bindQuery(piece.among, timeZone, within)})`;
+  if ('not' in piece) return sql`not (${bound(piece.not)})`;
+  if ('oneByOne' in piece) return sql`coalesce(${bound(piece.oneByOne)}, false)`;
   return sql`${sql.param(piece.param)}::${sql.raw(piece.type)}`;
 }
 

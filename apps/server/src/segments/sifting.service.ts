@@ -19,6 +19,7 @@ import {
   KeySet,
   leavesOf,
   parseRule,
+  queryOf,
   seesSegment,
   sift,
   trace,
@@ -38,7 +39,7 @@ import { loadPerson } from './facts.store.js';
 import { HeldService, type Asked } from './held.service.js';
 import { inSet } from './held.store.js';
 import { inPools } from './members.store.js';
-import { bindRule } from './rule.store.js';
+import { bindQuery, bindRule } from './rule.store.js';
 import { reachOf, RulesService, withoutSelf } from './rules.service.js';
 import { allSegments } from './segments.store.js';
 
@@ -80,8 +81,10 @@ export class SiftingService {
     const seen = allOf(living, inPools(request.pools), scope(viewer));
     const conditions = leavesOf(rule.root, context).map(({ condition }): Asked => {
       const fragment = compile(condition, context);
+      const asked = queryOf(fragment);
       return {
         bind: (within) => bindRule(fragment, context.timeZone, within),
+        query: asked && { sql: bindQuery(asked.query, context.timeZone), isNot: asked.isNot },
         weight: weightOf(condition, context),
       };
     });

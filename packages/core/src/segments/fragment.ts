@@ -91,7 +91,12 @@ export type Piece =
   | { readonly day: string; readonly edge: 'begins' | 'is over' }
   /** The office's time zone. */
   | { readonly zone: true }
-  | { readonly ref: Reference };
+  | { readonly ref: Reference }
+  /** Whose key stands among the `contact_id` of a query, which begins behind `from`. */
+  | { readonly among: Fragment }
+  | { readonly not: Fragment }
+  /** Asked of each person in turn: nothing is joined for it, whatever a database guesses of how many it finds. */
+  | { readonly oneByOne: Fragment };
 
 export type Fragment = readonly Piece[];
 
@@ -103,10 +108,21 @@ export const join = (parts: readonly Fragment[], link: ' and ' | ' or '): Fragme
     ? (parts[0] ?? everybody)
     : ['(', ...parts.flatMap((part, at) => (at === 0 ? part : [link, ...part])), ')'];
 
-export const negate = (part: Fragment): Fragment => ['not (', ...part, ')'];
+export const whoseKeyIn = (query: Fragment): Fragment => [{ among: query }];
+export const negate = (part: Fragment): Fragment => [{ not: part }];
+export const oneByOne = (part: Fragment): Fragment => [{ oneByOne: part }];
 
-/** A question that is asked of each person in turn: nothing is joined for it, whatever a database guesses of how many it finds. */
-export const oneByOne = (part: Fragment): Fragment => ['coalesce(', ...part, ', false)'];
+/** The query of a condition that asks for nothing but whose key is, or is not, among its own; undefined of any other. */
+export function queryOf(
+  fragment: Fragment,
+): { readonly query: Fragment; readonly isNot: boolean } | undefined {
+  const [only, ...others] = fragment;
+  if (typeof only !== 'object' || others.length > 0) return undefined;
+  if ('among' in only) return { query: only.among, isNot: false };
+  if ('oneByOne' in only) return queryOf(only.oneByOne);
+  const inner = 'not' in only ? queryOf(only.not) : undefined;
+  return inner && { query: inner.query, isNot: !inner.isNot };
+}
 
 /** Whose address is in a table of hashes. Never null, and a database may begin with the table where that is short. */
 export const hashAmong = (table: Fragment): Fragment => [

@@ -140,7 +140,7 @@ export {
   type SegmentCondition,
   type SegmentOperator,
 } from './conditions/segment.js';
-export { type Fragment, type Piece, type Reference } from './fragment.js';
+export { queryOf, type Fragment, type Piece, type Reference } from './fragment.js';
 import type { Id } from '../kernel/index.js';
 export type SegmentId = Id<'Segment'>;
 /** What a kept rule is called: a digest of what it says, so that only who knows one can ask for it. */

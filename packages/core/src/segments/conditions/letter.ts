@@ -1,7 +1,7 @@
 // What became of letters to somebody: of which campaigns, and in how many of them. Always counted in letters, one to a
 // person and campaign; opened five times, it is one letter that was opened.
 import { fail, ok, unreachable, type Result } from '../../kernel/index.js';
-import { negate, nobody, oneByOne, type Fragment, type Piece } from '../fragment.js';
+import { whoseKeyIn, negate, nobody, oneByOne, type Fragment, type Piece } from '../fragment.js';
 import { isKept, isRecent, letterDeeds, type LetterDeed } from './letter-deeds.js';
 import { operands, spanFrom } from './field/operand.js';
 import {
@@ -127,16 +127,11 @@ function linksOf(
 }
 
 const hitsAtLeast = (letters: Fragment, least: number): Fragment =>
-  least <= 1
-    ? [{ ref: { of: 'contact id' } }, ' in (select contact_id from ', ...letters, ')']
-    : [
-        { ref: { of: 'contact id' } },
-        ' in (select contact_id from ',
-        ...letters,
-        ' group by contact_id having count(*) >= ',
-        { param: least, type: 'int' },
-        ')',
-      ];
+  whoseKeyIn(
+    least <= 1
+      ? letters
+      : [...letters, ' group by contact_id having count(*) >= ', { param: least, type: 'int' }],
+  );
 
 /** Whether one letter is so. */
 function isSo(

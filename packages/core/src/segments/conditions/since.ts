@@ -1,6 +1,6 @@
 // What happened since a campaign began to go out: the latest of the office, or a given one.
 import { fail, ok, unreachable, type Result } from '../../kernel/index.js';
-import { nobody, oneByOne } from '../fragment.js';
+import { whoseKeyIn, nobody, oneByOne } from '../fragment.js';
 import type { CampaignInRule, ConditionKind, RuleContext } from './kind.js';
 import { momentWords } from './words.js';
 
@@ -67,19 +67,19 @@ export const since: ConditionKind<SinceCondition, 'moments' | 'tags' | 'tagPutOn
       case 'changed':
         return [{ ref: { of: 'moment', field: 'changed' } }, ' >= ', from];
       case 'tagged':
-        return oneByOne([
-          { ref: { of: 'contact id' } },
-          ' in (select contact_id from ',
-          { ref: { of: 'tag put on' } },
-          ' where at >= ',
-          from,
-          ...(tags === undefined
-            ? []
-            : [' and tag_id = any(', { param: tags, type: 'int[]' } as const, ')']),
-          ' and (contact_id, tag_id) in (select contact_id, tag_id from ',
-          { ref: { of: 'tag' } },
-          '))',
-        ]);
+        return oneByOne(
+          whoseKeyIn([
+            { ref: { of: 'tag put on' } },
+            ' where at >= ',
+            from,
+            ...(tags === undefined
+              ? []
+              : [' and tag_id = any(', { param: tags, type: 'int[]' } as const, ')']),
+            ' and (contact_id, tag_id) in (select contact_id, tag_id from ',
+            { ref: { of: 'tag' } },
+            ')',
+          ]),
+        );
       default:
         return unreachable(did);
     }

@@ -1,7 +1,7 @@
 // Conditions on tags.
 import { fail, ok, unreachable, type Result } from '../../kernel/index.js';
 import { automaticTag } from '../../contacts/index.js';
-import { join, negate, type Fragment } from '../fragment.js';
+import { whoseKeyIn, join, negate, type Fragment } from '../fragment.js';
 import { operands, spanFrom, spanWords, type Span } from './field/operand.js';
 import { dayOf, momentWords } from './words.js';
 import type { ConditionKind, Phrase, RuleContext } from './kind.js';
@@ -29,14 +29,12 @@ const one = (tags: readonly number[]): Fragment => {
       ...(own.length === 0
         ? []
         : [
-            [
-              { ref: { of: 'contact id' } },
-              ' in (select contact_id from ',
+            whoseKeyIn([
               { ref: { of: 'tag' } },
               ' where tag_id = any(',
               { param: own, type: 'int[]' },
-              '))',
-            ] satisfies Fragment,
+              ')',
+            ]),
           ]),
       ...automatic.map((tag): Fragment => [{ ref: { of: 'automatic tag', tag } }]),
     ],
@@ -48,14 +46,14 @@ const putOnSince = (tags: readonly number[], day: string): Fragment => [
   '(',
   ...one(tags),
   ' and ',
-  { ref: { of: 'contact id' } },
-  ' in (select contact_id from ',
-  { ref: { of: 'tag put on' } },
-  ' where tag_id = any(',
-  { param: tags, type: 'int[]' },
-  ') and at >= ',
-  { day, edge: 'begins' },
-  '))',
+  ...whoseKeyIn([
+    { ref: { of: 'tag put on' } },
+    ' where tag_id = any(',
+    { param: tags, type: 'int[]' },
+    ') and at >= ',
+    { day, edge: 'begins' },
+  ]),
+  ')',
 ];
 
 export const tag: ConditionKind<TagCondition, 'tags' | 'tagPutOn'> = {
