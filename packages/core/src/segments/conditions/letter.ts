@@ -1,7 +1,7 @@
 // What became of letters to somebody: of which campaigns, and in how many of them. Always counted in letters, one to a
 // person and campaign; opened five times, it is one letter that was opened.
 import { fail, ok, unreachable, type Result } from '../../kernel/index.js';
-import { whoseKeyIn, negate, nobody, oneByOne, type Fragment, type Piece } from '../fragment.js';
+import { negate, nobody, oneByOne, whoseKeyIn, type Fragment, type Piece } from '../fragment.js';
 import { isKept, isRecent, letterDeeds, type LetterDeed } from './letter-deeds.js';
 import { operands, spanFrom } from './field/operand.js';
 import {

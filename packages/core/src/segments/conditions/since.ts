@@ -1,6 +1,6 @@
 // What happened since a campaign began to go out: the latest of the office, or a given one.
 import { fail, ok, unreachable, type Result } from '../../kernel/index.js';
-import { whoseKeyIn, nobody, oneByOne } from '../fragment.js';
+import { nobody, oneByOne, whoseKeyIn } from '../fragment.js';
 import type { CampaignInRule, ConditionKind, RuleContext } from './kind.js';
 import { momentWords } from './words.js';
 

@@ -1,7 +1,7 @@
 // Conditions on tags.
 import { fail, ok, unreachable, type Result } from '../../kernel/index.js';
 import { automaticTag } from '../../contacts/index.js';
-import { whoseKeyIn, join, negate, type Fragment } from '../fragment.js';
+import { join, negate, whoseKeyIn, type Fragment } from '../fragment.js';
 import { operands, spanFrom, spanWords, type Span } from './field/operand.js';
 import { dayOf, momentWords } from './words.js';
 import type { ConditionKind, Phrase, RuleContext } from './kind.js';
