@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { answers, type Document, type Operation } from './testing/openapi.js';
 import { importPeople, makeCampaign } from './testing/round.js';
 import { startTestServer, type Reply, type TestServer } from './testing/server.js';
-import { watch } from './testing/watchdog.js';
+import { underWatch } from './testing/watchdog.js';
 
 /** Ends the session, or would throttle the account that asks. */
 const LEFT_OUT = new Set([
@@ -17,6 +17,8 @@ const LEFT_OUT = new Set([
 const SECONDS = process.env['ROUND'] === 'long' ? 600 : 15;
 const SEED = Number(process.env['SEED'] ?? Date.now() % 1_000_000_000);
 const RUNS = 3;
+/** What takes longer may have held up others, or was held up itself: it is asked for once more under watch. */
+const LONG_MS = 500;
 
 let server: TestServer;
 let docs: Document;
@@ -154,7 +156,7 @@ it(
   'answers odd values everywhere in order, and keeps nobody waiting',
   async () => {
     process.stdout.write(`Odd values by SEED=${SEED}\n`);
-    const dog = await watch(server.url);
+    const long = new Map<string, () => Promise<unknown>>();
     const began = Date.now();
     const walked = calls.filter(
       ({ method, path }) => !LEFT_OUT.has(`${method} ${path}`) && !path.endsWith('/live'),
@@ -201,22 +203,22 @@ it(
               : typeof body === 'object' && body !== null && extra && !Array.isArray(body)
                 ? { ...body, unheardOf: 1 }
                 : body;
-          inOrder(
-            await server.call(
+          const what = `${method} ${url} ${JSON.stringify(data)?.slice(0, 300)}`;
+          const ask = (): Promise<Reply> =>
+            server.call(
               method.toUpperCase(),
               url,
               data === undefined ? undefined : JSON.stringify(data),
               { headers: { 'content-type': 'application/json' } },
-            ),
-            `${method} ${url} ${JSON.stringify(data)?.slice(0, 300)}`,
-            operation.operationId,
-          );
+            );
+          const asked = performance.now();
+          inOrder(await ask(), what, operation.operationId);
+          if (performance.now() - asked > LONG_MS) long.set(what, ask);
         }),
         { numRuns: RUNS, seed: SEED + walk },
       );
     }
-    const { slowest, limit } = await dog.stop();
-    expect(slowest).toBeLessThan(3 * limit);
+    for (const [what, ask] of long) await underWatch(server.url, what, ask);
     // Nothing of all that ended the session or the office.
     expect((await server.call('GET', '/api/me')).body).toMatchObject({
       needsSetUp: false,

@@ -19,6 +19,8 @@ import type { SignedRequest } from './sign-in/guard.js';
 import { SignIn } from './sign-in/sign-in.js';
 
 const EVERY_MS = 600;
+/** After so long a browser that still wants to know asks again. */
+const RETRY_MS = 1000;
 const SESSION_EVERY_MS = 5000;
 /** A browser keeps no more connections to one place, and needs some for its requests. */
 const MOST_PER_SESSION = 6;
@@ -58,7 +60,7 @@ export class Streams {
     return this.shared(name, look).pipe(
       distinctUntilChanged((one, other) => one.text === other.text),
       takeWhile(({ value }) => goesOn(value), true),
-      map(({ text }): MessageEvent => ({ data: text })),
+      map(({ text }): MessageEvent => ({ data: text, retry: RETRY_MS })),
       takeUntil(isOver),
     );
   }

@@ -2,12 +2,13 @@
 import { useEffect, useEffectEvent, useState } from 'react';
 
 /**
- * The latest of a stream of events, while there is something to follow. `onNext` is called for each;
- * once it says that this was the last, the stream is closed.
+ * The latest of a stream of events, as long as there is a path to follow. `onNext` is called for each. The server ends a
+ * stream when nothing moves any more; who still has a path then is told anew after a while, by the browser's own
+ * reconnecting: something may have been set going while that end was on its way.
  */
 export function useStream<T>(
   path: string | undefined,
-  onNext: (next: T, before: T | undefined) => 'more' | 'last',
+  onNext: (next: T, before: T | undefined) => void,
 ): T | undefined {
   const [latest, setLatest] = useState<{ path: string; value: T }>();
   const next = useEffectEvent(onNext);
@@ -18,7 +19,7 @@ export function useStream<T>(
     source.onmessage = (event: MessageEvent<string>) => {
       const value = JSON.parse(event.data) as T;
       setLatest({ path, value });
-      if (next(value, before) === 'last') source.close();
+      next(value, before);
       before = value;
     };
     return () => source.close();

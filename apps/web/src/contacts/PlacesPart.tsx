@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import { command } from '../ui/command';
 import { FileWords } from '../ui/FilePlace';
-import { count, Progressing } from '../ui/numbers';
+import { count, people, Progressing } from '../ui/numbers';
 import { Ghost } from '../ui/states';
 import { Soft } from '../ui/text';
 import { useGazetteerAboutQuery, useLoadGazetteerMutation } from './contacts.api';
@@ -18,18 +18,18 @@ export function PlacesPart({ may }: { readonly may: boolean }) {
     command({
       run: () => load(file).unwrap(),
       says: ({ read, refused }) =>
-        `${count(read)} places were read${refused > 0 ? `, ${count(refused)} lines could not be` : ''}.`,
+        `Places read: ${count(read)}${refused > 0 ? `; lines that could not be: ${count(refused)}` : ''}.`,
     });
   const holds = data.towns + data.postcodes > 0;
   return (
     <>
       <Soft>
         {holds
-          ? `${count(data.towns)} towns and ${count(data.postcodes)} postcodes say where people live.`
+          ? `${count(data.towns)} ${data.towns === 1 ? 'town' : 'towns'} and ${count(data.postcodes)} ${data.postcodes === 1 ? 'postcode' : 'postcodes'} tell where people live.`
           : 'No places are known yet, so that no distance can be asked for.'}{' '}
         {data.withoutPosition > 0 &&
           !placing &&
-          `${count(data.withoutPosition)} people have none: their town and postcode are empty, or not among them. `}
+          `Where ${people(data.withoutPosition)} may live is not known: town and postcode are empty, or not among these. `}
         {may && (
           <FileWords
             label="A file of places"

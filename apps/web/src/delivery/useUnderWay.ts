@@ -23,12 +23,10 @@ export function useUnderWay(campaign: CampaignReply): UnderWay {
   const live = useStream<ProgressReply>(
     isMoving ? `/campaigns/${campaign.id}/live` : undefined,
     (next, before) => {
-      const isLast = settled.includes(next.status);
-      if (isLast)
+      if (settled.includes(next.status))
         dispatch(server.util.invalidateTags(['Campaign', 'Result', 'People', 'Person', 'Letter']));
       else if (before && before.status !== next.status)
         dispatch(server.util.invalidateTags(['Campaign', 'Result']));
-      return isLast ? 'last' : 'more';
     },
   );
   const still = useProgressQuery(campaign.id, { refetchOnMountOrArgChange: true });

@@ -14,7 +14,7 @@ export function useLive(found: ImportReply): ImportReply {
   const live = useStream<ImportReply>(
     isMoving(found) ? `/imports/${found.id}/live` : undefined,
     (next) => {
-      if (isMoving(next)) return 'more';
+      if (isMoving(next)) return;
       dispatch(
         server.util.invalidateTags(
           next.state === 'uploaded'
@@ -22,7 +22,6 @@ export function useLive(found: ImportReply): ImportReply {
             : ['Import', 'People', 'Person', 'Segment', 'Campaign', 'Change', 'Vocabulary'],
         ),
       );
-      return 'last';
     },
   );
   if (!isMoving(found) || !live) return found;

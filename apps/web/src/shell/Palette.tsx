@@ -1,7 +1,7 @@
 // Ctrl+K: finds people, segments, letters, campaigns and what can be done, wherever one is.
 import { Spotlight, type SpotlightStore } from '@mantine/spotlight';
 import '@mantine/spotlight/styles.css';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useFinds, type Find } from './finds';
 import classes from './shell.module.css';
 
@@ -22,40 +22,66 @@ export function Palette({ store }: { readonly store: SpotlightStore }) {
       maxHeight="60vh"
       overlayProps={{ blur: 0, backgroundOpacity: 0.35 }}
     >
-      <Spotlight.Search
-        aria-label="Find people, segments, letters, campaigns, or do something"
-        placeholder="find people, segments, letters, campaigns, or do something"
-        maxLength={200}
-      />
-      <Found text={text} store={store} />
+      <Finding text={text} store={store} />
     </Spotlight.Root>
   );
 }
 
-function Found({ text, store }: { readonly text: string; readonly store: SpotlightStore }) {
-  const finds = useFinds(text);
+function Finding({ text, store }: { readonly text: string; readonly store: SpotlightStore }) {
+  const { finds, isWhole } = useFinds(text);
+  /** Chosen by arrows: stays chosen while more is found. Otherwise it is the first, whatever that is. */
+  const isChosen = useRef(false);
+  /** Enter came before all was found: the first of it is what was meant. */
+  const isWanted = useRef(false);
   const keys = finds.map(({ key }) => key).join(' ');
-  // What Enter would take may have gone with the answer to the next letter; then it is the first, marked as the library marks it.
   useEffect(() => {
-    const list = document.getElementById(store.getState().listId);
-    if (!list || list.querySelector('[data-selected]')) return;
-    list.querySelector('[data-action]')?.setAttribute('data-selected', 'true');
-    store.updateState((state) => ({ ...state, selected: 0 }));
-  }, [keys, store]);
+    const { listId } = store.getState();
+    const found = [...(document.getElementById(listId)?.querySelectorAll('[data-action]') ?? [])];
+    const marked = found.find((one) => one.hasAttribute('data-selected'));
+    const next = isChosen.current && marked ? marked : found[0];
+    // Marked as the library marks it.
+    marked?.removeAttribute('data-selected');
+    next?.setAttribute('data-selected', 'true');
+    store.updateState((state) => ({ ...state, selected: next ? found.indexOf(next) : -1 }));
+    if (!isWanted.current || !isWhole) return;
+    isWanted.current = false;
+    if (next instanceof HTMLElement) next.click();
+  }, [keys, isWhole, store]);
   const groups = [...new Set(finds.map(({ group }) => group))];
   return (
-    <Spotlight.ActionsList aria-label="What was found">
-      {groups.map((group) => (
-        <Spotlight.ActionsGroup key={group} label={group}>
-          {finds
-            .filter((find) => find.group === group)
-            .map((find) => (
-              <Action key={find.key} find={find} />
-            ))}
-        </Spotlight.ActionsGroup>
-      ))}
-      {finds.length === 0 && <Spotlight.Empty>Nothing is called that.</Spotlight.Empty>}
-    </Spotlight.ActionsList>
+    <>
+      <Spotlight.Search
+        aria-label="Find people, segments, letters, campaigns, or do something"
+        placeholder="find people, segments, letters, campaigns, or do something"
+        maxLength={200}
+        onChange={() => {
+          isChosen.current = false;
+          isWanted.current = false;
+        }}
+        onKeyDownCapture={(event) => {
+          if (event.key.startsWith('Arrow')) isChosen.current = true;
+          if (event.key !== 'Enter' || event.nativeEvent.isComposing) return;
+          if (isWhole || isChosen.current) return;
+          isWanted.current = true;
+          event.preventDefault();
+          event.stopPropagation();
+        }}
+      />
+      <Spotlight.ActionsList aria-label="What was found">
+        {groups.map((group) => (
+          <Spotlight.ActionsGroup key={group} label={group}>
+            {finds
+              .filter((find) => find.group === group)
+              .map((find) => (
+                <Action key={find.key} find={find} />
+              ))}
+          </Spotlight.ActionsGroup>
+        ))}
+        {finds.length === 0 && (
+          <Spotlight.Empty>{isWhole ? 'Nothing is called that.' : 'looking …'}</Spotlight.Empty>
+        )}
+      </Spotlight.ActionsList>
+    </>
   );
 }
 

@@ -103,7 +103,7 @@ function useDialogs(): { readonly open: (dialog: Dialog) => void; readonly dialo
   const open = (which: Dialog): void => {
     setWanted((before) => new Set([...before, which]));
     if (which === 'keys') setHasKeys(true);
-    else palette.updateState((state) => ({ ...state, opened: true }));
+    else palette.setState({ ...palette.getState(), opened: true });
   };
   useHotkeys([['mod+K', () => open('palette')]], [], true);
   useHotkeys([

@@ -53,11 +53,15 @@ function useDeeds(to: (path: string) => () => void): Find[] {
   ];
 }
 
-export function useFinds(text: string): Find[] {
+/** What is found so far; `isWhole` once nothing is on its way any more. */
+export function useFinds(text: string): {
+  readonly finds: readonly Find[];
+  readonly isWhole: boolean;
+} {
   const navigate = useNavigate();
   const to = (path: string) => (): void => void navigate(path);
   const q = text.trim();
-  const { answer } = useLatest<PeopleQuery, PeoplePage>(
+  const { answer, isPending } = useLatest<PeopleQuery, PeoplePage>(
     contactsApi.endpoints.people.initiate,
     q === '' ? undefined : { q, limit: EACH },
   );
@@ -65,7 +69,7 @@ export function useFinds(text: string): Find[] {
   const letters = useLettersQuery();
   const campaigns = useCampaignsQuery();
   const deeds = useDeeds(to);
-  if (q === '') return deeds;
+  if (q === '') return { finds: deeds, isWhole: true };
   const named = <T extends { readonly id: number; readonly name: string }>(
     group: string,
     items: readonly T[] | undefined,
@@ -84,7 +88,7 @@ export function useFinds(text: string): Find[] {
         note: noteOf?.(item),
         go: to(`${path}/${item.id}`),
       }));
-  return [
+  const finds = [
     ...(answer?.rows ?? []).map((row) => ({
       key: `person ${row.id}`,
       group: 'People',
@@ -97,4 +101,6 @@ export function useFinds(text: string): Find[] {
     ...named('Campaigns', campaigns.data, '/campaigns', ({ status }) => statusWords[status]),
     ...deeds.filter(({ label }) => searchKey(label).includes(searchKey(q))),
   ];
+  const isWhole = !isPending && !segments.isLoading && !letters.isLoading && !campaigns.isLoading;
+  return { finds, isWhole };
 }

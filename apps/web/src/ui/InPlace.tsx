@@ -42,24 +42,34 @@ export function InPlace({
   const [draft, setDraft] = useState<string>();
   /** What was there when editing began. */
   const [from, setFrom] = useState(value);
+  /** What is on its way to be kept: as the value it is nobody else's. */
+  const [sent, setSent] = useState<string>();
   const [error, setError] = useState<string>();
   const button = useRef<HTMLButtonElement>(null);
+  const hasFocus = useRef(false);
+  const isOnItsWay = useRef(false);
   const place = title ? classes.title : lines ? classes.lines : undefined;
   const close = (): void => {
     setDraft(undefined);
     setError(undefined);
-    requestAnimationFrame(() => button.current?.focus());
+    // Who went elsewhere meanwhile stays there.
+    if (hasFocus.current) requestAnimationFrame(() => button.current?.focus());
   };
   const save = async (text = draft): Promise<void> => {
-    if (text === undefined) return;
+    if (text === undefined || isOnItsWay.current) return;
+    const kept = text.trim();
     // Who only looked writes nothing over what somebody else wrote meanwhile.
-    if (text.trim() === value || text.trim() === from) return close();
+    if (kept === value || kept === from) return close();
+    isOnItsWay.current = true;
+    setSent(kept);
     try {
-      await onSave(text.trim());
+      await onSave(kept);
       close();
     } catch (reason) {
       setError(reason instanceof Error ? reason.message : String(reason));
     }
+    isOnItsWay.current = false;
+    setSent(undefined);
   };
   const words = shown || <Soft>{empty}</Soft>;
   if (disabled) return <span className={`${classes.still} ${place ?? ''}`}>{words}</span>;
@@ -86,8 +96,9 @@ export function InPlace({
     maxLength,
     error,
     value: draft,
+    readOnly: sent !== undefined,
     description:
-      value === from ? (
+      value === from || value === sent ? (
         help
       ) : (
         <span role="status">
@@ -97,9 +108,14 @@ export function InPlace({
           </Act>
         </span>
       ),
-    onFocus: (event: { currentTarget: HTMLInputElement | HTMLTextAreaElement }) =>
-      event.currentTarget.select(),
-    onBlur: () => void save(),
+    onFocus: (event: { currentTarget: HTMLInputElement | HTMLTextAreaElement }) => {
+      hasFocus.current = true;
+      event.currentTarget.select();
+    },
+    onBlur: () => {
+      hasFocus.current = false;
+      void save();
+    },
     onKeyDown: (event: KeyboardEvent) => {
       if (event.key === 'Enter' && (!lines || event.ctrlKey || event.metaKey)) void save();
       if (event.key === 'Escape') {

@@ -1,7 +1,7 @@
 /** @jest-environment ./apps/web/src/testing/environment.mjs */
 // Small parts: text edited in place, days as they are typed, what is told.
 import { afterEach, expect, it, jest } from '@jest/globals';
-import { screen, waitFor } from '@testing-library/react';
+import { act, screen, waitFor } from '@testing-library/react';
 import { useState } from 'react';
 import { clear, show } from '../testing/render';
 import { command, type Command } from './command';
@@ -59,6 +59,40 @@ it('shows what somebody else wrote meanwhile, and never writes over it unasked',
   await user.click(screen.getByRole('button', { name: 'town: Birch. Edit' }));
   await user.keyboard('Cedar{Enter}');
   expect(save).toHaveBeenCalledWith('Cedar');
+});
+
+it('stands still while it is kept, and leaves the focus to who went elsewhere', async () => {
+  let kept: () => void = () => undefined;
+  const save = jest.fn<(text: string) => void>();
+  function Town() {
+    const [town, setTown] = useState('Ash');
+    return (
+      <>
+        <InPlace
+          value={town}
+          label="town"
+          onSave={(text) => {
+            save(text);
+            // It is shown at once, and kept later.
+            setTown(text);
+            return new Promise<void>((resolve) => (kept = resolve));
+          }}
+        />
+        <button>elsewhere</button>
+      </>
+    );
+  }
+  const { user } = show(<Town />);
+  await user.click(screen.getByRole('button', { name: 'town: Ash. Edit' }));
+  await user.keyboard('Birch{Enter}');
+  expect(screen.queryByRole('status')).toBeNull();
+  await user.click(screen.getByRole('button', { name: 'elsewhere' }));
+  expect(screen.queryByRole('status')).toBeNull();
+  act(kept);
+  await screen.findByRole('button', { name: 'town: Birch. Edit' });
+  await new Promise(requestAnimationFrame);
+  expect(document.activeElement).toBe(screen.getByRole('button', { name: 'elsewhere' }));
+  expect(save.mock.calls).toEqual([['Birch']]);
 });
 
 it('says in place why a value can’t be kept, and keeps what was typed', async () => {
