@@ -136,7 +136,7 @@ function Editor({
         />
         <Labels model={model} disabled={!may} />
       </div>
-      {may && model.id !== undefined && isBare(name) && (
+      {may && isBare(name) && (
         <p>
           <Small>
             A name that says who is in it is found again: “Members near Quillwater” rather than a
