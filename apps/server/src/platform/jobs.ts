@@ -149,6 +149,8 @@ export class Jobs implements OnApplicationShutdown {
     );
     await this.running.get(thing);
     this.running.delete(thing);
+    // Asked for after the last look at what was asked for.
+    if (this.again.delete(thing)) void this.runNow(kind, id);
   }
 
   /** Work that fails is tried again after growing pauses, then given up; what passes by itself does not count. */

@@ -26,6 +26,7 @@ import { theOffice } from '../office/index.js';
 import { Database, type Db } from '../platform/database.js';
 import { notFound } from '../platform/refusals.js';
 import { CLOCK } from '../platform/time.js';
+import type { Asked } from './held.service.js';
 import { inPools, listed } from './members.store.js';
 import { bindRule, type Stretch } from './rule.store.js';
 import { refuse } from './segments.refusals.js';
@@ -162,6 +163,14 @@ export class RulesService implements OnApplicationBootstrap {
       ),
       weight: 1 + weightOf(rule.value.root, inner),
       isFinished: unfinished(rule.value, inner).length === 0,
+    };
+  }
+
+  /** The same, to be looked up once and kept. */
+  asked(segment: InForce, context: RuleContext): Asked {
+    return {
+      bind: (within) => this.bindIn(segment, context, within).people,
+      weight: this.bindIn(segment, context).weight,
     };
   }
 

@@ -281,8 +281,9 @@ export class SegmentsController {
   difference(
     @Param('id', ParseIntPipe) id: SegmentId,
     @Asking() viewer: Viewer,
+    @Res({ passthrough: true }) response: Response,
   ): Promise<DraftDifference> {
-    return this.segments.difference(id, viewer);
+    return this.segments.difference(id, viewer, untilGone(response));
   }
 
   /** Puts the draft in force. */

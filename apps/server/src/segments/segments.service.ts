@@ -19,8 +19,10 @@ import {
   parseRule,
   seesSegment,
   segmentsIn,
+  KeySet,
   switchedOff,
   unfinished,
+  weightOf,
   withoutTag,
   type Rule,
   type RuleContext,
@@ -29,11 +31,9 @@ import {
 import {
   allOf,
   allPools,
-  countPeople,
   FieldUses,
   housePool,
   living,
-  notIn,
   PeopleSets,
   scope,
   seenBy,
@@ -45,6 +45,7 @@ import { conflict, notFound } from '../platform/refusals.js';
 import { CLOCK } from '../platform/time.js';
 import { rewriteTrees, writeTreeBack } from '../platform/trees.store.js';
 import { allUsers } from '../platform/sign-in/sign-in.store.js';
+import { HeldService, type Asked } from './held.service.js';
 import { inPools, putMembers } from './members.store.js';
 import { poolIdsOf, reachOf, RulesService, withoutSelf } from './rules.service.js';
 import { refuse } from './segments.refusals.js';
@@ -68,6 +69,7 @@ export class SegmentsService implements OnModuleInit {
     private readonly database: Database,
     private readonly rules: RulesService,
     private readonly sets: PeopleSets,
+    private readonly held: HeldService,
     private readonly things: Things,
     private readonly fieldUses: FieldUses,
     private readonly tagUses: TagUses,
@@ -114,23 +116,31 @@ export class SegmentsService implements OnModuleInit {
     if (!segment || !seesSegment(viewer, segment)) return undefined;
     const { name } = segment;
     const context = await this.rules.context(segment.draftRule);
-    const now = this.rules.bindIn(segment, context).people;
+    const inForce = this.rules.asked(segment, context);
     // What a member made reaches only whom they see: of it, as of what they ask themselves, they learn no more.
     const own = reachOf(segment) === undefined ? {} : { scope: 'of whoever asks' as const };
-    if (part === '') return { title: name, among: now, ...own };
+    if (part === '') return { title: name, among: await this.held.among(inForce), ...own };
     const draft = this.draftOf(segment, context);
     const narrow = { scope: 'of whoever asks' } as const;
     switch (part) {
       case 'draft':
-        return { title: `the draft of ${name}`, among: draft, ...narrow };
+        return {
+          title: `the draft of ${name}`,
+          among: await this.held.among(draft),
+          ...narrow,
+        };
       case 'comes':
         return {
           title: `who would come into ${name}`,
-          among: allOf(draft, notIn(now)),
+          among: await this.held.among(draft, inForce),
           ...narrow,
         };
       case 'goes':
-        return { title: `who would leave ${name}`, among: allOf(now, notIn(draft)), ...narrow };
+        return {
+          title: `who would leave ${name}`,
+          among: await this.held.among(inForce, draft),
+          ...narrow,
+        };
       case 'pools':
         return {
           title: `everybody whom ${name} sifts`,
@@ -143,19 +153,18 @@ export class SegmentsService implements OnModuleInit {
   }
 
   /** Whom the draft finds; without one, whom the rule in force does. */
-  private draftOf(segment: store.NamedSegment, context: RuleContext) {
-    if (!segment.draftRule) return this.rules.bindIn(segment, context).people;
+  private draftOf(segment: store.NamedSegment, context: RuleContext): Asked {
+    if (!segment.draftRule) return this.rules.asked(segment, context);
     const inner = withoutSelf(context, segment.id);
     const rule = this.rules.read(segment.draftRule, inner);
+    const found = compileRule(rule, inner);
+    const pools = segment.draftPoolIds ?? segment.poolIds;
     const reach = reachOf(segment);
-    return allOf(
-      this.rules.condition(
-        compileRule(rule, inner),
-        segment.draftPoolIds ?? segment.poolIds,
-        inner,
-      ),
-      ...(reach === undefined ? [] : [seenBy(reach)]),
-    );
+    const own = reach === undefined ? [] : [seenBy(reach)];
+    return {
+      bind: (within) => allOf(this.rules.condition(found, pools, inner, within), ...own),
+      weight: 1 + weightOf(rule.root, inner),
+    };
   }
 
   /** Whoever uses segments says at start which of them, and where. */
@@ -276,17 +285,22 @@ export class SegmentsService implements OnModuleInit {
   }
 
   /** Whoever comes and goes by the draft, which campaigns that concerns, and what keeps it from being used. */
-  async difference(id: SegmentId, viewer: Viewer): Promise<DraftDifference> {
+  async difference(id: SegmentId, viewer: Viewer, signal: AbortSignal): Promise<DraftDifference> {
     const segment = await this.one(id, viewer);
-    const { db } = this.database;
     const context = await this.rules.context(segment.draftRule);
-    const now = this.rules.bindIn(segment, context).people;
-    const draft = this.draftOf(segment, context);
-    const seen = allOf(living, scope(viewer));
+    const [now = KeySet.empty, draft = KeySet.empty, seen = KeySet.empty] =
+      (await this.held.of(
+        [
+          this.rules.asked(segment, context),
+          this.draftOf(segment, context),
+          { bind: () => allOf(living, scope(viewer)), weight: 1 },
+        ],
+        signal,
+      )) ?? [];
     return {
-      now: await countPeople(db, allOf(seen, now)),
-      comes: await countPeople(db, allOf(seen, draft, notIn(now))),
-      goes: await countPeople(db, allOf(seen, now, notIn(draft))),
+      now: now.and(seen).size,
+      comes: draft.without(now).and(seen).size,
+      goes: now.without(draft).and(seen).size,
       campaigns: await this.waiting(segment.id),
       blocks: blocksOf(segment, context),
     };

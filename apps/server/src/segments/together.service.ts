@@ -64,11 +64,7 @@ export class TogetherService {
     const context = await this.rules.context();
     const asked: Asked[] = [{ bind: () => allOf(living, scope(viewer)), weight: 1 }];
     for (const id of ids) {
-      const segment = await this.segments.one(idOf(id), viewer);
-      asked.push({
-        bind: (within) => this.rules.bindIn(segment, context, within).people,
-        weight: this.rules.bindIn(segment, context).weight,
-      });
+      asked.push(this.rules.asked(await this.segments.one(idOf(id), viewer), context));
     }
     const [everybody = KeySet.empty, ...parts] = (await this.held.of(asked, signal)) ?? [];
     const sets = parts.map((part) => everybody.and(part));

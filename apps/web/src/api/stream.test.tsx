@@ -27,9 +27,9 @@ afterEach(cleanup);
 
 it('follows one path at a time, until there is none', () => {
   const onNext = jest.fn();
-  const { result, rerender } = renderHook(
-    ({ path }: { path: string | undefined }) => useStream<number>(path, onNext),
-    { initialProps: { path: '/imports/1/live' as string | undefined } },
+  const { result, rerender } = renderHook<number | undefined, { path: string | undefined }>(
+    ({ path }) => useStream<number>(path, onNext),
+    { initialProps: { path: '/imports/1/live' } },
   );
   const [first] = Source.all;
   first?.tell(1);

@@ -164,8 +164,9 @@ export const contacts = pgTable(
     index('contacts_shared')
       .using('gin', sql`string_to_array(shared_with, ',')`)
       .where(sql`shared_with is not null`),
+    // With the key in it, those of a set of keys are counted by it alone.
     index('contacts_standing')
-      .on(table.poolId, table.ownerId, table.permission, table.addressHash)
+      .on(table.poolId, table.ownerId, table.permission, table.addressHash, table.id)
       .where(sql`deleted_at is null`),
     // Lists in these orders are paged far down; with the key in them the indexes alone answer.
     index('contacts_in_order_of_address')
