@@ -37,5 +37,7 @@ export default {
   transformIgnorePatterns: ['/node_modules/', '/dist/'],
   setupFiles: ['reflect-metadata'],
   maxWorkers: 2,
+  // What test files leave behind in a worker is gone through again and again by the garbage collector.
+  workerIdleMemoryLimit: '600MB',
   testTimeout: 120_000,
 };

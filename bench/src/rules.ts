@@ -260,7 +260,11 @@ async function measured(
       );
       const page = await inTurn(
         roundsAt(contacts),
-        (round) => peoplePage(db, allOf(seen, ours(round).rule), 50, { pool: idOf(1) }),
+        async (round) => {
+          const { rule, weight } = ours(round);
+          const among = await held.among({ bind: () => rule, weight });
+          return peoplePage(db, allOf(seen, among), 50, { pool: idOf(1) });
+        },
         (round) =>
           pool.query(
             `with found as materialized (select c.id, c.search_key ${where(theirs(round).text)} order by c.search_key, c.id limit 50)
@@ -269,7 +273,7 @@ async function measured(
             [...theirs(round).values],
           ),
       );
-      found.set(`rule “${name}”, first page`, page);
+      found.set(`rule “${name}”, a page of the list`, page);
     }
     return found;
   } finally {
