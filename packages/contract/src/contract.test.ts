@@ -1,6 +1,6 @@
 // What the requests accept and refuse, with the sentence that names the field.
 import { plainToInstance } from 'class-transformer';
-import { validateSync } from 'class-validator';
+import { getMetadataStorage, validateSync } from 'class-validator';
 import { AccountRequest, OfficeRequest, PasswordRequest, SetUpRequest } from './office/index.js';
 import { CampaignRequest, NewCampaignRequest, SendRequest } from './campaigns/index.js';
 import { ReturnedQuery, SettleRequest, SortReturnedRequest } from './delivery/index.js';
@@ -17,6 +17,15 @@ import {
 import { MendRequest, PlanRequest } from './intake/index.js';
 import { LetterRequest, NewLetterRequest } from './letters/index.js';
 import { NewSegmentRequest, SiftRequest } from './segments/index.js';
+import * as campaigns from './campaigns/index.js';
+import * as contacts from './contacts/index.js';
+import * as delivery from './delivery/index.js';
+import * as intake from './intake/index.js';
+import * as letters from './letters/index.js';
+import * as notes from './notes/index.js';
+import * as officeRequests from './office/index.js';
+import * as results from './results/index.js';
+import * as segments from './segments/index.js';
 
 const plan = {
   version: 1,
@@ -321,3 +330,35 @@ const bad: [string, Class, unknown, string[]][] = [
   ['a rule that is text', SiftRequest, { pools: [1], rule: 'everybody' }, ['rule']],
 ];
 it.each(bad)('refuses %s', (_, type, value, paths) => expect(refused(type, value)).toEqual(paths));
+
+// A list in the place of one thing would be taken for one that says nothing, which of people means everybody.
+const nested = [campaigns, contacts, delivery, intake, letters, notes, officeRequests, results, segments]
+  .flatMap((part) => Object.values(part) as unknown[])
+  .filter((one): one is Class => typeof one === 'function')
+  .flatMap((type) => {
+    const rules = getMetadataStorage().getTargetValidationMetadatas(type, '', false, false);
+    const named = (rule: string, property: string): boolean =>
+      rules.some((one) => one.propertyName === property && [one.name, one.type].includes(rule));
+    return rules
+      .filter((one) => one.type === 'nestedValidation')
+      .map(({ propertyName }) => ({
+        of: `${propertyName} of ${type.name}`,
+        type,
+        propertyName,
+        odd: [
+          'text',
+          7,
+          ...(named('isArray', propertyName) ? [{}] : [[]]),
+          ...(named('conditionalValidation', propertyName) ? [] : [undefined, null]),
+        ],
+      }));
+  });
+
+it('finds what is made of parts', () => expect(nested.length).toBeGreaterThan(8));
+it.each(nested)('refuses for $of whatever is none', ({ type, propertyName, odd }) => {
+  for (const value of odd)
+    expect({ value, refused: refused(type, { [propertyName]: value }) }).toEqual({
+      value,
+      refused: expect.arrayContaining([propertyName]),
+    });
+});

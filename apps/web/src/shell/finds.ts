@@ -61,7 +61,7 @@ export function useFinds(text: string): {
   const navigate = useNavigate();
   const to = (path: string) => (): void => void navigate(path);
   const q = text.trim();
-  const { answer, isPending } = useLatest<PeopleQuery, PeoplePage>(
+  const { answer, isCurrent, isPending } = useLatest<PeopleQuery, PeoplePage>(
     contactsApi.endpoints.people.initiate,
     q === '' ? undefined : { q, limit: EACH },
   );
@@ -88,8 +88,10 @@ export function useFinds(text: string): {
         note: noteOf?.(item),
         go: to(`${path}/${item.id}`),
       }));
+  // Until the next answer is there; what can't be had is not what an older question found.
+  const people = isCurrent || isPending ? (answer?.rows ?? []) : [];
   const finds = [
-    ...(answer?.rows ?? []).map((row) => ({
+    ...people.map((row) => ({
       key: `person ${row.id}`,
       group: 'People',
       label: listName({ given: row.givenName, family: row.familyName }, row.address),

@@ -60,7 +60,11 @@ export class NewSegmentRequest {
   /** In force from the start; without one it is begun with a draft. */
   @IsOptional() @IsObject() rule?: object;
   /** Instead of a rule: a fixed segment of these people, as they are now. */
-  @IsOptional() @ValidateNested() @Type(() => PeopleSelection) people?: PeopleSelection;
+  @IsOptional()
+  @IsObject({ message: 'Say which people are meant.' })
+  @ValidateNested()
+  @Type(() => PeopleSelection)
+  people?: PeopleSelection;
 }
 
 export class SegmentRequest {
@@ -77,7 +81,11 @@ export class SegmentRequest {
   @IsIn(segmentSharings) sharing!: SegmentSharing;
   @IsArray() @ArrayMaxSize(200) @IsInt({ each: true }) sharedWith!: number[];
   /** Beside the rule in force; null throws it away, and left out it stays as it is. */
-  @IsOptional() @ValidateNested() @Type(() => RuleOfPools) draft?: RuleOfPools | null;
+  @IsOptional()
+  @IsObject({ message: 'Say which rule of which pools is meant.' })
+  @ValidateNested()
+  @Type(() => RuleOfPools)
+  draft?: RuleOfPools | null;
 }
 
 /** Names the version that is meant. */
@@ -89,7 +97,10 @@ export class SiftRequest extends RuleOfPools {}
 
 /** People put into a fixed segment, or taken out of it. */
 export class MembersRequest {
-  @ValidateNested() @Type(() => PeopleSelection) people!: PeopleSelection;
+  @IsObject({ message: 'Say which people are meant.' })
+  @ValidateNested()
+  @Type(() => PeopleSelection)
+  people!: PeopleSelection;
 }
 
 /** Names by its moment what was done to a list. */
