@@ -332,8 +332,18 @@ const bad: [string, Class, unknown, string[]][] = [
 it.each(bad)('refuses %s', (_, type, value, paths) => expect(refused(type, value)).toEqual(paths));
 
 // A list in the place of one thing would be taken for one that says nothing, which of people means everybody.
-const nested = [campaigns, contacts, delivery, intake, letters, notes, officeRequests, results, segments]
-  .flatMap((part) => Object.values(part) as unknown[])
+const nested = [
+  campaigns,
+  contacts,
+  delivery,
+  intake,
+  letters,
+  notes,
+  officeRequests,
+  results,
+  segments,
+]
+  .flatMap((part) => Object.values<unknown>(part))
   .filter((one): one is Class => typeof one === 'function')
   .flatMap((type) => {
     const rules = getMetadataStorage().getTargetValidationMetadatas(type, '', false, false);
