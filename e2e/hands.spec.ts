@@ -5,6 +5,7 @@ import { blocks, call, expectAccessible, expectReadable, people, signIn } from '
 
 // None hangs on what another did: both workers take of them.
 test.describe.configure({ mode: 'parallel' });
+test.use({ contextOptions: { reducedMotion: 'no-preference' } });
 
 const screens = [
   '/',
