@@ -1,7 +1,7 @@
 /** @jest-environment ./apps/web/src/testing/environment.mjs */
 // Found by typing, taken by Enter: the one that is meant.
 import { afterEach, expect, it } from '@jest/globals';
-import { screen, waitFor } from '@testing-library/react';
+import { act, screen, waitFor } from '@testing-library/react';
 import { useState } from 'react';
 import { clear, show } from '../testing/render';
 import { Finder, ranked, type Found } from './Finder';
@@ -45,7 +45,42 @@ function Trees({ make }: { readonly make?: boolean }) {
     </>
   );
 }
+
+/** What is found is on its way when one already types. */
+function Late() {
+  const [options, setOptions] = useState<Found[]>([]);
+  const [taken, setTaken] = useState('nothing');
+  return (
+    <>
+      <Finder
+        words="choose"
+        label="Find a tree"
+        placeholder="find"
+        none="none of that name"
+        options={options}
+        onPick={({ text }) => setTaken(text)}
+      />
+      <output>{taken}</output>
+      <button onMouseDown={(event) => event.preventDefault()} onClick={() => setOptions(trees)}>
+        it comes
+      </button>
+    </>
+  );
+}
 const taken = (): string => screen.getByRole('status').textContent;
+
+it.each([
+  ['the only one that fits', 'press l{Enter}', 'press list'],
+  ['none of several', 'press{Enter}', 'nothing'],
+  ['nothing any more once one types on', 'press l{Enter}i', 'nothing'],
+])('takes, when Enter came before there was anything: %s', async (_, keys, text) => {
+  const { user } = show(<Late />);
+  await user.click(screen.getByRole('button', { name: 'choose' }));
+  await user.type(screen.getByRole('textbox', { name: 'Find a tree' }), keys);
+  // Not by the mouse, which would close it.
+  act(() => screen.getByText('it comes').click());
+  expect(taken()).toBe(text);
+});
 
 it('takes with Enter what is highlighted, and gives the focus back', async () => {
   const { user } = show(<Trees />);

@@ -100,7 +100,7 @@ export function Finder<T extends Found>({
     if (!combobox.dropdownOpened) return;
     if (text.trim() === '' && !canMake) combobox.resetSelectedOption();
     else combobox.selectFirstOption();
-    // Enter came before the answer: the only one that fits is what was meant.
+    // Enter came before the answer, or before there was anything to find: the only one that fits is what was meant.
     const only = shown.length === 1 ? shown[0] : undefined;
     if (!isWanted.current || !isCurrent) return;
     isWanted.current = false;
@@ -142,10 +142,9 @@ export function Finder<T extends Found>({
           value={text}
           onChange={(event) => type(event.currentTarget.value)}
           onKeyDown={(event) => {
-            if (event.key === 'Enter' && !isCurrent) {
-              event.preventDefault();
-              isWanted.current = true;
-            }
+            if (event.key !== 'Enter' || (isCurrent && count > 0)) return;
+            event.preventDefault();
+            isWanted.current = true;
           }}
         />
         <Combobox.Options aria-label={label}>
