@@ -3,13 +3,7 @@ import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import type { FilterReply } from '@palabra/contract/segments';
 import type { Clock } from '@palabra/core/kernel';
 import type { Viewer } from '@palabra/core/office';
-import {
-  compileRule,
-  parseRule,
-  weightOf,
-  type FilterKey,
-  type Rule,
-} from '@palabra/core/segments';
+import { compileRule, parseRule, type FilterKey, type Rule } from '@palabra/core/segments';
 import type { SQL } from 'drizzle-orm';
 import { PeopleSets } from '../contacts/index.js';
 import { Database } from '../platform/database.js';
@@ -17,7 +11,6 @@ import { notFound } from '../platform/refusals.js';
 import { CLOCK } from '../platform/time.js';
 import { Upkeep } from '../platform/upkeep.js';
 import { filterBy, forgetFilters, keepFilter } from './filters.store.js';
-import { HeldService } from './held.service.js';
 import { bindRule } from './rule.store.js';
 import { RulesService } from './rules.service.js';
 
@@ -30,7 +23,6 @@ export class FiltersService implements OnModuleInit {
     private readonly database: Database,
     private readonly rules: RulesService,
     private readonly sets: PeopleSets,
-    private readonly held: HeldService,
     private readonly upkeep: Upkeep,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
@@ -65,11 +57,6 @@ export class FiltersService implements OnModuleInit {
     if (!kept) return undefined;
     const context = await this.rules.context(kept);
     const rule = parseRule(kept, context);
-    if (!rule.ok) return undefined;
-    const found = compileRule(rule.value, context);
-    return this.held.among({
-      bind: (within) => bindRule(found, context.timeZone, within),
-      weight: weightOf(rule.value.root, context),
-    });
+    return rule.ok ? bindRule(compileRule(rule.value, context), context.timeZone) : undefined;
   }
 }
