@@ -29,7 +29,7 @@ export function PlacesPart({ may }: { readonly may: boolean }) {
           : 'No places are known yet, so that no distance can be asked for.'}{' '}
         {data.withoutPosition > 0 &&
           !placing &&
-          `Where ${people(data.withoutPosition)} may live is not known: town and postcode are empty, or not among these. `}
+          `Where ${people(data.withoutPosition)} ${data.withoutPosition === 1 ? 'lives' : 'live'} is not known: town and postcode are empty, or not among these. `}
         {may && (
           <FileWords
             label="A file of places"
