@@ -17,7 +17,7 @@ export default defineConfig({
     actionTimeout: 20_000,
     viewport: { width: 1280, height: 800 },
     locale: 'en-GB',
-    // Waiting for what fades in and out takes a quarter of the time; the journeys by hand and by keys see it move.
+    // Most do not wait for what fades in and out; the journeys by hand and by keys see it move.
     contextOptions: { reducedMotion: 'reduce' },
     // A trace of everything costs a fifth of the time; a failure shows its picture and what was on the page.
     trace: process.env['TRACE'] === 'yes' ? 'retain-on-failure' : 'off',

@@ -20,7 +20,9 @@ it.each([
   expect(ranked(trees, text).map((one) => one.text)).toEqual(names),
 );
 
-function Trees({ make }: { readonly make?: boolean }) {
+/** `late`: what is found is on its way when one already types. */
+function Trees({ make, late }: { readonly make?: boolean; readonly late?: boolean }) {
+  const [options, setOptions] = useState(late ? [] : trees);
   const [taken, setTaken] = useState('nothing');
   return (
     <>
@@ -29,7 +31,7 @@ function Trees({ make }: { readonly make?: boolean }) {
         label="Find a tree"
         placeholder="find"
         none="none of that name"
-        options={trees}
+        options={options}
         make={
           make
             ? {
@@ -42,28 +44,7 @@ function Trees({ make }: { readonly make?: boolean }) {
         onPick={({ text }) => setTaken(text)}
       />
       <output>{taken}</output>
-    </>
-  );
-}
-
-/** What is found is on its way when one already types. */
-function Late() {
-  const [options, setOptions] = useState<Found[]>([]);
-  const [taken, setTaken] = useState('nothing');
-  return (
-    <>
-      <Finder
-        words="choose"
-        label="Find a tree"
-        placeholder="find"
-        none="none of that name"
-        options={options}
-        onPick={({ text }) => setTaken(text)}
-      />
-      <output>{taken}</output>
-      <button onMouseDown={(event) => event.preventDefault()} onClick={() => setOptions(trees)}>
-        it comes
-      </button>
+      {late && <button onClick={() => setOptions(trees)}>it comes</button>}
     </>
   );
 }
@@ -74,7 +55,7 @@ it.each([
   ['none of several', 'press{Enter}', 'nothing'],
   ['nothing any more once one types on', 'press l{Enter}i', 'nothing'],
 ])('takes, when Enter came before there was anything: %s', async (_, keys, text) => {
-  const { user } = show(<Late />);
+  const { user } = show(<Trees late />);
   await user.click(screen.getByRole('button', { name: 'choose' }));
   await user.type(screen.getByRole('textbox', { name: 'Find a tree' }), keys);
   // Not by the mouse, which would close it.
