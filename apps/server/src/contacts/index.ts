@@ -78,6 +78,8 @@ export {
 export { droppedBy, dropTopics } from './standing/dropped-topics.store.js';
 export {
   bounceCounts,
+  factCounts,
+  recentBits,
   countResponses,
   countSent,
   countSentOf,

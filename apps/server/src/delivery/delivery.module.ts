@@ -3,6 +3,7 @@ import { CampaignsModule, CampaignsService } from '../campaigns/index.js';
 import { ContactsModule, RatedLetters, Ties, Timeline } from '../contacts/index.js';
 import { LettersModule } from '../letters/index.js';
 import { OfficeModule } from '../office/index.js';
+import { putRight } from './check.store.js';
 import { DeliveryController } from './delivery.controller.js';
 import { Lanes } from './lanes.js';
 import { Outbox } from './outbox.js';
@@ -50,7 +51,7 @@ export class DeliveryModule implements OnModuleInit {
 
   onModuleInit(): void {
     this.campaigns.registerWritten(writtenPeople);
-    this.letters.register(ratedLetters, recentLetters);
+    this.letters.register(ratedLetters, recentLetters, putRight);
     this.ties.register({ holds: hasLetters, moved: recountBounces });
     this.timeline.register('letters', lettersOf);
     this.timeline.register('held back', heldBackOf);

@@ -22,6 +22,7 @@ import {
   settleDead,
   settleUncertain,
 } from './delivery.store.js';
+import { recountContacts } from './person-facts.store.js';
 import { deliveries } from './delivery.table.js';
 
 const ME = '00000000-0000-4000-8000-000000000001';
@@ -76,6 +77,7 @@ async function aLetter(
     addressHash: keys.addressHash(address),
     ...given,
   });
+  await recountContacts(test.database.db, [contactId]);
   await countRecent(test.database.db);
   return contactId;
 }
@@ -86,13 +88,13 @@ const letter = async (campaign: CampaignId, contactId: ContactId) => {
     attempts: number;
     answer: string | null;
     worker: string | null;
-    sent_count: number;
+    delivered_count: number;
     soft_bounces: number;
     address: string;
     address_hash: Buffer;
   }>(
     test.database.db,
-    sql`select d.state, d.attempts, d.answer, d.worker, c.sent_count, c.soft_bounces, d.address, d.address_hash from deliveries d join contacts c on c.id = d.contact_id where d.campaign_id = ${campaign} and d.contact_id = ${contactId}`,
+    sql`select d.state, d.attempts, d.answer, d.worker, c.delivered_count, c.soft_bounces, d.address, d.address_hash from deliveries d join contacts c on c.id = d.contact_id where d.campaign_id = ${campaign} and d.contact_id = ${contactId}`,
   );
   const [row] = rows;
   if (!row) throw new Error('no letter');
@@ -251,10 +253,13 @@ describe('settling letters', () => {
       expect(await letter(campaign, id)).toMatchObject({
         state: 'accepted',
         answer: '250 taken',
-        sent_count: 1,
+        delivered_count: 1,
         worker: null,
       });
-    expect(await letter(campaign, three)).toMatchObject({ state: 'handing over', sent_count: 0 });
+    expect(await letter(campaign, three)).toMatchObject({
+      state: 'handing over',
+      delivered_count: 0,
+    });
   });
 
   it('does not take another’s word', async () => {
@@ -265,7 +270,10 @@ describe('settling letters', () => {
     expect(
       await settle(test.database.db, campaign, one, ME, { step: 'refused', answer: 'no' }),
     ).toBe(false);
-    expect(await letter(campaign, one)).toMatchObject({ state: 'handing over', sent_count: 0 });
+    expect(await letter(campaign, one)).toMatchObject({
+      state: 'handing over',
+      delivered_count: 0,
+    });
   });
 
   it('ends a row of soft bounces, as a rebuild would', async () => {
@@ -307,7 +315,7 @@ describe('settling letters', () => {
     expect(await letter(campaign, mine)).toMatchObject({ state: 'handing over' });
     expect(await letter(campaign, theirs)).toMatchObject({ state: 'uncertain', worker: OTHER });
     await accept(campaign, [theirs], OTHER);
-    expect(await letter(campaign, theirs)).toMatchObject({ state: 'accepted', sent_count: 1 });
+    expect(await letter(campaign, theirs)).toMatchObject({ state: 'accepted', delivered_count: 1 });
   });
 
   it('lets the coordinator settle what is uncertain', async () => {

@@ -163,7 +163,11 @@ const united = (column: 'links' | 'machine_links'): SQL =>
     `case when f.${column} <@ d.${column} then d.${column} else (select array_agg(distinct l order by l) from unnest(d.${column} || f.${column}) l) end`,
   );
 
-/** Adds sums to the deliveries; returns what the contacts' own facts need. A person's response settles an uncertain letter. */
+/**
+ * Adds sums to the deliveries; returns what the contacts' own facts need. A person's response settles an uncertain letter.
+ * The rows are locked, in the order of their keys, by what the update reads: a lock beside it would skip every row that the
+ * update got to first, because a statement does not lock what it has changed itself.
+ */
 export async function addToDeliveries(db: Db, sums: readonly Sum[]): Promise<ResponseFact[]> {
   if (sums.length === 0) return [];
   const { rows } = await execute<{
@@ -176,28 +180,31 @@ export async function addToDeliveries(db: Db, sums: readonly Sum[]): Promise<Res
   }>(
     db,
     sql`
-    with f as (select * from jsonb_to_recordset(${JSON.stringify(sums)}::jsonb) as f(campaign_id int, contact_id int, opens int, machine_opens int, clicks int, machine_clicks int,
+    with sums as (select * from jsonb_to_recordset(${JSON.stringify(sums)}::jsonb) as s(campaign_id int, contact_id int, opens int, machine_opens int, clicks int, machine_clicks int,
         first_opened timestamptz, last_opened timestamptz, first_clicked timestamptz, last_clicked timestamptz, links smallint[], machine_links smallint[])),
-    was as (select d.campaign_id, d.contact_id, d.first_opened_at, d.first_clicked_at, d.state, d.first_tried_at from ${deliveries} d join f on f.campaign_id = d.campaign_id and f.contact_id = d.contact_id for update of d),
-    done as (update ${deliveries} d set
+    f as (select s.*, d.state, d.first_tried_at, d.first_opened_at as was_opened_at, d.first_clicked_at as was_clicked_at
+      from sums s join ${deliveries} d on d.campaign_id = s.campaign_id and d.contact_id = s.contact_id order by d.campaign_id, d.contact_id for update of d)
+    update ${deliveries} d set
         opens = d.opens + f.opens, machine_opens = d.machine_opens + f.machine_opens, clicks = d.clicks + f.clicks, machine_clicks = d.machine_clicks + f.machine_clicks,
         first_opened_at = least(d.first_opened_at, f.first_opened), last_opened_at = greatest(d.last_opened_at, f.last_opened),
         first_clicked_at = least(d.first_clicked_at, f.first_clicked), last_clicked_at = greatest(d.last_clicked_at, f.last_clicked),
         links = ${united('links')}, machine_links = ${united('machine_links')},
         state = case when ${leadsOn('seen', 'd')} and f.first_opened is not null then ${stateAfter('seen')} else d.state end,
         accepted_at = case when ${leadsOn('seen', 'd')} and f.first_opened is not null then coalesce(d.accepted_at, d.first_tried_at, f.first_opened) else d.accepted_at end
-      from f where d.campaign_id = f.campaign_id and d.contact_id = f.contact_id returning d.campaign_id, d.contact_id)
-    select was.contact_id, case when ${leadsOn('seen', 'was')} then coalesce(was.first_tried_at, f.first_opened) end as arrived_at, was.first_opened_at is null and f.first_opened is not null as newly_opened, was.first_clicked_at is null and f.first_clicked is not null as newly_clicked,
-      f.last_opened as opened_at, f.last_clicked as clicked_at
-    from was join f on f.campaign_id = was.campaign_id and f.contact_id = was.contact_id join done on done.campaign_id = was.campaign_id and done.contact_id = was.contact_id
-    where f.first_opened is not null`,
+      from f where d.campaign_id = f.campaign_id and d.contact_id = f.contact_id
+      returning d.contact_id, case when ${leadsOn('seen', 'f')} and f.first_opened is not null then coalesce(f.first_tried_at, f.first_opened) end as arrived_at,
+        f.was_opened_at is null and f.first_opened is not null as newly_opened, f.was_clicked_at is null and f.first_clicked is not null as newly_clicked,
+        f.last_opened as opened_at, f.last_clicked as clicked_at`,
   );
-  return rows.map((row) => ({
-    contactId: row.contact_id,
-    arrivedAt: row.arrived_at,
-    newlyOpened: Number(row.newly_opened),
-    newlyClicked: Number(row.newly_clicked),
-    openedAt: row.opened_at,
-    clickedAt: row.clicked_at,
-  }));
+  // What machines alone did says nothing about a person.
+  return rows
+    .filter((row) => row.opened_at !== null)
+    .map((row) => ({
+      contactId: row.contact_id,
+      arrivedAt: row.arrived_at,
+      newlyOpened: Number(row.newly_opened),
+      newlyClicked: Number(row.newly_clicked),
+      openedAt: row.opened_at,
+      clickedAt: row.clicked_at,
+    }));
 }

@@ -27,9 +27,9 @@ export const bouncesInARow = (
     and d.first_tried_at > greatest(${accepted}, coalesce(c.soft_since, '-infinity'), coalesce(
       (select max(a.first_tried_at) from ${deliveries} a where a.contact_id = c.id and a.address_hash = c.address_hash and a.state = 'accepted'), '-infinity')))`;
 
-/** What a contact's deliveries say: letters that went out, opened, clicked. */
+/** What a contact's deliveries say: letters that arrived and did not come back, that were opened, that were clicked in. */
 export const contactFacts = (contact: SQL): SQL => sql`
-  select count(d.accepted_at)::int as sent_count, count(d.first_opened_at)::int as opened_count, count(d.first_clicked_at)::int as clicked_count,
+  select (count(*) filter (where d.state = 'accepted'))::int as delivered_count, count(d.first_opened_at)::int as opened_count, count(d.first_clicked_at)::int as clicked_count,
     max(d.accepted_at) as last_sent_at, max(d.last_opened_at) as last_opened_at, max(d.last_clicked_at) as last_clicked_at
   from ${deliveries} d where d.contact_id = ${contact}`;
 

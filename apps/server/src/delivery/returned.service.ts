@@ -9,7 +9,7 @@ import { idOf, unreachable, type Clock } from '@palabra/core/kernel';
 import type { Viewer } from '@palabra/core/office';
 import { factsChanged } from '../campaigns/index.js';
 import { PeopleService, putOnDoNotMail, hadContact } from '../contacts/index.js';
-import { countSent, recountBounces } from './person-facts.store.js';
+import { countSent, recountContacts } from './person-facts.store.js';
 import { Database, type Db } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
 import { notFound } from '../platform/refusals.js';
@@ -209,7 +209,7 @@ export class ReturnedService {
             campaignId,
             note: diagnosis?.slice(0, 200),
           });
-        await recountBounces(tx, [contactId]);
+        await recountContacts(tx, [contactId]);
         break;
       }
       case 'complaint':

@@ -678,7 +678,7 @@ class World {
     const step = 10_000;
     for (let from = 0; from <= this.someones.length; from += step) {
       await this.client.query(
-        `update contacts c set sent_count = f.sent, opened_count = f.opened, clicked_count = f.clicked, last_sent_at = f.last_sent, last_opened_at = f.last_opened, last_clicked_at = f.last_clicked from demo_facts f where f.id = c.id and c.id > $1 and c.id <= $2`,
+        `update contacts c set delivered_count = f.sent, opened_count = f.opened, clicked_count = f.clicked, last_sent_at = f.last_sent, last_opened_at = f.last_opened, last_clicked_at = f.last_clicked from demo_facts f where f.id = c.id and c.id > $1 and c.id <= $2`,
         [from, from + step],
       );
       await writeRecentLetters(this.database.db, recentLetters, from, from + step);

@@ -21,7 +21,7 @@ export const counted = [
 ] as const;
 /** The columns of contacts in which stands what became of their letters, and what follows from it. */
 export const courseColumns = [
-  'sent_count',
+  'delivered_count',
   'opened_count',
   'clicked_count',
   'last_sent_at',

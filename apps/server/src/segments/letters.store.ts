@@ -76,8 +76,8 @@ export function lettersOf(
   return sql`(${of(isSo(asked))}) letters`;
 }
 
-/** Who had letters that what is kept with a person does not tell of, because it counts those that were accepted; they are few. */
-const otherwise = sql`select d.contact_id from ${deliveries} d where d.state <> 'accepted' and (d.accepted_at is not null or d.first_opened_at is not null)`;
+/** Who opened a letter that came back, or of which nobody knows whether it arrived; they are few. What is kept with them counts it among the opened ones. */
+const otherwise = sql`select d.contact_id from ${deliveries} d where d.state <> 'accepted' and d.first_opened_at is not null`;
 /** The same of letters that were tried. Each kind is read by its index. */
 const triedOtherwise = sql.join(
   [
@@ -88,16 +88,16 @@ const triedOtherwise = sql.join(
   sql` union all `,
 );
 const kept: { readonly [D in KeptDeed]: SQL } = {
-  sent: sql`c.sent_count`,
-  delivered: sql`c.sent_count`,
-  'not opened': sql`(c.sent_count - c.opened_count)`,
+  sent: sql`c.delivered_count`,
+  delivered: sql`c.delivered_count`,
+  'not opened': sql`(c.delivered_count - c.opened_count)`,
   opened: sql`c.opened_count`,
   clicked: sql`c.clicked_count`,
 };
 
 /** Of how many letters it was so for `contacts c`, of all that ever went out. For nearly everybody that follows from what is kept with them. */
 export function lettersSoFar(did: KeptDeed): SQL {
-  if (did === 'opened' || did === 'clicked') return kept[did];
+  if (did !== 'sent' && did !== 'not opened') return kept[did];
   return sql`(case when c.id in (${did === 'sent' ? triedOtherwise : otherwise}) then (select count(*) from ${deliveries} d where d.contact_id = c.id and ${so[did](false)}) else ${kept[did]} end)`;
 }
 

@@ -26,9 +26,9 @@ export function Standing({ person }: { readonly person: PersonReply }) {
       </MarginPart>
       <MarginPart title="Letters">
         <Soft>
-          {counts.sent === 0
-            ? 'No letter so far.'
-            : `Got ${count(counts.sent)}, opened ${count(counts.opened)}, clicked in ${count(counts.clicked)}.`}
+          {counts.delivered === 0
+            ? 'No letter has reached them so far.'
+            : `Got ${count(counts.delivered)}, opened ${count(counts.opened)}, clicked in ${count(counts.clicked)}.`}
         </Soft>
       </MarginPart>
     </>

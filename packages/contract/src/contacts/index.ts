@@ -476,7 +476,12 @@ export interface PersonReply {
   readonly softBounces: number;
   /** Letters refused for good in a row, for reasons nobody could read. */
   readonly unreadBounces: number;
-  readonly counts: { readonly sent: number; readonly opened: number; readonly clicked: number };
+  /** Letters that arrived and did not come back, those that were opened, those that were clicked in. */
+  readonly counts: {
+    readonly delivered: number;
+    readonly opened: number;
+    readonly clicked: number;
+  };
   readonly createdAt: Moment;
 }
 
@@ -502,6 +507,12 @@ export interface RatingScaleReply {
   readonly bands: readonly { readonly band: Band; readonly count: number }[];
   /** Who left or complained, and has none. */
   readonly ended: number;
+  /** When it was checked last that what is kept of everybody's letters is what happened, and of how many it was not. */
+  readonly check: {
+    readonly at: Moment | null;
+    readonly isUnderWay: boolean;
+    readonly wrong: number;
+  };
 }
 
 /** Of the people counted with this answer. */

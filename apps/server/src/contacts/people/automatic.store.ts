@@ -23,7 +23,7 @@ export const automaticallyTagged: { readonly [K in AutomaticTag]: SQL } = {
   left: onDoNotMail('left'),
   bounced: onDoNotMail('hard bounce'),
   'answered lately': within(sql`greatest(c.last_opened_at, c.last_clicked_at)`, ANSWERED_LATELY),
-  'never answered': sql`(c.sent_count >= ${NEVER_ANSWERED_AFTER} and c.opened_count = 0 and c.clicked_count = 0)`,
+  'never answered': sql`(c.delivered_count >= ${NEVER_ANSWERED_AFTER} and c.opened_count = 0 and c.clicked_count = 0)`,
   new: within(sql`c.created_at`, NEW_FOR),
 };
 

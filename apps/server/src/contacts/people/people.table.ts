@@ -77,7 +77,8 @@ export const contacts = pgTable(
     /** What they agreed to, word for word. */
     permissionWording: text(),
     // Facts derived from deliveries and events.
-    sentCount: integer().notNull().default(0),
+    /** Letters that arrived and did not come back since. */
+    deliveredCount: integer().notNull().default(0),
     openedCount: integer().notNull().default(0),
     clickedCount: integer().notNull().default(0),
     /**

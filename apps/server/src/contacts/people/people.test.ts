@@ -89,8 +89,8 @@ describe('somebody new', () => {
     ],
     [
       'a fact that is counted',
-      { given_name: 'A', sent_count: '99' },
-      'values.sent_count',
+      { given_name: 'A', delivered_count: '99' },
+      'values.delivered_count',
       /no such field/,
     ],
     [

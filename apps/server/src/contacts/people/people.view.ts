@@ -84,7 +84,7 @@ export function personReply(
     droppedTopics: more.droppedTopics,
     softBounces: row.softBounces,
     unreadBounces: row.unreadBounces,
-    counts: { sent: row.sentCount, opened: row.openedCount, clicked: row.clickedCount },
+    counts: { delivered: row.deliveredCount, opened: row.openedCount, clicked: row.clickedCount },
     createdAt: row.createdAt.toISOString(),
   };
 }

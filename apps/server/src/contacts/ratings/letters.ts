@@ -6,15 +6,28 @@ import { lettersBy, type LettersQuery } from './ratings.store.js';
 
 const MINUTES = 1440;
 
+/** Counts anew, of people with keys above `after` and up to `upTo`, what is not as it happened; returns whose it was. */
+export type PutRight = (
+  tx: Db,
+  stretch: { readonly after: number; readonly upTo: number },
+) => Promise<readonly ContactId[]>;
+
 @Injectable()
 export class RatedLetters implements OnApplicationBootstrap {
   private query: LettersQuery | undefined;
   private recentQuery: LettersQuery | undefined;
+  private check: PutRight | undefined;
 
   /** `recent`: the last letters of some people as bits: `contact_id, letters, accepted, opened, clicked, bounced`. */
-  register(query: LettersQuery, recent: LettersQuery): void {
+  register(query: LettersQuery, recent: LettersQuery, putRight: PutRight): void {
     this.query = query;
     this.recentQuery = recent;
+    this.check = putRight;
+  }
+
+  get putRight(): PutRight {
+    if (!this.check) throw new Error('nobody checks what is kept of people');
+    return this.check;
   }
 
   get recent(): LettersQuery {

@@ -27,6 +27,7 @@ import { dayIn, momentOf, type Viewer } from '@palabra/core/office';
 import { findOffice } from '../../office/index.js';
 import { Database, type Db } from '../../platform/database.js';
 import { Jobs } from '../../platform/jobs.js';
+import { log } from '../../platform/log.js';
 import { conflict } from '../../platform/refusals.js';
 import { Foreground, Stride } from '../../platform/stride.js';
 import type { SQL } from 'drizzle-orm';
@@ -43,6 +44,7 @@ import * as store from './ratings.store.js';
 
 const EVERYBODY = 0;
 const DUE = 1;
+const CHECK = 2;
 const DAY_MS = 86_400_000;
 /** Who is due is asked this often, where anybody was written: it is a look at everybody. */
 const LOOK_MS = 10_000;
@@ -84,10 +86,21 @@ export class RatingsService implements OnModuleInit {
 
   onModuleInit(): void {
     this.jobs.register('rating', {
-      run: (id, signal) => (id === EVERYBODY ? this.countAll(signal) : this.countDue(signal)),
+      run: (id, signal) =>
+        id === EVERYBODY
+          ? this.countAll(signal)
+          : id === CHECK
+            ? this.checkAll(signal)
+            : this.countDue(signal),
       unfinished: () => this.unfinished(),
       what: (id) =>
-        Promise.resolve(id === EVERYBODY ? 'counting everybody’s rating' : 'counting ratings'),
+        Promise.resolve(
+          id === EVERYBODY
+            ? 'counting everybody’s rating'
+            : id === CHECK
+              ? 'checking what is known of everybody’s letters'
+              : 'counting ratings',
+        ),
       leave: () => Promise.resolve(),
     });
     // `rated.90.rose`, `rated.90.fading`: within so many days, as they were counted last.
@@ -111,7 +124,8 @@ export class RatingsService implements OnModuleInit {
     const { db } = this.database;
     const found: number[] = [];
     const row = await store.scaleRow(db);
-    if (row.cursor !== null || (await this.isNightOver(db, row))) found.push(EVERYBODY);
+    if (row.cursor !== null || (await this.isNightOver(db, row.countedAt))) found.push(EVERYBODY);
+    if (row.checkCursor !== null || (await this.isNightOver(db, row.checkedAt))) found.push(CHECK);
     if (performance.now() - this.lastLook < LOOK_MS / this.config.pace) return found;
     this.lastLook = performance.now();
     const { contact_courses: written } = await readWrites(db);
@@ -122,17 +136,14 @@ export class RatingsService implements OnModuleInit {
     return found;
   }
 
-  /** Whether everybody was counted last before the last night. */
-  private async isNightOver(
-    db: Db,
-    { countedAt }: Pick<store.ScaleRow, 'countedAt'>,
-  ): Promise<boolean> {
+  /** Whether what was done last at some moment is to be done again, because the night is over. */
+  private async isNightOver(db: Db, last: Date | null): Promise<boolean> {
     const now = this.clock.now();
-    if (countedAt === null) return true;
-    if (now.getTime() - countedAt.getTime() > DAY_MS) return true;
+    if (last === null) return true;
+    if (now.getTime() - last.getTime() > DAY_MS) return true;
     const { timeZone = 'UTC' } = (await findOffice(db)) ?? {};
     const night = momentOf(timeZone, `${dayIn(timeZone, now)}T${AT_NIGHT}`)?.at;
-    return night !== undefined && night <= now && countedAt < night;
+    return night !== undefined && night <= now && last < night;
   }
 
   /** Counts everybody, from where the last count was left. */
@@ -144,7 +155,7 @@ export class RatingsService implements OnModuleInit {
           const row = await store.lockScale(tx);
           const { cursor } = row;
           // It was counted by somebody else meanwhile.
-          if (cursor === null && !(await this.isNightOver(tx, row))) return true;
+          if (cursor === null && !(await this.isNightOver(tx, row.countedAt))) return true;
           const own = row.scale ?? standardScale;
           const after = await this.countSome(tx, own, 'everybody', cursor ?? 0, size);
           await store.noteCount(
@@ -152,6 +163,37 @@ export class RatingsService implements OnModuleInit {
             after === undefined ? { cursor: null, countedAt: this.clock.now() } : { cursor: after },
           );
           return after === undefined;
+        }),
+      );
+  }
+
+  /**
+   * Checks what is kept of everybody against what happened, from where the last check was left, and puts right what is
+   * wrong. Whoever it was is due, so that their rating follows.
+   */
+  private async checkAll(signal: AbortSignal): Promise<void> {
+    let isDone = false;
+    while (!isDone && !signal.aborted)
+      isDone = await this.stride.step((size) =>
+        this.database.transaction(async (tx) => {
+          const row = await store.lockScale(tx);
+          if (row.checkCursor === null && !(await this.isNightOver(tx, row.checkedAt))) return true;
+          const after = row.checkCursor ?? 0;
+          const wrong = await this.letters.putRight(tx, { after, upTo: after + size });
+          const wrongCount = (row.checkCursor === null ? 0 : row.wrongCount) + wrong.length;
+          const isEnd = after + size >= (await lastKey(tx));
+          await store.noteCount(tx, {
+            wrongCount,
+            ...(isEnd
+              ? { checkCursor: null, checkedAt: this.clock.now() }
+              : { checkCursor: after + size }),
+          });
+          if (isEnd && wrongCount > 0)
+            log.warn(
+              { people: wrongCount },
+              'figures of people were not as it happened; put right',
+            );
+          return isEnd;
         }),
       );
   }
@@ -237,6 +279,11 @@ export class RatingsService implements OnModuleInit {
         count: known.find((one) => one.band === band)?.count ?? 0,
       })),
       ended: known.find(({ band }) => band === null)?.count ?? 0,
+      check: {
+        at: row.checkedAt?.toISOString() ?? null,
+        isUnderWay: row.checkCursor !== null,
+        wrong: row.wrongCount,
+      },
     };
   }
 

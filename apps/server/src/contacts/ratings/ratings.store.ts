@@ -37,7 +37,9 @@ export async function changeScale(
 
 export const noteCount = async (
   db: Db,
-  progress: { readonly cursor: number } | { readonly countedAt: Date; readonly cursor: null },
+  progress: Partial<
+    Pick<ScaleRow, 'cursor' | 'countedAt' | 'checkCursor' | 'checkedAt' | 'wrongCount'>
+  >,
 ): Promise<void> => {
   await db.update(ratingScales).set(progress).where(eq(ratingScales.id, 1));
 };

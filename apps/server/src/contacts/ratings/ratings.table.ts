@@ -9,7 +9,7 @@ export const ratingCourses = pgTable('rating_courses', {
   points: smallint().array().$type<(number | null)[]>().notNull(),
 });
 
-/** One row: by which scale people are rated, and how far the count of everybody is. */
+/** One row: by which scale people are rated, how far the count of everybody is, and the check of what is counted. */
 export const ratingScales = pgTable('rating_scales', {
   id: integer().primaryKey(),
   /** Null for the standard. */
@@ -19,4 +19,10 @@ export const ratingScales = pgTable('rating_scales', {
   cursor: integer(),
   /** When everybody was counted last. */
   countedAt: timestamp({ withTimezone: true }),
+  /** The contact up to whom what is kept of people was checked; null when nothing is being checked. */
+  checkCursor: integer(),
+  /** When everybody was checked last. */
+  checkedAt: timestamp({ withTimezone: true }),
+  /** Whose figures were not as it happened, in the check that is under way or was the last. */
+  wrongCount: integer().notNull().default(0),
 });

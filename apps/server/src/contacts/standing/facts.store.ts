@@ -5,6 +5,17 @@ import { execute, type Db } from '../../platform/database.js';
 import { contacts } from '../people/people.table.js';
 
 export const bounceCounts = ['soft_bounces', 'unread_bounces'] as const;
+/** What is kept with a person of all their letters. */
+export const factCounts = [
+  'delivered_count',
+  'opened_count',
+  'clicked_count',
+  'last_sent_at',
+  'last_opened_at',
+  'last_clicked_at',
+] as const;
+/** What became of the last letters to them, as bits: the columns `recent_…`. */
+export const recentBits = ['letters', 'accepted', 'opened', 'clicked', 'bounced'] as const;
 export type BounceCount = (typeof bounceCounts)[number];
 
 /** How many bounces of a kind a person has had in a row, as SQL on `contacts c`; whoever keeps the letters says it. */
@@ -15,7 +26,7 @@ export type BouncesInARow = (count: BounceCount) => SQL;
  * `sent` has contact_id, at and tried_at; a letter that is not yet seen as accepted is known by its tried_at.
  */
 export const countSentOf = (sent: SQL, inARow: BouncesInARow): SQL => sql`
-  update ${contacts} c set rating_due = true, sent_count = c.sent_count + 1, last_sent_at = greatest(c.last_sent_at, s.at), 
+  update ${contacts} c set rating_due = true, delivered_count = c.delivered_count + 1, last_sent_at = greatest(c.last_sent_at, s.at), 
     ${sql.join(
       bounceCounts.map(
         (count) =>
@@ -60,7 +71,7 @@ export async function countResponses(db: Db, facts: readonly ResponseFact[]): Pr
     db,
     sql`
     update ${contacts} c set rating_due = true,
-      sent_count = c.sent_count + f.arrived, last_sent_at = greatest(c.last_sent_at, f.arrived_at),
+      delivered_count = c.delivered_count + f.arrived, last_sent_at = greatest(c.last_sent_at, f.arrived_at),
       opened_count = c.opened_count + f.opened, clicked_count = c.clicked_count + f.clicked,
       last_opened_at = greatest(c.last_opened_at, f.opened_at), last_clicked_at = greatest(c.last_clicked_at, f.clicked_at)
     from (select id, count(arrived_at) as arrived, max(arrived_at) as arrived_at, sum(opened) as opened, sum(clicked) as clicked, max(opened_at) as opened_at, max(clicked_at) as clicked_at
@@ -80,7 +91,7 @@ export async function writeFacts(
   await execute(
     db,
     sql`
-    update ${contacts} c set rating_due = true, sent_count = f.sent_count, opened_count = f.opened_count, clicked_count = f.clicked_count,
+    update ${contacts} c set rating_due = true, delivered_count = f.delivered_count, opened_count = f.opened_count, clicked_count = f.clicked_count,
       last_sent_at = f.last_sent_at, last_opened_at = f.last_opened_at, last_clicked_at = f.last_clicked_at
     from ${contacts} me, lateral (${facts(sql`me.id`)}) f where me.id = any(${sql.param([...new Set(ids)])}::int[]) and c.id = me.id`,
   );

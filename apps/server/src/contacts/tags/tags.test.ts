@@ -274,15 +274,15 @@ describe('automatic tags', () => {
     expect(await tagged(fresh)).toBe(all);
     await set('p1@', "created_at = now() - interval '31 days'");
     expect(await tagged(fresh)).toBe(all - 1);
-    await set('p2@', 'sent_count = 2');
-    await set('p3@', 'sent_count = 3');
+    await set('p2@', 'delivered_count = 2');
+    await set('p3@', 'delivered_count = 3');
     await set(
       'p4@',
-      "sent_count = 9, opened_count = 1, last_opened_at = now() - interval '91 days'",
+      "delivered_count = 9, opened_count = 1, last_opened_at = now() - interval '91 days'",
     );
     await set(
       'p5@',
-      "sent_count = 9, clicked_count = 1, last_clicked_at = now() - interval '89 days'",
+      "delivered_count = 9, clicked_count = 1, last_clicked_at = now() - interval '89 days'",
     );
     expect([await tagged(never), await tagged(lately)]).toEqual([1, 1]);
     const someone = async (q: string) =>

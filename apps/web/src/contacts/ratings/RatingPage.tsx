@@ -16,12 +16,13 @@ import {
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { problemOf } from '../../api/problems';
-import { useMay } from '../../office';
+import { useMay, useOffice } from '../../office';
 import { command } from '../../ui/command';
 import { Bar, count, people, Progressing } from '../../ui/numbers';
 import { MarginPart, Page, Part } from '../../ui/Page';
 import { Note, Waiting } from '../../ui/states';
 import { Act, Figure, Soft } from '../../ui/text';
+import { dayAndClock } from '../../ui/time';
 import {
   useChangeRatingScaleMutation,
   usePreviewRatingMutation,
@@ -147,10 +148,30 @@ function Scale({ kept }: { readonly kept: RatingScaleReply }) {
           Of each letter that arrived, the heaviest response counts; who clicked or replied has
           opened it, too. Letters count less the older they are. Beside them stand two letters’
           worth of the middle, so that few letters tell little. What machines open or click counts
-          nothing, and whoever leaves or complains has no rating any more.
+          nothing, and whoever leaves or complains has no rating any more. A rating may be lower the
+          day after somebody opened a letter: what they did does not lower it, but their earlier
+          letters have grown older.
         </Soft>
+        <Check {...kept.check} />
       </Part>
     </Page>
+  );
+}
+
+/** What the nightly check of everybody's letters came to. */
+function Check({ at, isUnderWay, wrong }: RatingScaleReply['check']) {
+  const { office } = useOffice();
+  const found =
+    wrong === 0
+      ? 'everybody’s figures were as it happened'
+      : `the figures of ${people(wrong)} were not as it happened, and were put right`;
+  return (
+    <Soft mt="sm" maw={640}>
+      Every night what is kept of everybody’s letters is checked against what happened.{' '}
+      {isUnderWay
+        ? 'It is being checked just now.'
+        : at !== null && `Last time, on ${dayAndClock(office.timeZone, at)}, ${found}.`}
+    </Soft>
   );
 }
 

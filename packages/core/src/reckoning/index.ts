@@ -1,0 +1,10 @@
+export {
+  latestFirst,
+  reckonBounces,
+  reckonLetter,
+  reckonPerson,
+  type EventRow,
+  type LetterReckoning,
+  type LetterRow,
+  type PersonReckoning,
+} from './letters.js';
