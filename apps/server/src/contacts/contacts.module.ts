@@ -39,6 +39,7 @@ import { Ties } from './people/ties.js';
 import { Timeline } from './people/timeline.js';
 import { PeopleWriter } from './people/writer.js';
 import { PlacesController } from './places/places.controller.js';
+import { KeyingService } from './keying/keying.service.js';
 import { PlacesService } from './places/places.service.js';
 import { StandingController } from './standing/standing.controller.js';
 import { StandingService } from './standing/standing.service.js';
@@ -89,6 +90,7 @@ const FORGET = 2000;
     VocabularyService,
     StandingService,
     PlacesService,
+    KeyingService,
   ],
   exports: [
     FieldsService,

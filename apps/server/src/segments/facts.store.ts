@@ -25,10 +25,7 @@ const loaders: {
   values: (_, row, context) =>
     Promise.resolve(
       Object.fromEntries(
-        context.fields.map((field) => [
-          field.key,
-          field.key === 'address' ? row.addressKey : knownValue(row, field, context),
-        ]),
+        context.fields.map((field) => [field.key, knownValue(row, field, context)]),
       ),
     ),
   tags: async (db, { id }) =>

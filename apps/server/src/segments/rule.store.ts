@@ -59,6 +59,10 @@ function bindReference(ref: Reference, timeZone: string, within: Stretch | undef
       return ref.field === 'address' ? sql`c.address_key` : sql`(c.keys ->> ${ref.field})`;
     case 'keys':
       return sql`c.keys`;
+    case 'phone digits':
+      return sql`regexp_replace(c.${sql.raw(ref.field)}, E'[^0-9\\n]', '', 'g')`;
+    case 'shown address':
+      return sql`(c.keys ->> 'address')`;
     case 'contact':
       switch (ref.field) {
         case 'owner':

@@ -101,6 +101,10 @@ export function envelopeAddress(address: string): string {
   return bare.slice(0, bare.lastIndexOf('@')) + key.slice(key.lastIndexOf('@'));
 }
 
+/** How an address, or a part of one, is looked for as it is shown: a domain in its own letters, not as A-labels. */
+export const shownAddressKey = (text: string): string =>
+  text.trim().normalize('NFC').toLowerCase().replaceAll('ς', 'σ');
+
 /** A domain, or the end of one, with its letters beyond ASCII as A-labels; undefined where there are none, or it is none. */
 export function asciiForm(text: string): string | undefined {
   // eslint-disable-next-line no-control-regex -- the ASCII range

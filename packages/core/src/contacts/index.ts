@@ -1,5 +1,6 @@
 export {
   beginning,
+  KEYS_VERSION,
   displayName,
   listName,
   manyLines,
@@ -12,6 +13,7 @@ export {
 export {
   addressProblems,
   asciiForm,
+  shownAddressKey,
   envelopeAddress,
   isBeyondAscii,
   maskedAddress,
@@ -74,7 +76,7 @@ export { parseFieldValue } from './fields/reading.js';
 export { dayOrders, hasDayOrder, isEitherDay, parseDay, type DayOrder } from './fields/day-text.js';
 export { joinKeys, offered, splitKeys } from './fields/choices.js';
 export { since } from './fields/days.js';
-export { lines } from './fields/reach.js';
+export { atHome, lines, phoneDigits } from './fields/reach.js';
 export {
   ANSWERED_LATELY,
   automaticTag,

@@ -12,7 +12,12 @@ const plain: Record<string, string> = {
   œ: 'oe',
   ı: 'i',
   ħ: 'h',
+  // At the end of a word it is written another way; capitals don't tell.
+  ς: 'σ',
 };
+
+/** Rises whenever a key comes out another for the same text: everybody's are made anew then. */
+export const KEYS_VERSION = 2;
 
 /** NFKD, lower-cased, marks removed, white space folded. `Łódź  Ünal` becomes `lodz unal`. */
 export function searchKey(text: string): string {
@@ -20,7 +25,7 @@ export function searchKey(text: string): string {
     .normalize('NFKD')
     .toLowerCase()
     .replace(/\p{M}+/gu, '')
-    .replace(/[ßøłđðþæœıħ]/g, (letter) => plain[letter] ?? letter)
+    .replace(/[ßøłđðþæœıħς]/g, (letter) => plain[letter] ?? letter)
     .replace(/\s+/g, ' ')
     .trim();
 }

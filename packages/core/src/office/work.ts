@@ -10,6 +10,7 @@ export const workKinds = [
   'mail',
   'rating',
   'placing',
+  'keying',
   'erasing',
   'upkeep',
 ] as const;

@@ -9,6 +9,10 @@ export type Reference =
   | { readonly of: 'key'; readonly field: string }
   /** All search keys of a contact as one JSON object, for containment. */
   | { readonly of: 'keys' }
+  /** The digits of telephone numbers as they are written, a line for each number. */
+  | { readonly of: 'phone digits'; readonly field: 'phone' | 'more_phones' }
+  /** The address as it is shown, where that is not its key. */
+  | { readonly of: 'shown address' }
   | {
       readonly of: 'contact';
       readonly field:

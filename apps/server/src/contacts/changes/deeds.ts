@@ -16,7 +16,7 @@ import type { Db } from '../../platform/database.js';
 import { CLOCK } from '../../platform/time.js';
 import { allOf, hasOwn, living } from '../people/people.store.js';
 import { isFree, lockContacts, type LockedContact } from '../people/person.store.js';
-import { setField } from '../people/sets.store.js';
+import { isSetAtOnce, setField } from '../people/sets.store.js';
 import { claimsOf, valueOf } from '../people/values.js';
 import { PeopleWriter, type Writing } from '../people/writer.js';
 import { keysAfter, type StretchDone } from './changes.store.js';
@@ -78,21 +78,42 @@ export class DeedWork {
   ): Promise<StretchDone | undefined> {
     if (deed.kind === 'field' || deed.kind === 'share') {
       const field = fields.get(fieldOfDeed(deed) ?? '');
+      if (deed.kind === 'field' && field && !isSetAtOnce(field))
+        return this.eachStretch(tx, { set, after, size, meant, fields }, (writing, rows) =>
+          writing.change(rows.map((row) => ({ row, values: { [field.key]: deed.value } }))),
+        );
       const next = deed.kind === 'field' ? deed.value : { key: deed.colleague, put: deed.put };
       const stretch = { set, people: meant, after, size, now: this.clock.now() };
       const done = field && (await setField(tx, stretch, field, next));
       return done && { ...done, leftAlone: 0 };
     }
+    const doing = doings[deed.kind] as unknown as Doing<DeedName>;
+    return this.eachStretch(tx, { set, after, size, meant, fields }, async (writing, rows) => {
+      await doing(writing, rows, deed, { tx, now: this.clock.now(), isFree });
+      // Whose address somebody else of another pool has stays where they are.
+      return deed.kind === 'pool' ? rows.length - writing.changed : 0;
+    });
+  }
+
+  /** People of one stretch, locked and written one by one; `write` says how many were left alone, if any were. */
+  private async eachStretch(
+    tx: Db,
+    {
+      set,
+      after,
+      size,
+      meant,
+      fields,
+    }: Stretch & { readonly meant: SQL; readonly fields: ReadonlyMap<string, Field> },
+    write: (writing: Writing, rows: readonly LockedContact[]) => Promise<number | void>,
+  ): Promise<StretchDone | undefined> {
     const ids = await keysAfter(tx, meant, after, size);
     const last = ids.at(-1);
     if (last === undefined) return undefined;
-    const doing = doings[deed.kind] as unknown as Doing<DeedName>;
     const rows = await lockContacts(tx, ids);
-    const writing = this.writer.goOn(tx, set, fields);
-    await doing(writing, rows, deed, { tx, now: this.clock.now(), isFree });
-    // The writer has counted them. Whose address somebody else of another pool has stays where they are.
-    const leftAlone = deed.kind === 'pool' ? rows.length - writing.changed : 0;
-    return { changed: 0, leftAlone, last };
+    // The writer counts whom it changes.
+    const leftAlone = await write(this.writer.goOn(tx, set, fields), rows);
+    return { changed: 0, leftAlone: leftAlone ?? 0, last };
   }
 
   /** Makes what is kept in a field fit its new type; what does not is cleared, and kept with the change. */

@@ -110,8 +110,14 @@ export async function setField(
   return row && row.last !== null ? { changed: row.changed, last: row.last } : undefined;
 }
 
-/** Whether the undoing of a field set for many can be done in one statement a stretch. */
-export const isSetBack = (field: Field): boolean => field.key !== 'owner';
+/** Whoever is somewhere else has another position, which the writer looks up. */
+const saysWhere: ReadonlySet<string> = new Set(['postcode', 'town', 'region', 'country']);
+
+/** Whether a field is set for many in one statement a stretch; of any other each person is written. */
+export const isSetAtOnce = (field: Field): boolean => !saysWhere.has(field.key);
+
+/** Whether the undoing of that can be done in one statement a stretch, too. */
+export const isSetBack = (field: Field): boolean => isSetAtOnce(field) && field.key !== 'owner';
 
 /** The texts that the people of a stretch had before a change, each once. */
 async function textsBefore(

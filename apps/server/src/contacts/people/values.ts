@@ -8,6 +8,7 @@ import {
   nameKey,
   parseAddress,
   parseFieldValue,
+  shownAddressKey,
   since,
   textKey,
   type Field,
@@ -127,8 +128,14 @@ export function write(
     else if (column) columns[column] = value ?? (isNameKey(key) ? '' : null);
     else if (value === null) own.delete(key);
     else own.set(key, value);
-    if (key === 'address') Object.assign(columns, addressColumns(value, addressHash));
-    else if (key === 'more_addresses') Object.assign(columns, furtherColumns(value, addressHash));
+    if (key === 'address') {
+      const own = addressColumns(value, addressHash);
+      Object.assign(columns, own);
+      const shown = shownKey(own);
+      if (shown === '') keys.delete(key);
+      else keys.set(key, shown);
+    }
+    if (key === 'more_addresses') Object.assign(columns, furtherColumns(value, addressHash));
     if (!isKeyed) continue;
     if (search === '') keys.delete(key);
     else keys.set(key, search);
@@ -148,10 +155,19 @@ export function write(
   };
 }
 
+/** How an address is looked for as it is shown; empty where that is its key. */
+export function shownKey({
+  address,
+  addressKey,
+}: Pick<ContactRow, 'address' | 'addressKey'>): string {
+  const shown = shownAddressKey(address ?? '');
+  return shown === addressKey ? '' : shown;
+}
+
 function addressColumns(
   value: FieldValue,
   addressHash: (key: string) => Buffer,
-): Partial<ContactRow> {
+): Pick<ContactRow, 'address' | 'addressKey' | 'addressHash'> {
   const parsed = parseAddress(String(value ?? ''));
   return parsed.ok
     ? {

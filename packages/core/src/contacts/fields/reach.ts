@@ -1,6 +1,6 @@
 // How somebody is reached: telephone numbers, and further addresses.
-import { parseAddress } from '../address.js';
-import type { Field } from './field.js';
+import { parseAddress, shownAddressKey } from '../address.js';
+import type { Dialling, Field } from './field.js';
 import { isString, type TypeOfField } from './kind.js';
 
 /** Several are kept as one text, a line for each. */
@@ -21,6 +21,16 @@ export function phoneKey(text: string, { dialling }: Pick<Field, 'dialling'>): s
   const { code, trunk } = dialling;
   return trunk !== '' && digits.startsWith(trunk) ? code + digits.slice(trunk.length) : digits;
 }
+
+/** The digits of a number, or of a part of one, as it is written; of several, a line for each. */
+export const phoneDigits = (text: string): string => text.replace(/[^\d\n]/g, '');
+
+/** The keys of numbers as they are dialled at home, where they are of the office's country: `01632960123`. */
+export const atHome = (keys: string, { code, trunk }: Dialling): string =>
+  keys
+    .split(' ')
+    .map((key) => (key.startsWith(code) ? trunk + key.slice(code.length) : key))
+    .join(' ');
 
 export const phone: TypeOfField = {
   fits: isString,
@@ -44,9 +54,10 @@ export const addresses: TypeOfField = {
   format: inOneLine,
   key: (value) =>
     lines(value)
-      .map((line) => {
+      .flatMap((line) => {
         const parsed = parseAddress(line);
-        return parsed.ok ? parsed.value.key : line.trim().normalize('NFC').toLowerCase();
+        const shown = shownAddressKey(line);
+        return parsed.ok && parsed.value.key !== shown ? [parsed.value.key, shown] : [shown];
       })
       .join(' '),
   isMade: false,

@@ -115,9 +115,11 @@ function find({ field: key, op }: FieldCondition, context: RuleContext): Found |
 }
 
 /** Whole operands are of their own kind: that was looked at when they were read. */
-const isWhole = ({ operand }: Way, value: FieldCondition['value']): boolean =>
+const isWhole = ({ operand, says }: Way, value: FieldCondition['value'], field: Field): boolean =>
   operand === 'none' ||
-  (value !== undefined && (operands[operand].isWhole as (value: unknown) => boolean)(value));
+  (value !== undefined &&
+    (operands[operand].isWhole as (value: unknown) => boolean)(value) &&
+    (says?.(value, field) ?? true));
 
 export const field: ConditionKind<FieldCondition, 'values'> = {
   needs: () => ['values'],
@@ -142,7 +144,7 @@ export const field: ConditionKind<FieldCondition, 'values'> = {
 
   finished(condition, context) {
     const found = find(condition, context);
-    return found !== undefined && isWhole(found.way, condition.value);
+    return found !== undefined && isWhole(found.way, condition.value, found.field);
   },
 
   weight: ({ value }) => (Array.isArray(value) && value.length > 1000 ? 2 : 1),
@@ -155,9 +157,13 @@ export const field: ConditionKind<FieldCondition, 'values'> = {
   holds(condition, facts, context) {
     const found = find(condition, context);
     if (!found) return false;
-    const value = filled(found.field, facts.values[found.field.key]);
+    const given = facts.values[found.field.key];
+    const value = filled(found.field, given);
     if (value === undefined) return found.way.empty === true;
-    return found.way.holds(value, condition.value, found);
+    return found.way.holds(value, condition.value, {
+      ...found,
+      ...(typeof given === 'string' ? { given } : {}),
+    });
   },
 
   saw(condition, facts, context) {

@@ -24,6 +24,8 @@ export interface Way<O extends OperandName = OperandName> {
   /** What is asked of a value that is there; whether it is, is asked around it. */
   readonly compile: (asked: Asked, value: Operands[O]) => Fragment;
   readonly holds: (actual: Filled, value: Operands[O], asked: Asked) => boolean;
+  /** Whether what is asked for says anything of a field: a number without digits does not. */
+  readonly says?: (value: Operands[O], field: Field) => boolean;
   /** What follows the field's name: “is within the last 3 weeks”. */
   readonly words: (value: Operands[O], field: Field) => string;
 }
@@ -33,6 +35,8 @@ export interface Asked {
   readonly field: Field;
   readonly context: RuleContext;
   readonly column: Piece;
+  /** Of the person who is asked: the text as it was given. */
+  readonly given?: string;
 }
 
 /** A way, with its operand's type kept inside: each is only ever given values of its own operand. */
