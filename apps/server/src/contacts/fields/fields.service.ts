@@ -110,6 +110,7 @@ export class FieldsService implements OnModuleInit {
       const next: Field = {
         key,
         label: isOwn ? oneLine(request.label) : field.label,
+        ...said({ formerChoices: field.formerChoices }),
         ...kindOf({ ...request, type }, field.choices ?? []),
         ...(request.isRequired ? { isRequired: true } : {}),
         ...(request.help.trim() === '' ? {} : { help: oneLine(request.help) }),
@@ -205,19 +206,22 @@ export class FieldsService implements OnModuleInit {
     if (!now) throw notFound('field');
     const { label, help, group, isRequired } = now.field;
     const other = now.field.type === to.type ? from : to;
-    const said = Object.fromEntries(
-      Object.entries({ label, help, group, isRequired }).filter(([, value]) => value !== undefined),
-    );
-    await store.changeField(tx, now.id, { ...other, ...said });
+    await store.changeField(tx, now.id, { ...other, label, ...said({ help, group, isRequired }) });
   }
 
   /** The field as it would be: where nothing is said of its choices, they are what occurs. */
   private async asAnother(field: Field, request: FieldKindRequest): Promise<Field> {
     const { type } = request;
-    const { choices: _, currency: __, standard: ___, since: ____, ...rest } = field;
+    const { key, label, isRequired, help, group } = field;
+    const rest = { key, label, ...said({ isRequired, help, group }) };
     const isChoice = type === 'choice' || type === 'choices';
     const written = request.choices ?? (isChoice ? await this.occurring(field, type) : undefined);
-    return { ...rest, ...kindOf({ ...request, choices: written }, field.choices ?? []) };
+    const before = field.choices ?? field.formerChoices ?? [];
+    return {
+      ...rest,
+      ...(isChoice || before.length === 0 ? {} : { formerChoices: before }),
+      ...kindOf({ ...request, choices: written }, before),
+    };
   }
 
   /** What occurs in a field, as choices, the most frequent kept where there are too many. */
@@ -283,6 +287,12 @@ export class FieldsService implements OnModuleInit {
     return found;
   }
 }
+
+/** Without what is not said. */
+const said = <T extends Partial<Field>>(parts: {
+  readonly [K in keyof T]: T[K] | undefined;
+}): Partial<T> =>
+  Object.fromEntries(Object.entries(parts).filter(([, value]) => value !== undefined)) as Partial<T>;
 
 const article = (type: Field['type']): string =>
   (

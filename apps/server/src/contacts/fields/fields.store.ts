@@ -34,7 +34,11 @@ const fieldOf = (row: Row): Field => ({
   key: keyOf(row),
   label: row.label,
   type: row.type,
-  ...(row.type === 'choice' || row.type === 'choices' ? { choices: row.choices } : {}),
+  ...(row.type === 'choice' || row.type === 'choices'
+    ? { choices: row.choices }
+    : row.choices.length > 0
+      ? { formerChoices: row.choices }
+      : {}),
   ...(row.type === 'computed' ? { isFact: true } : {}),
   ...(row.type === 'computed' && row.sinceDay !== null && row.sinceUnit !== null
     ? { since: { day: row.sinceDay, unit: row.sinceUnit } }
@@ -55,7 +59,7 @@ const columnsOf = (field: Field): Columns => ({
   label: field.label,
   labelKey: searchKey(field.label),
   type: field.type,
-  choices: [...(field.choices ?? [])],
+  choices: [...(field.choices ?? field.formerChoices ?? [])],
   isRequired: field.isRequired ?? false,
   standard: field.standard ?? '',
   help: field.help ?? '',

@@ -33,6 +33,8 @@ export interface Field {
   readonly label: string;
   readonly type: FieldType;
   readonly choices?: readonly Choice[];
+  /** What could be chosen when it was a choice: rules from then name these. */
+  readonly formerChoices?: readonly Choice[];
   /** Known by the system; nobody fills it. */
   readonly isFact?: true;
   /** Nobody new comes without it, and nobody's is cleared. */

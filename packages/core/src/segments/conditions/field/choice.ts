@@ -6,15 +6,21 @@ import { isEmpty, isFilled, way, type Asked } from './way.js';
 const labels = (field: Field, keys: readonly string[], link = ' or '): string =>
   keys.map((key) => field.choices?.find((choice) => choice.key === key)?.label ?? key).join(link);
 
+/** A field whose choices are not known is asked for whatever is kept in it. */
+const areChoices = (keys: readonly string[], { choices = [] }: Field): boolean =>
+  choices.length === 0 || keys.every((key) => choices.some((choice) => choice.key === key));
+
 export const choiceWays = {
   'is one of': way({
     operand: 'choices',
+    says: areChoices,
     compile: ({ column }, keys) => [column, ' = any(', { param: keys, type: 'text[]' }, ')'],
     holds: (actual, keys) => keys.includes(String(actual)),
     words: (keys, field) => `is ${labels(field, keys)}`,
   }),
   'is none of': way({
     operand: 'choices',
+    says: areChoices,
     empty: true,
     compile: ({ column }, keys) => [column, ' <> all(', { param: keys, type: 'text[]' }, ')'],
     holds: (actual, keys) => !keys.includes(String(actual)),
@@ -37,12 +43,14 @@ const hasAny = (actual: unknown, keys: readonly string[]): boolean =>
 export const choicesWays = {
   'has any of': way({
     operand: 'choices',
+    says: areChoices,
     compile: (asked, keys) => have(asked, '&&', keys),
     holds: hasAny,
     words: (keys, field) => `include ${labels(field, keys)}`,
   }),
   'has all of': way({
     operand: 'choices',
+    says: areChoices,
     compile: (asked, keys) => have(asked, '@>', keys),
     holds: (actual, keys) => {
       const own = splitKeys(String(actual));
@@ -52,6 +60,7 @@ export const choicesWays = {
   }),
   'has none of': way({
     operand: 'choices',
+    says: areChoices,
     empty: true,
     compile: (asked, keys) => ['not (', ...have(asked, '&&', keys), ')'],
     holds: (actual, keys) => !hasAny(actual, keys),

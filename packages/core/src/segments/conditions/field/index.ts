@@ -3,6 +3,7 @@ import { fail, ok, type Result } from '../../../kernel/index.js';
 import {
   beginning,
   formatFieldValue,
+  isText,
   searchKey,
   type Field,
   type FieldType,
@@ -69,22 +70,39 @@ const asChoices: { readonly [T in FieldType]?: Readonly<Record<string, FieldOper
   choices: plain<FieldOperator>('has any of', 'has none of'),
 };
 
-/** The same question of a field whose type has changed; texts that were asked for become the choices that they meant. */
+/** The choice that a key, or a text from before there were choices, means; what means none stays as it is. */
+const choiceMeant = ({ choices = [] }: Field, said: unknown): unknown =>
+  choices.some(({ key }) => key === said)
+    ? said
+    : (choices.find(({ label }) => searchKey(label) === searchKey(String(said)))?.key ?? said);
+
+/** The text that a choice was, where all that is asked for were choices of the field when it had some. */
+function textsMeant({ formerChoices = [] }: Field, value: unknown): unknown {
+  const keys = Array.isArray(value) ? value : [value];
+  const labels = keys.map((key) => formerChoices.find((one) => one.key === key)?.label);
+  if (labels.length === 0 || labels.includes(undefined)) return value;
+  return Array.isArray(value) ? labels : labels[0];
+}
+
+/**
+ * The same question of a field whose type has changed: texts that were asked for become the choices that they meant, and
+ * choices the texts that they are now. What can't be told stays, and makes the condition unfinished.
+ */
 function adapted(field: Field, op: string, value: unknown): { op: string; value: unknown } {
-  const next = Object.hasOwn(asChoices[field.type] ?? {}, op)
-    ? asChoices[field.type]?.[op]
-    : undefined;
-  if (!next || wayOf(field.type, op)) return { op, value };
-  const positive =
-    { 'is not': 'is', 'is none of': 'is one of', 'does not contain': 'contains' }[op] ?? op;
+  if (field.formerChoices && isText(field)) return { op, value: textsMeant(field, value) };
+  const known = asChoices[field.type];
+  if (!known) return { op, value };
+  const isAsked = wayOf(field.type, op) !== undefined;
+  const next = isAsked || !Object.hasOwn(known, op) ? op : (known[op] ?? op);
+  if (Array.isArray(value)) return { op: next, value: value.map((one) => choiceMeant(field, one)) };
+  const positive = { 'is not': 'is', 'does not contain': 'contains' }[op] ?? op;
   const asked = wayOf('text', positive);
   const read = asked && (operands[asked.operand].parse(value) as Result<OperandValue, string>);
-  if (!asked || !read?.ok || value === undefined || value === null) return { op: next, value };
+  if (isAsked || !asked || !read?.ok || value === undefined || value === null)
+    return { op: next, value };
   const text = { ...field, type: 'text' } as const;
-  const meant = (field.choices ?? []).filter(
-    ({ key, label }) =>
-      (Array.isArray(value) && value.includes(key)) ||
-      asked.holds(searchKey(label), read.value, { field: text } as unknown as Asked),
+  const meant = (field.choices ?? []).filter(({ label }) =>
+    asked.holds(searchKey(label), read.value, { field: text } as unknown as Asked),
   );
   return { op: next, value: meant.map(({ key }) => key) };
 }
