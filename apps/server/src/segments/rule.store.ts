@@ -1,6 +1,7 @@
 // Binds a compiled rule to tables: the only place that knows where a field or a tag really is.
 import type { MomentKey } from '@palabra/core/contacts';
 import { idOf } from '@palabra/core/kernel';
+import { addDays, dayBegins } from '@palabra/core/office';
 import type { Fragment, Piece, Reference } from '@palabra/core/segments';
 import { sql, type SQL } from 'drizzle-orm';
 import { changeSets, happenings } from '../contacts/changes/changes.table.js';
@@ -36,7 +37,7 @@ function bindPiece(piece: Piece, timeZone: string, within: Stretch | undefined):
   if (typeof piece === 'string') return sql.raw(piece);
   if ('ref' in piece) return bindReference(piece.ref, timeZone, within);
   if ('day' in piece)
-    return sql`((${piece.day}::date + ${sql.raw(piece.edge === 'begins' ? '0' : '1')})::timestamp at time zone ${timeZone})`;
+    return sql`${dayBegins(timeZone, piece.edge === 'begins' ? piece.day : addDays(piece.day, 1))}::timestamptz`;
   if ('zone' in piece) return sql`${timeZone}`;
   const bound = (inner: Fragment): SQL => bindRule(inner, timeZone, within);
   if ('among' in piece) return sql`c.id in (${bindQuery(piece.among, timeZone, within)})`;

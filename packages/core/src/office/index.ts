@@ -4,7 +4,7 @@ import { isCommonPassword } from './common-passwords.js';
 
 export { pauseAfterFailures, workKinds, WORTH_SAYING, type WorkKind } from './work.js';
 export { months } from './months.js';
-export { momentOf, type LocalMoment } from './local-time.js';
+export { dayBegins, momentOf, type LocalMoment } from './local-time.js';
 
 export type UserId = Id<'User'>;
 export type SessionId = Id<'Session'>;

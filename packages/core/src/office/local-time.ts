@@ -41,6 +41,16 @@ function shownAt(timeZone: string, at: number): number {
   );
 }
 
+/**
+ * When a day, `YYYY-MM-DD`, begins: at the first moment of it, where its midnight comes twice or never. The day of any moment
+ * from there until the next day begins is this one, as `dayIn` says.
+ */
+export function dayBegins(timeZone: string, day: string): Date {
+  const found = momentOf(timeZone, `${day}T00:00`);
+  if (!found) throw new Error(`${day} is no day`);
+  return found.at;
+}
+
 /** `text`: `2026-03-02T09:00`, a whole day and time; undefined for anything else. */
 export function momentOf(timeZone: string, text: string): LocalMoment | undefined {
   const wanted = /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/.test(text) ? Date.parse(`${text}:00Z`) : NaN;

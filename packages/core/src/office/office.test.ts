@@ -3,6 +3,7 @@ import {
   addDays,
   allowed,
   checkPassword,
+  dayBegins,
   dayIn,
   isDay,
   isTimeZone,
@@ -164,4 +165,30 @@ describe('what the clocks show, as a moment', () => {
     '2026-03-02T9:00',
     '+12026-03-02T09:00',
   ])('knows no moment in “%s”', (text) => expect(momentOf('UTC', text)).toBeUndefined());
+});
+
+describe('the beginning of a day', () => {
+  // Clocks are set at midnight in some of these, or by half an hour, and one island left out a day.
+  const zones = [
+    'Atlantic/Azores',
+    'America/Havana',
+    'Asia/Beirut',
+    'Australia/Lord_Howe',
+    'Africa/Cairo',
+    'America/Asuncion',
+    'Pacific/Apia',
+    'Pacific/Kiritimati',
+    'Europe/Lisbon',
+    'America/St_Johns',
+    'UTC',
+  ];
+  it.each(zones)('is the first moment of it in %s, all years round', (zone) => {
+    for (let at = Date.UTC(2010, 0, 1); at < Date.UTC(2031, 0, 1); at += 86_400_000) {
+      const day = new Date(at).toISOString().slice(0, 10);
+      const begins = dayBegins(zone, day);
+      // A day that is left out begins with the next one.
+      expect(dayIn(zone, begins) >= day).toBe(true);
+      expect(dayIn(zone, new Date(begins.getTime() - 1)) < day).toBe(true);
+    }
+  });
 });
