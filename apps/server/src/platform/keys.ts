@@ -72,6 +72,14 @@ export class Keys {
     return timingSafeEqual(plain(typed), plain(this.setUpCode()));
   }
 
+  /** What this office is known by in files that it writes, for one purpose: the same on every start, no other's, and no secret. */
+  mark(purpose: string): string {
+    return createHmac('sha256', this.addressSecret)
+      .update(`mark: ${purpose}`)
+      .digest('hex')
+      .slice(0, 24);
+  }
+
   /** What stands for an address where the address itself must not: HMAC-SHA-256, 32 bytes. */
   addressHash(addressKey: string): Buffer {
     const known = this.lately.get(addressKey);

@@ -11,6 +11,7 @@ import {
 } from '@palabra/core/segments';
 import { allPools, housePool } from '../contacts/index.js';
 import { Database } from '../platform/database.js';
+import { Keys } from '../platform/keys.js';
 import { RulesService } from './rules.service.js';
 import { refuse } from './segments.refusals.js';
 import { SegmentsService } from './segments.service.js';
@@ -21,6 +22,7 @@ export class SegmentFiles {
     private readonly database: Database,
     private readonly segments: SegmentsService,
     private readonly rules: RulesService,
+    private readonly keys: Keys,
   ) {}
 
   /** The words of the office; of segments, those that the asker sees. */
@@ -30,6 +32,7 @@ export class SegmentFiles {
       ...context,
       segments: context.segments.filter(({ id }) => seen.has(id)),
       pools: await allPools(this.database.db),
+      office: this.keys.mark('segment file'),
     };
   }
 
@@ -40,7 +43,7 @@ export class SegmentFiles {
     const rule =
       segment.inForceSince === null && segment.draftRule ? segment.draftRule : segment.rule;
     return segmentFile(
-      { ...segment, rule },
+      { ...segment, pools: segment.poolIds.length === 0 ? [] : segment.pools, rule },
       await this.words(viewer, await this.rules.context(rule)),
     );
   }
@@ -51,8 +54,7 @@ export class SegmentFiles {
     const read = readSegmentFile(raw, await this.words(viewer, context), context);
     if (!read.ok) throw refuse('file-unread', read.error);
     const { name, description, labels, rule } = read.value;
-    const pools =
-      read.value.pools.length > 0 ? read.value.pools : [(await housePool(this.database.db)).id];
+    const pools = read.value.pools ?? [(await housePool(this.database.db)).id];
     const { id } = await this.segments.add({ name, description, pools: [...pools] }, viewer);
     const segment = await this.segments.own(id, viewer);
     const { version } = await this.segments.change(

@@ -6,11 +6,13 @@ import { contacts } from '../contacts/people/people.table.js';
 import { execute, type Db } from '../platform/database.js';
 import { segmentMembers, segments, segmentSizes } from './segments.table.js';
 
-/** A condition on `contacts c`. */
+/** A condition on `contacts c`; without a pool, of any. */
 export const inPools = (ids: readonly number[]): SQL =>
-  ids.length === 1
-    ? sql`c.pool_id = ${ids[0]}`
-    : sql`c.pool_id = any(${sql.param([...ids])}::int[])`;
+  ids.length === 0
+    ? sql`true`
+    : ids.length === 1
+      ? sql`c.pool_id = ${ids[0]}`
+      : sql`c.pool_id = any(${sql.param([...ids])}::int[])`;
 
 /** Puts people in, those who are not yet; says how many. `people`: a condition on `contacts c`. */
 export async function putMembers(db: Db, id: SegmentId, people: SQL, now: Date): Promise<number> {

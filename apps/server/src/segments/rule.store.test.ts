@@ -413,7 +413,10 @@ const field: fc.Arbitrary<ConditionOf<'field'>> = fc
       span: { count: raw.count, unit },
       'day of the year': raw.day.slice(5),
       month: (raw.count % 12) + 1,
-      choices: raw.choices,
+      // Now and then one that is none of the field's: then the rule finds nobody.
+      choices: raw.choices.filter(
+        (one) => raw.count === 7 || (field?.choices ?? []).some(({ key }) => key === one),
+      ),
     };
     const own = value[operandOf(field?.type ?? 'text', op)];
     return {

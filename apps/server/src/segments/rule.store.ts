@@ -14,6 +14,7 @@ import {
 } from '../contacts/index.js';
 import { contactTags } from '../contacts/people/people.table.js';
 import { seenBy } from '../contacts/index.js';
+import { inPools } from './members.store.js';
 import { near } from './place.store.js';
 import { lettersOf, lettersSoFar, theirLetters } from './letters.store.js';
 import { segmentMembers } from './segments.table.js';
@@ -122,7 +123,7 @@ function bindReference(ref: Reference, timeZone: string, within: Stretch | undef
     case 'near':
       return near(ref);
     case 'in pools':
-      return sql`c.pool_id = any(${sql.param(ref.pools)}::int[])`;
+      return inPools(ref.pools);
     case 'listed in':
       return sql`c.id in (select contact_id from ${segmentMembers} where segment_id = ${ref.segment} and taken_at is null)`;
     case 'seen by':

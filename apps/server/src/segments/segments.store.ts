@@ -19,6 +19,10 @@ export interface NamedSegment extends Segment {
   readonly inForceByName: string | null;
 }
 
+/** How the pools are called that a segment sifts. */
+const poolNames = (ids: readonly number[], names: ReadonlyMap<number, string>): string[] =>
+  ids.length === 0 ? ['any pool'] : ids.flatMap((id) => names.get(id) ?? []);
+
 const named = async (db: Db, where: SQL | undefined): Promise<NamedSegment[]> => {
   const names = new Map((await allPools(db)).map(({ id, name }) => [id, name]));
   const people = new Map((await allUsers(db)).map((user) => [user.id, user]));
@@ -31,7 +35,7 @@ const named = async (db: Db, where: SQL | undefined): Promise<NamedSegment[]> =>
     const owner = segment.ownerId === null ? undefined : people.get(segment.ownerId);
     return {
       ...segment,
-      pools: segment.poolIds.flatMap((id) => names.get(id) ?? []),
+      pools: poolNames(segment.poolIds, names),
       owner: owner?.name ?? null,
       ownerRole: owner?.role ?? null,
       inForceByName:

@@ -16,6 +16,7 @@ import {
   factsOf,
   finds,
   found,
+  isOfPools,
   KeySet,
   leavesOf,
   parseRule,
@@ -98,7 +99,7 @@ export class SiftingService {
     const row = await this.people.person(idOf(request.contact), viewer);
     const person = await loadPerson(this.database.db, row, factsOf(rule.root, context), context);
     return {
-      holds: request.pools.includes(row.poolId) && finds(rule, person, context),
+      holds: isOfPools(row.poolId, request.pools) && finds(rule, person, context),
       trace: trace(rule.root, person, context),
     };
   }
@@ -112,7 +113,7 @@ export class SiftingService {
       const reach = reachOf(segment);
       return (
         seesSegment(viewer, segment) &&
-        (segment.kind === 'fixed' || segment.poolIds.includes(row.poolId)) &&
+        (segment.kind === 'fixed' || isOfPools(row.poolId, segment.poolIds)) &&
         (reach === undefined || sees({ userId: reach, role: 'member' }, row))
       );
     });

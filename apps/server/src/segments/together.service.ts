@@ -44,7 +44,8 @@ export class TogetherService {
     };
     const id = await addSegment(this.database.db, {
       name: this.segments.name(name),
-      poolIds: [...new Set(parts.flatMap(({ poolIds }) => poolIds))],
+      // Each part says itself of which pools it is, now and later, and a list may hold people of any.
+      poolIds: [],
       rule,
       inForceSince: now,
       inForceBy: viewer.userId,

@@ -15,11 +15,13 @@ export function PoolsOf({
   const { pools: chosen } = draft.value;
   const nameOf = ({ name, kind }: (typeof pools)[number]): string =>
     kind === 'house' ? 'house pool' : name;
-  const words =
-    pools
-      .filter(({ id }) => chosen.includes(id))
-      .map(nameOf)
-      .join(' and ') || 'house pool';
+  const isAny = chosen.length === 0;
+  const words = isAny
+    ? 'any pool'
+    : pools
+        .filter(({ id }) => chosen.includes(id))
+        .map(nameOf)
+        .join(' and ');
   if (disabled || pools.length < 2) return <>{words}</>;
   return (
     <Popover position="bottom-start" withinPortal>
@@ -28,6 +30,17 @@ export function PoolsOf({
       </Popover.Target>
       <Popover.Dropdown>
         <Stack gap={6} role="group" aria-label="Pools">
+          <Checkbox
+            label="any pool"
+            checked={isAny}
+            onChange={() => {
+              const house = pools.find(({ kind }) => kind === 'house') ?? pools[0];
+              draft.change((before) => ({
+                ...before,
+                pools: before.pools.length > 0 || !house ? [] : [house.id],
+              }));
+            }}
+          />
           {pools.map((pool) => (
             <Checkbox
               key={pool.id}

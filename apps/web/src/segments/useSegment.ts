@@ -176,7 +176,11 @@ export function useSegment(segment: SegmentStart): SegmentModel {
         if (!found) return;
         const [only, ...others] = pools;
         const among =
-          others.length === 0 ? `pool=${only}` : id === undefined ? '' : `of=segment.${id}.pools`;
+          only !== undefined && others.length === 0
+            ? `pool=${only}`
+            : id === undefined
+              ? ''
+              : `of=segment.${id}.pools`;
         void navigate(`/contacts?${among}&filter=${found.key}`);
       }),
     use: async () => {

@@ -33,11 +33,11 @@ const POOLS = 50;
 /** Whom a live segment sifts, and how. */
 export class RuleOfPools {
   @IsArray()
-  @ArrayMinSize(1, { message: 'A segment needs a pool to sift.' })
   @ArrayMaxSize(POOLS)
   @IsInt({ each: true })
   @Min(1, { each: true })
   @Max(MAX_ID, { each: true })
+  /** None: any pool. */
   pools!: number[];
   /** Read against the office's fields and tags by the service. */
   @IsObject() rule!: object;
@@ -51,7 +51,6 @@ export class NewSegmentRequest {
   /** The house pool, where it is left out. */
   @IsOptional()
   @IsArray()
-  @ArrayMinSize(1, { message: 'A segment needs a pool to sift.' })
   @ArrayMaxSize(POOLS)
   @IsInt({ each: true })
   @Min(1, { each: true })

@@ -28,6 +28,7 @@ function office(shift: number, owner: string): { words: FileWords; context: Rule
     campaigns: [{ id: 11 + shift, name: 'Spring letter', at: 0, links: [] }],
     segments: [{ id: 13 + shift, name: 'Near', kind: 'fixed', pools: [1] }],
     pools: [{ id: 1 + shift, name: 'house' }],
+    office: `office ${shift}`,
   };
   return { words, context: { ...words, today: '2026-03-10', timeZone: 'UTC' } };
 }
@@ -157,5 +158,67 @@ it.each<[string, unknown]>([
   expect(readSegmentFile(raw, here.words, here.context)).toEqual({
     ok: false,
     error: expect.stringContaining(' '),
+  });
+});
+
+describe('a file whose names are not alone', () => {
+  const twice = {
+    ...there.words,
+    campaigns: [
+      { id: 300, name: 'Spring letter', at: 86_400_000, links: [] },
+      ...there.words.campaigns,
+    ],
+  };
+  const inTwice = { ...there.context, campaigns: twice.campaigns };
+
+  it('means the campaign of that day', () => {
+    const read = readSegmentFile(write(), twice, inTwice);
+    expect(read.ok && read.value.rule).toEqual(rule(100, '42'));
+  });
+
+  it('is asked about where nothing tells the campaigns apart', () => {
+    const { dates: _, ...undated } = write() as { dates: object };
+    expect(readSegmentFile(undated, twice, inTwice)).toEqual({
+      ok: false,
+      error: expect.stringContaining('several are called so: the campaign that went out'),
+    });
+  });
+
+  it('means what it meant, in the office that wrote it, whatever things are called by now', () => {
+    const words = {
+      ...here.words,
+      campaigns: [
+        { id: 99, name: 'Spring letter', at: 0, links: [] },
+        ...here.words.campaigns.map((one) => ({ ...one, name: 'Renamed' })),
+      ],
+    };
+    const read = readSegmentFile(write(), words, { ...here.context, ...words });
+    expect(read.ok && read.value.rule).toEqual(rule(0, '1'));
+  });
+});
+
+it.each<[string, object, string]>([
+  ['a pool that is not there', { pools: ['house', 'Fernhill'] }, 'the pool “Fernhill”'],
+  ['a description that is too long', { description: 'x'.repeat(501) }, '500 signs'],
+  ['a label that is too long', { labels: ['x'.repeat(41)] }, '40 signs'],
+  ['too many labels', { labels: Array.from({ length: 21 }, String) }, 'at most 20'],
+  ['labels that are none', { labels: 'spring' }, 'labels'],
+  ['pools that are none', { pools: [1] }, 'pools'],
+  ['names that are no texts', { names: { tags: { 5: 7 } } }, 'names'],
+])('refuses %s rather than leave it out', (_, part, said) => {
+  expect(readSegmentFile({ ...(write() as object), ...part }, here.words, here.context)).toEqual({
+    ok: false,
+    error: expect.stringContaining(said),
+  });
+});
+
+it.each<[string, unknown, readonly number[] | undefined]>([
+  ['of any pool', [], []],
+  ['of the house, where none is named', undefined, undefined],
+])('is %s', (_, pools, read) => {
+  const { pools: __, ...rest } = write() as { pools: unknown };
+  const file = pools === undefined ? rest : { ...rest, pools };
+  expect(readSegmentFile(file, here.words, here.context)).toMatchObject({
+    value: { pools: read },
   });
 });

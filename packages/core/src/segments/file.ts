@@ -31,6 +31,10 @@ export interface SegmentFile {
   readonly pools: readonly string[];
   readonly rule: Rule;
   readonly names: Names;
+  /** The mark of the office that wrote it: read there, keys mean what they meant. */
+  readonly office: string;
+  /** When the first letter of each campaign was handed over (ISO 8601): several may be of one name. */
+  readonly dates: { readonly campaigns: Readonly<Record<string, string>> };
 }
 
 /** What a key becomes; what is not there is noted by whoever carries, and stays as it is. */
@@ -104,6 +108,8 @@ export interface FileWords extends Pick<
   'fields' | 'tags' | 'topics' | 'campaigns' | 'segments'
 > {
   readonly pools: readonly { readonly id: number; readonly name: string }[];
+  /** Of this office, and of no other. */
+  readonly office: string;
 }
 
 /** What is called how, of one kind of thing. */
@@ -123,6 +129,7 @@ export function segmentFile(
     readonly name: string;
     readonly description: string;
     readonly labels: readonly string[];
+    /** None: any pool. */
     readonly pools: readonly string[];
     readonly rule: Rule;
   },
@@ -152,6 +159,16 @@ export function segmentFile(
     pools: segment.pools,
     rule: segment.rule,
     names,
+    office: words.office,
+    dates: {
+      campaigns: Object.fromEntries(
+        words.campaigns.flatMap(({ id, at }) =>
+          names.campaigns[String(id)] === undefined
+            ? []
+            : [[String(id), new Date(at).toISOString()]],
+        ),
+      ),
+    },
   };
 }
 
@@ -168,14 +185,58 @@ const singular: { readonly [T in NamedThing]: string } = {
   choices: 'choice',
 };
 
-/** Reads a file; what its rule names is looked up by name here. The error says what is not there. */
+/** As the schema says. */
+const LIMITS = {
+  name: 120,
+  description: 500,
+  labels: 20,
+  label: 40,
+  pools: 50,
+  pool: 120,
+} as const;
+
+const isText = (value: unknown, most: number): value is string =>
+  typeof value === 'string' && value.length <= most;
+const isListOf = (value: unknown, many: number, most: number): value is string[] =>
+  Array.isArray(value) && value.length <= many && value.every((one) => isText(one, most));
+const areTexts = (value: unknown): boolean =>
+  isObject(value) && Object.values(value).every((one) => typeof one === 'string');
+
+/** What of a file is not as its schema says; undefined where all is. */
+function malformed(raw: Readonly<Record<string, unknown>>): string | undefined {
+  const { name, description, labels, pools, names, office, dates } = raw;
+  if (!isText(name, LIMITS.name) || name.trim() === '')
+    return `The segment in the file has no name of 1 to ${LIMITS.name} signs.`;
+  if (description !== undefined && !isText(description, LIMITS.description))
+    return `The description in the file is no text of at most ${LIMITS.description} signs.`;
+  if (labels !== undefined && !isListOf(labels, LIMITS.labels, LIMITS.label))
+    return `The labels in the file are no list of at most ${LIMITS.labels}, of ${LIMITS.label} signs each.`;
+  if (pools !== undefined && !isListOf(pools, LIMITS.pools, LIMITS.pool))
+    return `The pools in the file are no list of at most ${LIMITS.pools} names.`;
+  if (!isObject(names) || !Object.values(names).every(areTexts))
+    return 'The names in the file are not given as texts by their keys.';
+  if (office !== undefined && typeof office !== 'string')
+    return 'The mark of the office in the file is no text.';
+  if (dates !== undefined && !(isObject(dates) && Object.values(dates).every(areTexts)))
+    return 'The dates in the file are not given as texts by their keys.';
+  return undefined;
+}
+
+/** `several`: more than one thing here is called so, and none of them is more likely meant. */
+type Looked = { readonly key: string } | 'nothing' | 'several';
+
+/**
+ * Reads a file. In the office that wrote it, keys mean what they meant; elsewhere, what its rule names is looked up by name,
+ * campaigns by their date, too. The error says what is not there, and what is there more than once.
+ */
 export function readSegmentFile(
   raw: unknown,
   words: FileWords,
   context: RuleContext,
 ): Result<
-  Omit<SegmentFile, 'names' | 'palabra' | 'version' | 'pools'> & {
-    readonly pools: readonly number[];
+  Omit<SegmentFile, 'names' | 'palabra' | 'version' | 'pools' | 'office' | 'dates'> & {
+    /** None: any pool. Undefined where the file says nothing. */
+    readonly pools: readonly number[] | undefined;
   },
   string
 > {
@@ -183,75 +244,106 @@ export function readSegmentFile(
     return fail('This file holds no segment of Palabra.');
   if (raw['version'] !== SEGMENT_FILE_VERSION)
     return fail('This file was written by a later version of Palabra, which this one can’t read.');
-  const { name, description, labels, pools, rule, names } = raw;
-  if (typeof name !== 'string' || name.trim() === '' || name.length > 120)
-    return fail('The segment in the file has no name of 1 to 120 signs.');
-  const texts = (value: unknown, most: number): string[] =>
-    Array.isArray(value)
-      ? value
-          .filter((one): one is string => typeof one === 'string' && one.length <= 120)
-          .slice(0, most)
-      : [];
-  const told = isObject(names) ? names : {};
-  const nameOf = (thing: NamedThing, key: string | number): string | undefined => {
-    const of = told[thing];
-    const found = isObject(of) && Object.hasOwn(of, String(key)) ? of[String(key)] : undefined;
-    return typeof found === 'string' ? found : undefined;
+  const wrong = malformed(raw);
+  if (wrong !== undefined) return fail(wrong);
+  const {
+    name,
+    description = '',
+    labels = [],
+    pools,
+    rule,
+    names,
+    dates = {},
+  } = raw as {
+    readonly name: string;
+    readonly description?: string;
+    readonly labels?: readonly string[];
+    readonly pools?: readonly string[];
+    readonly rule?: unknown;
+    readonly names: Readonly<Record<string, Readonly<Record<string, string>>>>;
+    readonly dates?: Readonly<Record<string, Readonly<Record<string, string>>>>;
   };
-  const here = new Map(
-    namedThings.map((thing) => [
-      thing,
-      new Map(
-        [...called(thing, words)].map(([key, label]) => [
-          thing === 'choices'
-            ? `${key.split(' ')[0] ?? ''} ${searchKey(label)}`
-            : compared(thing, label),
-          key,
-        ]),
-      ),
-    ]),
-  );
-  const missing: string[] = [];
-  const fieldOf = (key: string): string | undefined =>
-    key.startsWith('own_') ? here.get('fields')?.get(searchKey(nameOf('fields', key) ?? '')) : key;
-  const found = (thing: NamedThing, key: string): string | undefined => {
-    const label = nameOf(thing, key);
-    if (thing === 'fields') return fieldOf(key);
-    if (thing === 'tags' && automaticTag(Number(key)) !== undefined) return key;
-    if (thing !== 'choices')
-      return label === undefined ? undefined : here.get(thing)?.get(compared(thing, label));
+  const isOwn = raw['office'] === words.office;
+  const told = (of: typeof names, thing: string, key: string): string | undefined =>
+    of[thing] && Object.hasOwn(of[thing], key) ? of[thing][key] : undefined;
+  const known = new Map(namedThings.map((thing) => [thing, called(thing, words)]));
+  const keysCalled = (thing: NamedThing, label: string): string[] =>
+    [...(known.get(thing) ?? [])].flatMap(([key, own]) =>
+      compared(thing, own) === compared(thing, label) ? [key] : [],
+    );
+  const byName = (thing: NamedThing, key: string): Looked => {
+    const label = told(names, thing, key);
+    let keys = label === undefined ? [] : keysCalled(thing, label);
+    const date = told(dates, thing, key);
+    if (thing === 'campaigns' && date !== undefined)
+      keys = keys.filter((one) =>
+        words.campaigns.some(({ id, at }) => String(id) === one && at === Date.parse(date)),
+      );
+    const [only, ...others] = keys;
+    return only === undefined ? 'nothing' : others.length > 0 ? 'several' : { key: only };
+  };
+  const fieldOf = (key: string): string | undefined => {
+    if (!key.startsWith('own_')) return key;
+    if (isOwn && known.get('fields')?.has(key)) return key;
+    const there = byName('fields', key);
+    return typeof there === 'object' ? there.key : undefined;
+  };
+  const choiceOf = (key: string): Looked => {
     const [field = ''] = key.split(' ');
-    const own = fieldOf(field);
+    const own = fieldOf(field) ?? '';
     const type = words.fields.find((one) => one.key === own)?.type;
     // Texts stand for themselves.
-    if (type !== 'choice' && type !== 'choices') return key;
-    const there = here.get(thing)?.get(`${own ?? ''} ${searchKey(label ?? '')}`);
-    return there === undefined ? undefined : choiceKey(field, there.slice(there.indexOf(' ') + 1));
+    if (type !== 'choice' && type !== 'choices') return { key };
+    if (isOwn && known.get('choices')?.has(key)) return { key };
+    const label = told(names, 'choices', key);
+    const [only, ...others] = [...(known.get('choices') ?? [])].flatMap(([one, text]) =>
+      label !== undefined &&
+      one.startsWith(`${own} `) &&
+      compared('choices', text) === compared('choices', label)
+        ? [one.slice(own.length + 1)]
+        : [],
+    );
+    if (only === undefined) return 'nothing';
+    return others.length > 0 ? 'several' : { key: choiceKey(field, only) };
   };
+  const look = (thing: NamedThing, key: string): Looked => {
+    if (thing === 'choices') return choiceOf(key);
+    if (thing === 'fields') {
+      const own = fieldOf(key);
+      return own === undefined ? byName('fields', key) : { key: own };
+    }
+    if (thing === 'tags' && automaticTag(Number(key)) !== undefined) return { key };
+    return isOwn && known.get(thing)?.has(key) ? { key } : byName(thing, key);
+  };
+  const missing: string[] = [];
+  const several: string[] = [];
   const carry: Carry = (thing, key) => {
-    const there = found(thing, String(key));
-    if (there === undefined)
-      missing.push(`the ${singular[thing]} “${(nameOf(thing, key) ?? String(key)).slice(0, 80)}”`);
-    else return (typeof key === 'number' ? Number(there) : there) as typeof key;
+    const there = look(thing, String(key));
+    if (typeof there === 'object')
+      return (typeof key === 'number' ? Number(there.key) : there.key) as typeof key;
+    const label = (told(names, thing, String(key)) ?? String(key)).slice(0, 80);
+    (there === 'several' ? several : missing).push(`the ${singular[thing]} “${label}”`);
     return key;
   };
+  const poolIds = pools?.flatMap((pool) => {
+    const [only, ...others] = keysCalled('pools', pool);
+    if (only !== undefined && others.length === 0) return [Number(only)];
+    (only === undefined ? missing : several).push(`the pool “${pool.slice(0, 80)}”`);
+    return [];
+  });
   const translated = translate(rule, carry);
+  const some = (list: readonly string[]): string => [...new Set(list)].slice(0, 10).join(', ');
   if (missing.length > 0)
     return fail(
-      `There is nothing here that is called so: ${[...new Set(missing)].slice(0, 10).join(', ')}. Make it first, or take it out of the file.`,
+      `There is nothing here that is called so: ${some(missing)}. Make it first, or take it out of the file.`,
+    );
+  if (several.length > 0)
+    return fail(
+      `Here several are called so: ${some(several)}. Which is meant can’t be told; give one of them another name, here and in the file.`,
     );
   const read = parseRule(translated, context);
   if (!read.ok) return read;
-  const poolIds = texts(pools, 50).flatMap(
-    (pool) => words.pools.find((one) => searchKey(one.name) === searchKey(pool))?.id ?? [],
-  );
-  return ok({
-    name: name.trim(),
-    description: typeof description === 'string' ? description.slice(0, 500) : '',
-    labels: texts(labels, 20).map((label) => label.slice(0, 40)),
-    pools: poolIds,
-    rule: read.value,
-  });
+  return ok({ name: name.trim(), description, labels, pools: poolIds, rule: read.value });
 }
 
 const compared = (thing: NamedThing, label: string): string =>

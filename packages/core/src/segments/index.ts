@@ -7,6 +7,7 @@ export {
   finished,
   groupWords,
   holds,
+  findsAnybody,
   isActive,
   isGroup,
   parseRule,
@@ -136,6 +137,7 @@ export {
   type PlaceOperator,
 } from './conditions/place.js';
 export {
+  isOfPools,
   segmentOperators,
   type SegmentCondition,
   type SegmentOperator,

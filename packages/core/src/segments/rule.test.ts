@@ -575,10 +575,7 @@ describe('a field whose kind has changed', () => {
   const donor = { key: 'c2', label: 'Donor' };
   const as = (field: Partial<Field>): RuleContext => ({
     ...context,
-    fields: [
-      ...context.fields,
-      { key: 'own_70', label: 'kind', type: 'text', ...field } as Field,
-    ],
+    fields: [...context.fields, { key: 'own_70', label: 'kind', type: 'text', ...field } as Field],
   });
   const choice = as({ type: 'choice', choices: [guest, donor] });
   const choices = as({ type: 'choices', choices: [guest, donor] });
@@ -589,18 +586,48 @@ describe('a field whose kind has changed', () => {
       within,
     );
     if (!rule.ok) return rule.error;
-    const [only] = rule.value.root.items as { op: string; value: unknown }[];
+    const [only] = rule.value.root.items as unknown as { op: string; value: unknown }[];
     return { op: only?.op, value: only?.value, open: unfinished(rule.value, within).length > 0 };
   };
   it.each<[string, string, unknown, RuleContext, object]>([
-    ['texts', 'is one of', ['guest', 'Donor'], choice, { op: 'is one of', value: ['c1', 'c2'], open: false }],
+    [
+      'texts',
+      'is one of',
+      ['guest', 'Donor'],
+      choice,
+      { op: 'is one of', value: ['c1', 'c2'], open: false },
+    ],
     ['texts', 'is none of', ['guest'], choice, { op: 'is none of', value: ['c1'], open: false }],
     ['a text', 'is not', 'GUEST', choice, { op: 'is none of', value: ['c1'], open: false }],
-    ['a text that is no choice', 'is not', 'nobody', choice, { op: 'is none of', value: [], open: true }],
-    ['a text that is no choice', 'is none of', ['Guest', 'nobody'], choice, { op: 'is none of', value: ['c1', 'nobody'], open: true }],
+    [
+      'a text that is no choice',
+      'is not',
+      'nobody',
+      choice,
+      { op: 'is none of', value: [], open: true },
+    ],
+    [
+      'a text that is no choice',
+      'is none of',
+      ['Guest', 'nobody'],
+      choice,
+      { op: 'is none of', value: ['c1', 'nobody'], open: true },
+    ],
     ['texts', 'is one of', ['guest'], choices, { op: 'has any of', value: ['c1'], open: false }],
-    ['texts', 'is none of', ['nobody'], choices, { op: 'has none of', value: ['nobody'], open: true }],
-    ['choices', 'is one of', ['c1', 'c2'], text, { op: 'is one of', value: ['Guest', 'Donor'], open: false }],
+    [
+      'texts',
+      'is none of',
+      ['nobody'],
+      choices,
+      { op: 'has none of', value: ['nobody'], open: true },
+    ],
+    [
+      'choices',
+      'is one of',
+      ['c1', 'c2'],
+      text,
+      { op: 'is one of', value: ['Guest', 'Donor'], open: false },
+    ],
     ['choices', 'is none of', ['c2'], text, { op: 'is none of', value: ['Donor'], open: false }],
     ['a text like any other', 'is', 'Rose', text, { op: 'is', value: 'Rose', open: false }],
   ])('asks the same of %s, %s %j', (_, op, value, within, expected) => {

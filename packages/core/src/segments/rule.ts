@@ -125,9 +125,20 @@ export function unfinished(rule: Rule, context: RuleContext): string[] {
   return isActive(rule.root, context) ? found : ['', ...found];
 }
 
-/** A rule as SQL over the logical sources; one that asks for nothing is nobody. */
+/** Whether something that a part names has lost its meaning. What is switched off is not asked. */
+const isLost = (node: RuleNode, context: RuleContext): boolean =>
+  !node.off &&
+  (isGroup(node)
+    ? node.items.some((item) => isLost(item, context))
+    : (kindOf(node).lost?.(node, context) ?? false));
+
+/** Whether a rule can find anybody: it asks for something, and knows what of all of it. */
+export const findsAnybody = (root: Group, context: RuleContext): boolean =>
+  isActive(root, context) && !isLost(root, context);
+
+/** A rule as SQL over the logical sources; one that asks for nothing, or does not know what, is nobody. */
 export const compileRule = ({ root }: Rule, context: RuleContext): Fragment =>
-  isActive(root, context) ? compile(root, context) : nobody;
+  findsAnybody(root, context) ? compile(root, context) : nobody;
 
 /** From so many parts on a database guesses wrongly how many are left after each, and looks people up one by one. */
 const MANY = 3;
@@ -152,7 +163,7 @@ export function compile(node: RuleNode, context: RuleContext): Fragment {
 
 /** Whether a rule finds one loaded person. */
 export const finds = ({ root }: Rule, person: Person, context: RuleContext): boolean =>
-  isActive(root, context) && holds(root, person, context);
+  findsAnybody(root, context) && holds(root, person, context);
 
 /** The same decision as `compile` for one loaded person. */
 export function holds(node: RuleNode, person: Person, context: RuleContext): boolean {

@@ -3,7 +3,14 @@
 import type { Condition } from './conditions/index.js';
 import type { RuleContext } from './conditions/kind.js';
 import { KeySet } from './key-set.js';
-import { isActive, isGroup, type Group, type GroupWord, type RuleNode } from './rule.js';
+import {
+  findsAnybody,
+  isActive,
+  isGroup,
+  type Group,
+  type GroupWord,
+  type RuleNode,
+} from './rule.js';
 
 export interface Step {
   readonly path: string;
@@ -99,7 +106,7 @@ export const found = (
   people: KeySet,
   context: RuleContext,
 ): KeySet =>
-  isActive(root, context) ? passing(sieveOf(root, held, context), people) : KeySet.empty;
+  findsAnybody(root, context) ? passing(sieveOf(root, held, context), people) : KeySet.empty;
 
 /** The numbers beside a rule. @param held For whom each of `leavesOf` holds. */
 export function sift(
@@ -112,9 +119,10 @@ export function sift(
   if (!isActive(root, context)) return { count: 0, everybody, alone: {}, steps: [], whatIf: [] };
   const sieve = sieveOf(root, held, context);
   const parts = partsOf(sieve);
-  const others = parts.length <= WHAT_IF_PARTS ? otherChoices(sieve) : [];
+  const isSure = findsAnybody(root, context);
+  const others = isSure && parts.length <= WHAT_IF_PARTS ? otherChoices(sieve) : [];
   return {
-    count: passing(sieve, people).size,
+    count: isSure ? passing(sieve, people).size : 0,
     everybody,
     alone: Object.fromEntries(parts.map((part) => [part.path, passing(part, people).size])),
     steps: stepsOf(sieve, people),

@@ -1,12 +1,19 @@
 // What each kind of condition beside those of letters finds, by a table: one fact of one person, and whether they are in.
 import { builtInFields, type Field } from '../contacts/index.js';
 import {
+  compileRule,
   finds,
+  found,
+  KeySet,
+  leavesOf,
   parseRule,
   reader,
+  sift,
+  unfinished,
   type Facts,
   type Group,
   type Person,
+  type Rule,
   type RuleContext,
 } from './index.js';
 
@@ -391,5 +398,32 @@ describe('another segment', () => {
     const rule = parseRule({ v: 1, root: asks(segment) }, context);
     if (!rule.ok) throw new Error(rule.error);
     expect(finds(rule.value, { ...nothing, ...guest }, context)).toBe(false);
+  });
+});
+
+describe('a rule that asks for something that has lost its meaning', () => {
+  const everybody = { kind: 'everybody' } as const;
+  const lost: Group[] = [
+    { of: 'all', items: [everybody, { kind: 'segment', op: 'is in', segment: 7 }] },
+    { of: 'any', items: [everybody, { kind: 'segment', op: 'is in', segment: 7 }] },
+    { of: 'none', items: [{ kind: 'segment', op: 'is in', segment: 7 }] },
+    { of: 'all', items: [everybody, { kind: 'segment', op: 'is not in', segment: 7 }] },
+  ];
+  it.each(lost)('finds nobody and is not finished: %j', (root) => {
+    const rule: Rule = { v: 1, root };
+    expect(finds(rule, nothing, context)).toBe(false);
+    expect(compileRule(rule, context)).toEqual(['false']);
+    expect(unfinished(rule, context)).not.toEqual([]);
+    const people = KeySet.of([1, 2, 3]);
+    const held = leavesOf(root, context).map(() => people);
+    expect(found(root, held, people, context).size).toBe(0);
+    expect(sift(root, held, people, context).count).toBe(0);
+  });
+  it('asks no more for what is switched off', () => {
+    const root: Group = {
+      of: 'all',
+      items: [everybody, { kind: 'segment', op: 'is in', segment: 7, off: true }],
+    };
+    expect(finds({ v: 1, root }, nothing, context)).toBe(true);
   });
 });

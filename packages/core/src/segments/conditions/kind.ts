@@ -26,6 +26,7 @@ export interface SegmentInRule {
   readonly id: number;
   readonly name: string;
   readonly kind: SegmentKind;
+  /** Those that it sifts; none of any pool. */
   readonly pools: readonly number[];
   /** Reads the rule in force of a live one, see `reader`; undefined of a fixed one, and where only names are wanted. */
   readonly read?: (context: RuleContext) => ReadSegment | undefined;
@@ -117,6 +118,11 @@ export interface ConditionKind<C, Need extends FactName> {
   readonly parse: (raw: Record<string, unknown>, context: RuleContext) => Result<C, string>;
   /** An unfinished condition is kept and shown, but sifts nobody and blocks sending. */
   readonly finished: (condition: C, context: RuleContext) => boolean;
+  /**
+   * Whether what it names has lost its meaning: a segment that can't be asked, a choice that is none any more. It is not
+   * finished either; but where nobody knows what was meant, a rule finds nobody rather than too many.
+   */
+  readonly lost?: (condition: C, context: RuleContext) => boolean;
   /** How many looks at a contact it takes; usually one. */
   readonly weight: (condition: C, context: RuleContext) => number;
   readonly compile: (condition: C, context: RuleContext) => Fragment;

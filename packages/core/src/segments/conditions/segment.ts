@@ -66,6 +66,8 @@ export const segment: ConditionKind<SegmentCondition, FactName> = {
   },
 
   finished: (condition, context) => askedOf(condition, context) !== undefined,
+  lost: (condition, context) =>
+    condition.segment !== undefined && askedOf(condition, context) === undefined,
 
   weight(condition, context) {
     return 1 + (askedOf(condition, context)?.live?.weight ?? 0);
@@ -116,10 +118,14 @@ export const segment: ConditionKind<SegmentCondition, FactName> = {
 };
 
 function isIn({ other, live }: Asked, facts: Facts): boolean {
-  if (other.kind === 'live' && !other.pools.includes(facts.pool)) return false;
+  if (other.kind === 'live' && !isOfPools(facts.pool, other.pools)) return false;
   if (other.seenBy !== undefined && !isSeenBy(other.seenBy, facts)) return false;
   return live ? live.finds(facts) : facts.listedIn.has(other.id);
 }
+
+/** Whether a pool is one of those that a segment sifts; of a segment that names none, any is. */
+export const isOfPools = (pool: number, pools: readonly number[]): boolean =>
+  pools.length === 0 || pools.includes(pool);
 
 const isSeenBy = (user: number, { values }: Facts): boolean =>
   values['owner'] === String(user) ||

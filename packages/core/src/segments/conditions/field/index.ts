@@ -165,6 +165,18 @@ export const field: ConditionKind<FieldCondition, 'values'> = {
     return found !== undefined && isWhole(found.way, condition.value, found.field);
   },
 
+  // Choices that are asked for and are none of the field's.
+  lost(condition, context) {
+    const found = find(condition, context);
+    return (
+      found !== undefined &&
+      found.way.operand === 'choices' &&
+      Array.isArray(condition.value) &&
+      condition.value.length > 0 &&
+      !isWhole(found.way, condition.value, found.field)
+    );
+  },
+
   weight: ({ value }) => (Array.isArray(value) && value.length > 1000 ? 2 : 1),
 
   compile(condition, context) {
