@@ -138,10 +138,6 @@ export const refuse = refusalsOf('contacts', {
     status: 422,
     words: 'This change is still being made. Wait until it is done, then take it back.',
   },
-  'changed-nobody': {
-    status: 422,
-    words: 'This changed nobody: there is nothing to take back.',
-  },
   'taken-back-already': { status: 422, words: 'This change was taken back already.' },
   'done-already': {
     status: 422,

@@ -56,4 +56,9 @@ export async function addTagHistory(
     for (const id of ids) await happened.add(rows[0]?.id ?? 0, id, 'tag put on', String(tag?.id));
     await happened.flush();
   }
+  await client.query(
+    `update contact_tags t set at = p.at from (
+       select h.contact_id, h.which::int as tag_id, max(s.at) as at from happenings h join change_sets s on s.id = h.set_id where h.kind = 'tag put on' group by 1, 2) p
+     where p.contact_id = t.contact_id and p.tag_id = t.tag_id`,
+  );
 }

@@ -3,7 +3,6 @@ import type { Standing } from '@palabra/core/contacts';
 import { dayIn } from '@palabra/core/office';
 import type { FactName, Facts, Person, RuleContext } from '@palabra/core/segments';
 import { and, eq, isNull, sql } from 'drizzle-orm';
-import { changeSets, happenings } from '../contacts/changes/changes.table.js';
 import {
   automaticTagIds,
   type ContactRow,
@@ -14,7 +13,7 @@ import {
   knownValue,
   standing,
 } from '../contacts/index.js';
-import { contacts } from '../contacts/people/people.table.js';
+import { contacts, contactTags } from '../contacts/people/people.table.js';
 import { execute, type Db } from '../platform/database.js';
 import { lettersTo } from './letters.store.js';
 import { segmentMembers } from './segments.table.js';
@@ -33,8 +32,7 @@ const loaders: {
   tagPutOn: async (db, { id }) => {
     const { rows } = await execute<{ tag_id: number; at: Date }>(
       db,
-      sql`select h.which::int as tag_id, max(s.at) as at from ${happenings} h join ${changeSets} s on s.id = h.set_id
-        where h.contact_id = ${id} and h.kind = 'tag put on' group by h.which`,
+      sql`select tag_id, at from ${contactTags} where contact_id = ${id} and at is not null`,
     );
     return new Map(rows.map(({ tag_id, at }) => [tag_id, at.getTime()]));
   },

@@ -4,7 +4,6 @@ import { idOf } from '@palabra/core/kernel';
 import { addDays, dayBegins } from '@palabra/core/office';
 import type { Fragment, Piece, Reference } from '@palabra/core/segments';
 import { sql, type SQL } from 'drizzle-orm';
-import { changeSets, happenings } from '../contacts/changes/changes.table.js';
 import {
   automaticallyTagged,
   ownValue,
@@ -112,8 +111,8 @@ function bindReference(ref: Reference, timeZone: string, within: Stretch | undef
     case 'rating move':
       return ratingMoved({ ...ref, timeZone });
     case 'tag put on':
-      return sql`(select h.contact_id, h.which::int as tag_id, s.at from ${changeSets} s join ${happenings} h on h.set_id = s.id
-        where h.kind = 'tag put on' ${within ? sql`and h.contact_id > ${within.after} and h.contact_id <= ${within.upTo}` : sql``}) put_on`;
+      return sql`(select contact_id, tag_id, at from ${contactTags}
+        where at is not null ${within ? sql`and contact_id > ${within.after} and contact_id <= ${within.upTo}` : sql``}) put_on`;
     case 'letters':
       return lettersOf(ref, within);
     case 'their letters':

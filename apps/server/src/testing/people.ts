@@ -94,6 +94,7 @@ export async function aPerson(
   await putTags(
     db,
     (person.tags ?? []).map((tagId) => ({ contactId: id, tagId })),
+    NOW,
   );
   return id;
 }

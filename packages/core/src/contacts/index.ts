@@ -107,6 +107,7 @@ export {
   type RatingPart,
   type RatingScale,
 } from './rating.js';
+export { movesOf, said, type LoggedChange, type Move } from './undoing.js';
 export { alikeTags, type AlikeTags } from './alike.js';
 export { TAG_NAME_LIMIT, parseTagName, tagColours, type TagColour, type TagId } from './tags.js';
 export {

@@ -35,7 +35,7 @@ export type Reference =
   | { readonly of: 'address hash' }
   /** How a contact stands to being mailed: one of core's standings. */
   | { readonly of: 'standing' }
-  /** Tables: `contact_id, tag_id`; `contact_id, tag_id, at` of tags put on; do not mail, `address_hash, reason, at`; dropped topics, `address_hash, topic_id`. */
+  /** Tables: `contact_id, tag_id`; `contact_id, tag_id, at` of those of which it is known when they were put on; do not mail, `address_hash, reason, at`; dropped topics, `address_hash, topic_id`. */
   | { readonly of: 'tag' }
   /** Whether somebody has an automatic tag. */
   | { readonly of: 'automatic tag'; readonly tag: AutomaticTag }

@@ -4,13 +4,16 @@ import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import type { DeedRequest, TaggingRequest } from '@palabra/contract/contacts';
 import {
   deedWords,
-  fieldOfDeed,
   isBelonging,
   isForOwners,
   markedTag,
+  movesOf,
+  said,
   parseDeed,
   type Field,
   type FieldValue,
+  type LoggedChange,
+  type Move,
   type ChangeSetId,
   type ContactId,
   type TagId,
@@ -30,7 +33,6 @@ import { allOf, count, notIn } from '../people/people.store.js';
 import { isFree, lockContacts, lockDeleted, type LockedContact } from '../people/person.store.js';
 import { Ties } from '../people/ties.js';
 import { owned, owns, scope, sees } from '../people/scope.store.js';
-import { isSetBack, setFieldBack } from '../people/sets.store.js';
 import { valueOf } from '../people/values.js';
 import { PeopleWriter, type Edit } from '../people/writer.js';
 import { VocabularyService } from '../vocabulary/vocabulary.service.js';
@@ -157,7 +159,8 @@ export class ChangesService implements OnModuleInit {
 
   /** Orders that a change be taken back, in the caller's transaction; `begin` does it. */
   async beginUndo(tx: Db, id: ChangeSetId, viewer: Viewer): Promise<ChangeSetId> {
-    const set = await changes.changeSetById(tx, id);
+    // Whoever asks for the same at the same moment waits, and is told that it was done.
+    const set = await changes.lockChangeSet(tx, id);
     if (!set || (set.userId !== viewer.userId && !seesEverybody(viewer.role)))
       throw notFound('change');
     if (!set.undoable) throw refuse('stays-as-it-is');
@@ -166,16 +169,15 @@ export class ChangesService implements OnModuleInit {
       if (!(await changes.markUndone(tx, id, this.clock.now()))) throw refuse('taken-back-already');
       return this.things.undo(tx, set, viewer);
     }
-    if (set.kind === 'undo' && set.count === 0) throw refuse('changed-nobody');
+    if (set.undoneAt !== null) throw refuse('taken-back-already');
+    const { root, depth } = await this.rootOf(tx, set);
     const now = this.clock.now();
-    if (!(await changes.markUndone(tx, id, now))) throw refuse('taken-back-already');
-    const root = await this.rootOf(tx, id);
-    const isOfOffice = root?.todo && ('retyped' in root.todo || 'tagGone' in root.todo);
+    const isOfOffice = root.todo && ('retyped' in root.todo || 'tagGone' in root.todo);
     if (isOfOffice && !allowed(viewer.role, 'settings')) throw notFound('change');
-    if (root?.todo && 'retyped' in root.todo) await this.fields.flip(tx, root.todo.retyped);
-    if (root?.todo && 'tagGone' in root.todo) await this.tags.flip(tx, root.id, root.todo, viewer);
+    if (root.todo && 'retyped' in root.todo) await this.fields.flip(tx, root.todo.retyped);
+    if (root.todo && 'tagGone' in root.todo) await this.tags.flip(tx, root.id, root.todo, viewer);
     // What an undoing is taken back of holds again, and can be taken back once more.
-    if (set.undoes !== null) await changes.markHolding(tx, set.undoes);
+    await changes.turn(tx, root.id, holdsAt(depth + 1) ? null : now, now);
     return changes.openChangeSet(tx, {
       kind: 'undo',
       userId: viewer.userId,
@@ -258,43 +260,25 @@ export class ChangesService implements OnModuleInit {
         changes.tagStretch(tx, id, chosen, todo.tag, todo.put, idOf(cursor), size);
     }
     if (undoes === null) return () => Promise.resolve(undefined);
-    const root = await this.rootOf(db, undoes);
-    if (root?.todo && 'deed' in root.todo) {
-      const { deed } = root.todo;
-      const set = fieldOfDeed(deed);
-      const field = set === undefined ? undefined : (await this.vocabulary.fields()).get(set);
-      // Who gets whom is asked of each.
-      if (field && isSetBack(field))
-        return (tx, { id, cursor }, size) =>
-          setFieldBack(
-            tx,
-            {
-              set: id,
-              people: isForOwners(deed) ? owned(viewer) : scope(viewer),
-              after: idOf(cursor),
-              size,
-              now: this.clock.now(),
-            },
-            undoes,
-            field,
-          );
-    }
-    if (root?.kind === 'tagging')
-      return (tx, { id, cursor }, size) =>
-        changes.untagStretch(tx, undoes, id, scope(viewer), idOf(cursor), size);
+    const { root, depth } = await this.rootOf(db, set);
     const fields = await this.vocabulary.fields();
-    return (tx, { id, cursor }, size) =>
-      this.undoStretch(tx, { set: undoes, undoing: id, after: idOf(cursor), size }, fields, viewer);
+    const turning = { root: root.id, undoing: set.id, holds: holdsAt(depth) };
+    return (tx, { cursor }, size) =>
+      this.turnStretch(tx, { ...turning, after: idOf(cursor), size }, fields, viewer);
   }
 
-  /** What was done at first, however often it was taken back and made again since. */
-  private async rootOf(db: Db, id: ChangeSetId): Promise<changes.ChangeSet | undefined> {
-    for (let at = id; ;) {
-      const set: changes.ChangeSet | undefined = await changes.changeSetById(db, at);
-      if (!set || set.undoes === null) return set;
-      at = set.undoes;
+  /** What was done at first, and how often it was taken back and made again since. */
+  private async rootOf(
+    db: Db,
+    set: changes.ChangeSet,
+  ): Promise<{ root: changes.ChangeSet; depth: number }> {
+    let [root, depth] = [set, 0];
+    while (root.undoes !== null) {
+      const before = await changes.changeSetById(db, root.undoes);
+      if (!before) throw notFound('change');
+      [root, depth] = [before, depth + 1];
     }
-    return undefined;
+    return { root, depth };
   }
 
   private async handStretch(
@@ -319,82 +303,86 @@ export class ChangesService implements OnModuleInit {
     return { changed: 0, leftAlone: 0, last };
   }
 
-  private async undoStretch(
+  /** Takes one stretch of people back, or makes it again: each becomes what the log says of them then. */
+  private async turnStretch(
     tx: Db,
-    {
-      set,
-      undoing,
-      after,
-      size,
-    }: { set: ChangeSetId; undoing: ChangeSetId; after: ContactId; size: number },
+    { root, undoing, holds, after, size }: Turning,
     fields: ReadonlyMap<string, Field>,
     viewer: Viewer,
   ): Promise<changes.StretchDone | undefined> {
-    const items = await changes.itemsAfter(tx, set, after, size);
+    const items = await changes.itemsAfter(tx, root, after, size, holds);
     const last = items.at(-1)?.contactId;
     if (last === undefined) return undefined;
-    const idsWhere = (is: (item: changes.ChangeItem) => boolean): ContactId[] =>
-      items.filter(is).map(({ contactId }) => contactId);
-    // Those who came in, or came back, with it.
-    const arrived = ({ before }: changes.ChangeItem): boolean =>
-      before === null || before['deleted'] === true;
+    const ids = items.map(({ contactId }) => contactId);
     // Given to somebody else since: what they are now is not for this asker to change.
     const own = (rows: readonly LockedContact[]): Map<ContactId, LockedContact> =>
       new Map(rows.filter((row) => sees(viewer, row)).map((row) => [row.id, row]));
-    const living = own(
-      await lockContacts(
-        tx,
-        idsWhere(() => true),
-      ),
-    );
-    const deleted = own(
-      await lockDeleted(
-        tx,
-        idsWhere(({ after: was }) => was['deleted'] === true),
-      ),
-    );
-    const touched = await changes.touchedSince(tx, set, idsWhere(arrived), this.ties.holding);
+    const living = own(await lockContacts(tx, ids));
+    const deleted = own(await lockDeleted(tx, ids));
+    const log = await changes.logOf(tx, ids);
+    // Who came in, or came back, stays where somebody has had to do with them since.
+    const touched = holds
+      ? new Set<ContactId>()
+      : await changes.touchedSince(
+          tx,
+          root,
+          items.filter(arrived).map(({ contactId }) => contactId),
+          this.ties.holding,
+        );
+    const turned: ContactId[] = [];
     const gone: LockedContact[] = [];
     const back: { row: LockedContact; tags: TagId[] }[] = [];
     const edits: Edit[] = [];
-    for (const item of items) {
-      const row = living.get(item.contactId);
-      const away = deleted.get(item.contactId);
-      if (arrived(item)) {
-        if (row && owns(viewer, row) && !touched.has(row.id)) gone.push(row);
-      } else if (away) {
-        if (owns(viewer, away) && (await isFree(tx, away, away.poolId)))
-          back.push({ row: away, tags: tagsWhere(item.before ?? {}, true) });
-      } else if (row) {
-        const edit = await this.backwards(tx, row, item, fields, viewer);
-        if (edit) edits.push(edit);
-      }
-    }
+    const standings: (() => Promise<void>)[] = [];
     const writing = this.writer.goOn(tx, undoing, fields);
+    for (const item of items) {
+      const row = living.get(item.contactId) ?? deleted.get(item.contactId);
+      if (!row || touched.has(row.id)) continue;
+      const own = { ...item, set: root, isUndone: holds };
+      const moves = movesOf(own, log.get(row.id) ?? [own], holds);
+      const goes = moves.find(({ key }) => key === 'deleted');
+      const wasAway = deleted.has(row.id);
+      const isAway = goes ? goes.to === true : wasAway;
+      if (goes && isAway !== wasAway && !owns(viewer, row)) continue;
+      if (isAway && !wasAway) gone.push(row);
+      else if (!isAway && wasAway) {
+        if (!(await isFree(tx, row, row.poolId))) continue;
+        const others = log.get(row.id)?.filter(({ set }) => set !== root) ?? [];
+        back.push({ row, tags: [...new Set([...tagsOf(moves, true), ...tagsSaid(others, item)])] });
+      } else {
+        const edit = await this.turnedEdit(tx, row, moves, fields, viewer);
+        if (!edit) continue;
+        // Whoever is in the bin has no tags there.
+        edits.push(wasAway ? { ...edit, put: [] } : edit);
+        if ('do_not_mail' in item.after)
+          standings.push(() => undoStanding(tx, writing, row, asTurned(item, holds), viewer));
+      }
+      turned.push(row.id);
+    }
     await writing.remove(gone);
     await writing.bringBack(back);
-    await writing.change(edits);
-    for (const item of items) {
-      const row = living.get(item.contactId);
-      if (row && 'do_not_mail' in item.after) await undoStanding(tx, writing, row, item, viewer);
-    }
+    await writing.change(edits, 'again');
+    for (const stand of standings) await stand();
+    await changes.markItems(tx, root, turned, !holds);
     // The writer has counted them.
     return { changed: 0, leftAlone: items.length - writing.changed, last };
   }
 
-  /** Takes one person back as far as nobody changed them since; undefined when they can't be what they were. */
-  private async backwards(
+  /** What one person becomes, as far as nobody changed them past the log; undefined when they can't be that. */
+  private async turnedEdit(
     tx: Db,
     row: LockedContact,
-    { before, after }: changes.ChangeItem,
+    moves: readonly Move[],
     fields: ReadonlyMap<string, Field>,
     viewer: Viewer,
   ): Promise<Edit | undefined> {
-    const was = before ?? {};
-    const values: Record<string, FieldValue> = {};
-    for (const [key, value] of Object.entries(was))
-      if (markedTag(key) === undefined && valueOf(row, key) === after[key])
-        values[key] = value as FieldValue;
+    const values = Object.fromEntries(
+      moves.flatMap(({ key, from, to }) =>
+        key !== 'deleted' && markedTag(key) === undefined && valueOf(row, key) === from
+          ? [[key, to as FieldValue]]
+          : [],
+      ),
+    );
     const columns = this.writer.compare(row, values, fields)?.columns;
     const isOfOwners = Object.keys(values).some(isBelonging);
     // Nobody gives people to an owner whose people they don’t own, nor people who are not theirs any more.
@@ -407,18 +395,44 @@ export class ChangesService implements OnModuleInit {
       !(await isFree(tx, { ...row, ...columns }, columns.poolId ?? row.poolId))
     )
       return undefined;
-    return { row, values, put: tagsWhere(was, true), take: tagsWhere(was, false) };
+    return { row, values, put: tagsOf(moves, true), take: tagsOf(moves, false) };
   }
 }
+
+interface Turning {
+  readonly root: ChangeSetId;
+  readonly undoing: ChangeSetId;
+  /** Whether what was done at first holds again. */
+  readonly holds: boolean;
+  readonly after: ContactId;
+  readonly size: number;
+}
+
+/** Taken back once it does not hold, taken back twice it holds again. */
+const holdsAt = (depth: number): boolean => depth % 2 === 0;
+
+const arrived = ({ before }: changes.ChangeItem): boolean =>
+  before === null || before['deleted'] === true;
+
+/** What is taken back the other way round, where it is made again. */
+const asTurned = (item: changes.ChangeItem, holds: boolean): changes.ChangeItem =>
+  holds ? { ...item, before: item.after, after: item.before ?? {} } : item;
 
 /** Columns of which a value is one person's of a pool. */
 const claiming = ['poolId', 'addressKey', 'moreKeys', 'externalNumber'] as const;
 
-/** The tags that somebody had, or had not. */
-const tagsWhere = (remembered: Readonly<Record<string, unknown>>, has: boolean): TagId[] =>
-  Object.entries(remembered).flatMap(([key, was]) => {
+/** The tags that somebody gets, or loses. */
+const tagsOf = (moves: readonly Move[], has: boolean): TagId[] =>
+  moves.flatMap(({ key, to }) => {
     const tag = markedTag(key);
-    return tag !== undefined && was === has ? [tag] : [];
+    return tag !== undefined && (to === true) === has ? [tag] : [];
+  });
+
+/** The tags that the log says somebody has, beside those that a change speaks of itself. */
+const tagsSaid = (log: readonly LoggedChange[], { after }: changes.ChangeItem): TagId[] =>
+  [...new Set(log.flatMap((one) => Object.keys(one.after)))].flatMap((key) => {
+    const tag = markedTag(key);
+    return tag !== undefined && !Object.hasOwn(after, key) && said(log, key) === true ? [tag] : [];
   });
 
 type Step = (

@@ -5,6 +5,7 @@ import {
   happeningsOf,
   tagMark,
   type HappeningKind,
+  type LoggedChange,
   type ChangeSetId,
   type ContactId,
   type TagId,
@@ -58,7 +59,7 @@ export async function openChangeSet(
 export async function remember(
   db: Db,
   setId: ChangeSetId,
-  items: readonly Omit<ChangeItem, 'setId'>[],
+  items: readonly Omit<ChangeItem, 'setId' | 'undone'>[],
 ): Promise<number> {
   if (items.length === 0) return 0;
   const happened = items.flatMap(({ contactId, before, after }) =>
@@ -182,16 +183,18 @@ export async function markUndone(db: Db, id: ChangeSetId, at: Date): Promise<boo
   return rows.length > 0;
 }
 
+/** The next people of a set of whom it was taken back, or was not. */
 export async function itemsAfter(
   db: Db,
   setId: ChangeSetId,
   contactId: ContactId,
   limit: number,
+  undone: boolean,
 ): Promise<ChangeItem[]> {
   return db
     .select()
     .from(changeItems)
-    .where(sql`set_id = ${setId} and contact_id > ${contactId}`)
+    .where(sql`set_id = ${setId} and contact_id > ${contactId} and undone = ${undone}`)
     .orderBy(changeItems.contactId)
     .limit(limit);
 }
@@ -301,7 +304,7 @@ export async function tagStretch(
 ): Promise<StretchDone | undefined> {
   const stretch = sql`stretch as materialized (select c.id from ${contacts} c where ${people} and c.id > ${after} order by c.id limit ${limit})`;
   const change = put
-    ? sql`changed as (insert into ${contactTags} (contact_id, tag_id) select id, ${tagId}::int from stretch on conflict do nothing returning contact_id)`
+    ? sql`changed as (insert into ${contactTags} (contact_id, tag_id, at) select id, ${tagId}::int, (select at from ${changeSets} where id = ${setId}) from stretch on conflict do nothing returning contact_id)`
     : sql`changed as (delete from ${contactTags} where tag_id = ${tagId} and contact_id in (select id from stretch) returning contact_id)`;
   const key = tagMark(tagId);
   const { rows } = await execute<{ changed: number; last: ContactId | null }>(
@@ -318,38 +321,6 @@ export async function tagStretch(
   const [row] = rows;
   return row && row.last !== null
     ? { changed: row.changed, leftAlone: 0, last: row.last }
-    : undefined;
-}
-
-/**
- * Takes back one stretch of a tagging in a single statement, of `people` (a condition on `contacts c`). Others,
- * and those whose tag was changed again since, are left alone and counted. Undefined at the end.
- */
-export async function untagStretch(
-  db: Db,
-  setId: ChangeSetId,
-  undoingId: ChangeSetId,
-  people: SQL,
-  after: ContactId,
-  limit: number,
-): Promise<StretchDone | undefined> {
-  const { rows } = await execute<{ changed: number; items: number; last: ContactId | null }>(
-    db,
-    sql`
-    with stretch as materialized (select contact_id, before, after from ${changeItems} where set_id = ${setId} and contact_id > ${after} order by contact_id limit ${limit}),
-    marks as (select s.contact_id, substr(k.key, 5)::int as tag_id, k.value = 'true'::jsonb as had from stretch s join ${contacts} c on c.id = s.contact_id and ${people}, jsonb_each(s.before) k where k.key like 'tag\_%'),
-    put as (insert into ${contactTags} (contact_id, tag_id) select m.contact_id, m.tag_id from marks m join ${contacts} c on c.id = m.contact_id and c.deleted_at is null where m.had on conflict do nothing returning contact_id, tag_id),
-    taken as (delete from ${contactTags} t using marks m where not m.had and t.contact_id = m.contact_id and t.tag_id = m.tag_id returning t.contact_id, t.tag_id),
-    done as (select contact_id, tag_id, true as has from put union all select contact_id, tag_id, false from taken),
-    happened as (insert into ${happenings} (set_id, contact_id, kind, which)
-      select ${undoingId}::int, contact_id, case when has then ${taggingKind(true)} else ${taggingKind(false)} end, tag_id::text from done),
-    items as (insert into ${changeItems} (set_id, contact_id, before, after)
-      select ${undoingId}::int, contact_id, jsonb_object_agg('tag_' || tag_id, not has), jsonb_object_agg('tag_' || tag_id, has) from done group by contact_id returning 1)
-    select (select count(*) from items) as changed, (select count(*) from stretch) as items, (select max(contact_id) from stretch) as last`,
-  );
-  const [row] = rows;
-  return row && row.last !== null
-    ? { changed: row.changed, leftAlone: row.items - row.changed, last: row.last }
     : undefined;
 }
 
@@ -393,9 +364,64 @@ export async function touchedSince(
   return new Set(rows.map(({ id }) => id));
 }
 
-/** A change that was taken back holds again. */
-export const markHolding = async (db: Db, id: ChangeSetId): Promise<void> => {
-  await db.update(changeSets).set({ undoneAt: null }).where(eq(changeSets.id, id));
+/** The changes of a chain in which each takes the one before back, from what was done at first. */
+const chain = (root: ChangeSetId): SQL => sql`with recursive chain as (
+  select id from ${changeSets} where id = ${root}
+  union all select s.id from ${changeSets} s join chain on s.undoes = chain.id)`;
+
+/** From here on what was done at first holds, or does not; whatever took it back, or made it again, is over. */
+export const turn = async (
+  db: Db,
+  root: ChangeSetId,
+  undoneAt: Date | null,
+  now: Date,
+): Promise<void> => {
+  await execute(
+    db,
+    sql`${chain(root)} update ${changeSets} s set undone_at = case when s.id = ${root} then ${undoneAt}::timestamptz else coalesce(s.undone_at, ${now}::timestamptz) end
+      from chain where chain.id = s.id`,
+  );
+};
+
+/** All that is remembered of some people by changes that take nothing back themselves, by person, in the order of the log. */
+export async function logOf(
+  db: Db,
+  ids: readonly ContactId[],
+): Promise<ReadonlyMap<ContactId, LoggedChange[]>> {
+  const { rows } = await execute<{
+    contact_id: ContactId;
+    set: ChangeSetId;
+    before: Record<string, unknown> | null;
+    after: Record<string, unknown>;
+    undone: boolean;
+  }>(
+    db,
+    sql`select i.contact_id, i.set_id as set, i.before, i.after, i.undone
+      from (select distinct h.contact_id, h.set_id from ${happenings} h where h.contact_id = any(${sql.param([...ids])}::int[])) h
+      join ${changeItems} i on i.set_id = h.set_id and i.contact_id = h.contact_id
+      join ${changeSets} s on s.id = i.set_id where s.undoes is null order by i.contact_id, i.set_id`,
+  );
+  const found = new Map<ContactId, LoggedChange[]>();
+  for (const { contact_id, undone, ...one } of rows) {
+    const log = found.get(contact_id);
+    const change = { ...one, isUndone: undone };
+    if (log) log.push(change);
+    else found.set(contact_id, [change]);
+  }
+  return found;
+}
+
+export const markItems = async (
+  db: Db,
+  set: ChangeSetId,
+  ids: readonly ContactId[],
+  undone: boolean,
+): Promise<void> => {
+  if (ids.length === 0) return;
+  await db
+    .update(changeItems)
+    .set({ undone })
+    .where(and(eq(changeItems.setId, set), inArray(changeItems.contactId, [...ids])));
 };
 
 /** Drops what a change set remembers of single people once it is too old to be taken back; its line stays. Returns how many items went. */

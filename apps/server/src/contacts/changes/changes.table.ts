@@ -96,6 +96,8 @@ export const changeItems = pgTable(
     contactId: integer().$type<ContactId>().notNull(),
     before: jsonb().$type<Record<string, unknown>>(),
     after: jsonb().$type<Record<string, unknown>>().notNull(),
+    /** It was taken back of this person. */
+    undone: boolean().notNull().default(false),
   },
   (table) => [primaryKey({ columns: [table.setId, table.contactId] })],
 );

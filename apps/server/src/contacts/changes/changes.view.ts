@@ -24,7 +24,10 @@ export const changeReply = (
     set.undoable &&
     set.undoneAt === null &&
     set.finishedAt !== null &&
-    (set.count > 0 || set.thingId !== null || (set.todo !== null && 'tagGone' in set.todo)),
+    (set.count > 0 ||
+      set.leftAlone > 0 ||
+      set.thingId !== null ||
+      (set.todo !== null && 'tagGone' in set.todo)),
   canStop: set.finishedAt === null && mayStop(set),
   leftAlone: set.leftAlone,
   whyLeft: set.todo && 'deed' in set.todo ? whyLeft(set.todo.deed) : 'changed again since',

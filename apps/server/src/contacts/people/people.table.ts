@@ -185,6 +185,8 @@ export const contactTags = pgTable(
   {
     contactId: integer().$type<ContactId>().notNull(),
     tagId: integer().$type<TagId>().notNull(),
+    /** When it was put on; null where that is not known. What is taken back, or another tag's, does not make it newer. */
+    at: moment(),
   },
   (table) => [
     primaryKey({ columns: [table.contactId, table.tagId] }),

@@ -3,6 +3,7 @@ import type { ContactId, TagId } from '@palabra/core/contacts';
 import { inArray, sql, type SQL } from 'drizzle-orm';
 import { execute, type Db } from '../../platform/database.js';
 import { positionsOf, whereabouts } from '../places/places.store.js';
+import { changeSets, happenings } from '../changes/changes.table.js';
 import { contacts, contactTags } from './people.table.js';
 import type { LockedContact } from './person.store.js';
 import type { ContactRow } from './values.js';
@@ -123,14 +124,23 @@ export interface Tagging {
   readonly tagId: TagId;
 }
 
-/** Puts tags on contacts; returns the pairs that were new. */
-export async function putTags(db: Db, pairs: readonly Tagging[]): Promise<Tagging[]> {
+/** When a tag was put on last, by what holds: of `contact_id` and `tag_id` of a row `r`. */
+const putOnBefore = sql`(select max(s.at) from ${happenings} h join ${changeSets} s on s.id = h.set_id
+  where h.contact_id = r.contact_id and h.kind = 'tag put on' and h.which = r.tag_id::text
+    and s.undoes is null and s.undone_at is null and not coalesce(s.todo ? 'tagGone', false))`;
+
+/** Puts tags on contacts; returns the pairs that were new. `again`: they had them before, since when they had them then. */
+export async function putTags(
+  db: Db,
+  pairs: readonly Tagging[],
+  at: Date | 'again',
+): Promise<Tagging[]> {
   if (pairs.length === 0) return [];
   const { rows } = await execute<{ contact_id: ContactId; tag_id: TagId }>(
     db,
     sql`
-    insert into ${contactTags} (contact_id, tag_id)
-    select * from unnest(${sql.param(pairs.map(({ contactId }) => contactId))}::int[], ${sql.param(pairs.map(({ tagId }) => tagId))}::int[])
+    insert into ${contactTags} (contact_id, tag_id, at)
+    select r.contact_id, r.tag_id, ${at === 'again' ? putOnBefore : sql`${at}::timestamptz`} from unnest(${sql.param(pairs.map(({ contactId }) => contactId))}::int[], ${sql.param(pairs.map(({ tagId }) => tagId))}::int[]) r(contact_id, tag_id)
     on conflict do nothing returning contact_id, tag_id`,
   );
   return rows.map(taggingOf);

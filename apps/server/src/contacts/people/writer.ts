@@ -151,6 +151,7 @@ export class Writing {
           return contactId === undefined ? [] : [{ contactId, tagId }];
         }),
       ),
+      this.now,
     );
     const marks = marksOf(tagged, true);
     await this.log(
@@ -170,8 +171,8 @@ export class Writing {
     return ids;
   }
 
-  /** Changes people and their tags. */
-  async change(edits: readonly Edit[]): Promise<void> {
+  /** Changes people and their tags. `again`: tags that are put on were there before. */
+  async change(edits: readonly Edit[], since: Date | 'again' = this.now): Promise<void> {
     const written = edits.flatMap(({ row, values = {} }) => {
       const one = this.compare(row, values);
       return one ? [{ row, ...one }] : [];
@@ -203,7 +204,7 @@ export class Writing {
       edits.flatMap(({ row, [which]: tags = [] }) =>
         tags.map((tagId) => ({ contactId: row.id, tagId })),
       );
-    const put = marksOf(await putTags(this.tx, pairs('put')), true);
+    const put = marksOf(await putTags(this.tx, pairs('put'), since), true);
     const taken = marksOf(await takeTags(this.tx, pairs('take')), false);
     const byId = new Map(written.map((one) => [one.row.id, one]));
     const items = edits.map(({ row: { id: contactId } }): Item => {
@@ -285,6 +286,7 @@ export class Writing {
       await putTags(
         this.tx,
         people.flatMap(({ row, tags }) => tags.map((tagId) => ({ contactId: row.id, tagId }))),
+        'again',
       ),
       true,
     );
@@ -322,7 +324,7 @@ export class Writing {
   }
 }
 
-type Item = Omit<ChangeItem, 'setId'>;
+type Item = Omit<ChangeItem, 'setId' | 'undone'>;
 
 /** Whether a change speaks of what somebody agreed to. */
 const saysPermission = (after: Remembered): boolean =>

@@ -166,8 +166,8 @@ export async function tagGoesStretch(
   const { rows } = await execute<{ changed: number; last: ContactId | null }>(
     db,
     sql`
-    with stretch as materialized (select contact_id from ${contactTags} where tag_id = ${tagGone} and contact_id > ${after} order by contact_id limit ${limit}),
-    put as (insert into ${contactTags} (contact_id, tag_id) select contact_id, ${into}::int from stretch where ${into}::int is not null on conflict do nothing returning contact_id),
+    with stretch as materialized (select contact_id, at from ${contactTags} where tag_id = ${tagGone} and contact_id > ${after} order by contact_id limit ${limit}),
+    put as (insert into ${contactTags} (contact_id, tag_id, at) select contact_id, ${into}::int, at from stretch where ${into}::int is not null on conflict do nothing returning contact_id),
     taken as (delete from ${contactTags} where tag_id = ${tagGone} and contact_id in (select contact_id from stretch) returning contact_id),
     done as (select t.contact_id, p.contact_id is not null as is_put from taken t left join put p on p.contact_id = t.contact_id),
     items as (insert into ${changeItems} (set_id, contact_id, before, after)

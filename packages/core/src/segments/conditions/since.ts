@@ -53,7 +53,7 @@ export const since: ConditionKind<SinceCondition, 'moments' | 'tags' | 'tagPutOn
   },
 
   finished: ({ tags }) => tags === undefined || tags.length > 0,
-  weight: ({ did }) => (did === 'tagged' ? 3 : 1),
+  weight: () => 1,
 
   compile(condition, context) {
     const campaign = campaignOf(condition, context);
@@ -75,9 +75,6 @@ export const since: ConditionKind<SinceCondition, 'moments' | 'tags' | 'tagPutOn
             ...(tags === undefined
               ? []
               : [' and tag_id = any(', { param: tags, type: 'int[]' } as const, ')']),
-            ' and (contact_id, tag_id) in (select contact_id, tag_id from ',
-            { ref: { of: 'tag' } },
-            ')',
           ]),
         );
       default:

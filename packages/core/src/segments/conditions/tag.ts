@@ -42,19 +42,14 @@ const one = (tags: readonly number[]): Fragment => {
   );
 };
 
-const putOnSince = (tags: readonly number[], day: string): Fragment => [
-  '(',
-  ...one(tags),
-  ' and ',
-  ...whoseKeyIn([
+const putOnSince = (tags: readonly number[], day: string): Fragment =>
+  whoseKeyIn([
     { ref: { of: 'tag put on' } },
     ' where tag_id = any(',
     { param: tags, type: 'int[]' },
     ') and at >= ',
     { day, edge: 'begins' },
-  ]),
-  ')',
-];
+  ]);
 
 export const tag: ConditionKind<TagCondition, 'tags' | 'tagPutOn'> = {
   needs: () => ['tags', 'tagPutOn'],
@@ -81,8 +76,7 @@ export const tag: ConditionKind<TagCondition, 'tags' | 'tagPutOn'> = {
 
   finished: ({ tags }) => tags.length > 0,
 
-  weight: ({ op, tags, within }) =>
-    (op === 'has all of' || within ? Math.max(1, tags.length) : 1) * (within ? 2 : 1),
+  weight: ({ op, tags }) => (op === 'has all of' ? Math.max(1, tags.length) : 1),
 
   compile({ op, tags, within }, { today }) {
     const each = (some: readonly number[]): Fragment =>
@@ -90,13 +84,7 @@ export const tag: ConditionKind<TagCondition, 'tags' | 'tagPutOn'> = {
     switch (op) {
       case 'has':
       case 'has any of':
-        // One tag that was put on long ago, and another lately, is no tag put on lately.
-        return within
-          ? join(
-              tags.map((tag) => each([tag])),
-              ' or ',
-            )
-          : each(tags);
+        return each(tags);
       case 'has not':
       case 'has none of':
         return negate(one(tags));
