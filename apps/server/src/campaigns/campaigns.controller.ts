@@ -57,7 +57,11 @@ const subjectOf = (raw: readonly unknown[] | null): Line =>
     return field === undefined ? [] : [{ field, fallback: fallback ?? '' }];
   });
 
-function reply(campaign: Campaign, names: CampaignReply['names']): CampaignReply {
+function reply(
+  campaign: Campaign,
+  names: CampaignReply['names'],
+  whoUsed: CampaignReply['whoUsed'],
+): CampaignReply {
   const state = stateOf(campaign);
   const differences =
     campaign.seen && campaign.tally ? tallyDifferences(campaign.seen, campaign.tally) : [];
@@ -79,14 +83,7 @@ function reply(campaign: Campaign, names: CampaignReply['names']): CampaignReply
     trouble: campaign.trouble,
     differences: state.status === 'differs' || campaign.startedAt ? differences : [],
     tally: campaign.tally,
-    whoUsed:
-      campaign.whoUsed?.map(({ kind, id, isLeftOut, name, said }) => ({
-        kind,
-        id,
-        isLeftOut,
-        name,
-        said,
-      })) ?? null,
+    whoUsed,
     ordered: campaign.seen,
   };
 }
@@ -136,9 +133,16 @@ export class CampaignsController {
 
   @Get(':id')
   @Tells('shared')
-  async one(@Param('id', ParseIntPipe) id: CampaignId): Promise<CampaignReply> {
+  async one(
+    @Param('id', ParseIntPipe) id: CampaignId,
+    @Asking() viewer: Viewer,
+  ): Promise<CampaignReply> {
     const campaign = await this.campaigns.campaign(id);
-    return reply(campaign, await this.campaigns.names(campaign.who));
+    return reply(
+      campaign,
+      await this.campaigns.names(campaign.who, viewer),
+      await this.campaigns.usedFor(campaign, viewer),
+    );
   }
 
   @Put(':id')
@@ -179,8 +183,8 @@ export class CampaignsController {
 
   @Get(':id/tally')
   @Tells('shared')
-  tally(@Param('id', ParseIntPipe) id: CampaignId): Promise<TallyReply> {
-    return this.campaigns.account(id);
+  tally(@Param('id', ParseIntPipe) id: CampaignId, @Asking() viewer: Viewer): Promise<TallyReply> {
+    return this.campaigns.account(id, viewer);
   }
 
   @Get(':id/who')

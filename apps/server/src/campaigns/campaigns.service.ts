@@ -3,6 +3,7 @@ import { fieldsWithoutFallback, type LetterId } from '@palabra/core/letters';
 import { dayIn } from '@palabra/core/office';
 import { Inject, Injectable, type OnApplicationBootstrap, type OnModuleInit } from '@nestjs/common';
 import type {
+  CampaignReply,
   CampaignRequest,
   NewCampaignRequest,
   TallyReply,
@@ -29,6 +30,8 @@ import {
 } from '@palabra/core/campaigns';
 import { oneLine, type TopicId } from '@palabra/core/contacts';
 import { idOf, type Clock, type Result } from '@palabra/core/kernel';
+import { allowed, type Viewer } from '@palabra/core/office';
+import { seesSegment, type SharedSegment } from '@palabra/core/segments';
 import type { SQL } from 'drizzle-orm';
 import {
   allFields,
@@ -216,6 +219,7 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
   async bind(
     who: Who,
     topic: number | null,
+    viewer?: Viewer,
   ): Promise<BoundWho & { gone: WhoRef[]; unfinished: string[] }> {
     const { db } = this.database;
     const gone: WhoRef[] = [];
@@ -241,10 +245,10 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
         return anyOf([]);
       }
       const { people, isFinished } = await this.rules.bind(segment);
-      if (!isFinished) unfinished.push(segment.name);
+      if (!isFinished) unfinished.push(nameFor(segment, viewer));
       // Whoever is listed may be of any pool.
-      for (const pool of segment.kind === 'fixed' ? [house.id, 0] : segment.poolIds)
-        poolIds.add(pool);
+      const isAny = segment.kind === 'fixed' || segment.poolIds.length === 0;
+      for (const pool of isAny ? [house.id, 0] : segment.poolIds) poolIds.add(pool);
       return people;
     };
     const bindAll = async (refs: readonly WhoRef[]): Promise<SQL[]> => {
@@ -268,10 +272,10 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
     return tallyOf(await countReasons(this.database.db, who));
   }
 
-  /** Tally and checks. */
-  async account(id: CampaignId): Promise<TallyReply> {
+  /** Tally and checks; a segment that the asker does not see is not named. */
+  async account(id: CampaignId, viewer?: Viewer): Promise<TallyReply> {
     const campaign = await this.campaign(id);
-    const bound = await this.bind(campaign.who, campaign.topicId);
+    const bound = await this.bind(campaign.who, campaign.topicId, viewer);
     const tally = campaign.tally ?? (await this.tally(bound));
     return { tally, checks: await this.checks(campaign, tally, bound) };
   }
@@ -311,8 +315,7 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
           isLeftOut,
           name: names[whoKey(ref)]?.name ?? '',
           rule,
-          // What somebody keeps for themselves is not told to whoever sees the campaign.
-          said: rule && segment?.sharing !== 'private' ? await this.rules.said(rule) : null,
+          said: rule ? await this.rules.said(rule) : null,
         });
       }
     return kept;
@@ -424,7 +427,32 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
     return decided;
   }
 
-  async names(who: Who): Promise<Record<string, { name: string; gone: boolean }>> {
+  /** “Who” as it was kept, for who sees the campaign: of segments that they don't see neither the name nor the rule. */
+  async usedFor(
+    { whoUsed }: Pick<store.Campaign, 'whoUsed'>,
+    viewer: Viewer,
+  ): Promise<CampaignReply['whoUsed']> {
+    if (!whoUsed) return null;
+    const told = [];
+    for (const { kind, id, isLeftOut, name, said } of whoUsed) {
+      const segment =
+        kind === 'segment' ? await segmentById(this.database.db, idOf(id)) : undefined;
+      // Of one that is gone it is not known any more who saw it.
+      const isSeen =
+        kind !== 'segment' ||
+        (segment ? seesSegment(viewer, segment) : allowed(viewer.role, 'write letters'));
+      told.push({
+        kind,
+        id,
+        isLeftOut,
+        name: isSeen ? name : ANOTHERS,
+        said: isSeen ? said : null,
+      });
+    }
+    return told;
+  }
+
+  async names(who: Who, viewer?: Viewer): Promise<Record<string, { name: string; gone: boolean }>> {
     const names: Record<string, { name: string; gone: boolean }> = {};
     for (const ref of [...who.to, ...who.notTo]) {
       const found =
@@ -434,12 +462,18 @@ export class CampaignsService implements OnModuleInit, OnApplicationBootstrap {
             ? await this.chosen.one(idOf(ref.id))
             : await segmentById(this.database.db, idOf(ref.id));
       names[whoKey(ref)] = found
-        ? { name: found.name, gone: false }
+        ? { name: 'sharing' in found ? nameFor(found, viewer) : found.name, gone: false }
         : { name: `a ${ref.kind} that was deleted`, gone: true };
     }
     return names;
   }
 }
+
+const ANOTHERS = 'a segment of a colleague’s own';
+
+/** What a segment is called for somebody; for nobody in particular, what it is called. */
+const nameFor = (segment: SharedSegment & { readonly name: string }, viewer?: Viewer): string =>
+  !viewer || seesSegment(viewer, segment) ? segment.name : ANOTHERS;
 
 /** The sheet as it is edited, for who edits another state of it. */
 const sheetOf = ({

@@ -57,6 +57,7 @@ export {
 export { RatedLetters } from './ratings/letters.js';
 export { writeRecentLetters, type LettersQuery } from './ratings/ratings.store.js';
 export { knownCourse, ratingMoved } from './ratings/ratings.store.js';
+export { mayLearnOf } from './people/hidden.store.js';
 export { Ties } from './people/ties.js';
 export { Timeline } from './people/timeline.js';
 export type { TimelineRow, TimelineSource } from './people/timeline.store.js';

@@ -12,7 +12,9 @@ import {
   type RowProblem,
 } from '@palabra/core/intake';
 import type { Clock } from '@palabra/core/kernel';
+import { seesEverybody, type UserId } from '@palabra/core/office';
 import {
+  mayLearnOf,
   addTag,
   allTags,
   finishChangeSet,
@@ -73,10 +75,18 @@ export class ImportWork implements OnModuleInit {
   }
 
   /** The import and its change set end together. False when it was over already. */
-  async end({ id, changeSetId }: store.Import, state: 'done' | 'cancelled'): Promise<boolean> {
+  async end(
+    { id, changeSetId }: store.Import,
+    state: 'done' | 'cancelled',
+    stoppedBy: store.Import['stoppedBy'] = null,
+  ): Promise<boolean> {
     const now = this.clock.now();
     const isOver = await this.database.transaction(async (tx) => {
-      const moved = await store.moveImport(tx, id, 'running', { state, finishedAt: now });
+      const moved = await store.moveImport(tx, id, 'running', {
+        state,
+        stoppedBy,
+        finishedAt: now,
+      });
       if (moved && changeSetId !== null) await finishChangeSet(tx, changeSetId, now);
       return moved;
     });
@@ -115,7 +125,15 @@ export class ImportWork implements OnModuleInit {
         await learnAddresses(db);
         learnAt = row * 2;
       }
-      if (!(await stride.step(() => this.takeIn(id, lines, said)))) return;
+      try {
+        if (!(await stride.step(() => this.takeIn(id, lines, said)))) return;
+      } catch (error) {
+        if (!(error instanceof TooManyHidden)) throw error;
+        // The transaction took the count of it back, too.
+        await mayLearnOf(db, error.member, this.clock.now(), error.count);
+        await this.end(begun, 'cancelled', 'people of colleagues');
+        return;
+      }
     }
     if (!(await this.forgetErased(id, signal))) return;
     await this.end(begun, 'done');
@@ -137,6 +155,7 @@ export class ImportWork implements OnModuleInit {
         named,
         earlier: (ids) => store.outcomesSoFar(tx, id, ids),
       });
+      await this.meet(tx, said, decided);
       const lines = new Map(chunk.map((line) => [line.row, line]));
       const cellsOf = (row: number): string[] => {
         const line = lines.get(row);
@@ -186,6 +205,14 @@ export class ImportWork implements OnModuleInit {
       );
       return true;
     });
+  }
+
+  /** A member may meet so many people of colleagues in a day; a list with more of them is not brought in any further. */
+  private async meet(tx: Db, { viewer }: Said, { idle }: Decided): Promise<void> {
+    const count = idle.filter(({ outcome }) => outcome === 'elsewhere').length;
+    if (count === 0 || !viewer || seesEverybody(viewer.role)) return;
+    if (!(await mayLearnOf(tx, viewer.userId, this.clock.now(), count)))
+      throw new TooManyHidden(viewer.userId, count);
   }
 
   /** The tags that rows name, by their keys: those that are there, and new ones, so few that no wrong column makes thousands. */
@@ -281,3 +308,12 @@ const doubtsOf = (
         : [[row, [...doubts.map(({ words }) => words), ...left].join('; ')]];
     }),
   );
+
+class TooManyHidden extends Error {
+  constructor(
+    readonly member: UserId,
+    readonly count: number,
+  ) {
+    super('more people of colleagues than one may meet in a day');
+  }
+}

@@ -84,6 +84,8 @@ export const imports = pgTable(
     refusedCount: integer().notNull().default(0),
     /** Rows of people whom a colleague looks after, in a member's list: nothing was changed. */
     elsewhereCount: integer().notNull().default(0),
+    /** Why it ended before its end, where nobody stopped it. */
+    stoppedBy: text().$type<'people of colleagues'>(),
     /** Further rows of people who are counted by their first. */
     againCount: integer().notNull().default(0),
     /** Rows that somebody left out. */

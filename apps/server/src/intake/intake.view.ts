@@ -17,7 +17,7 @@ const countsFor = (counts: LookCounts, { role }: Viewer): LookCounts => {
       };
 };
 
-/** To a member a row of a colleague's person looks like any other: what is known here is not for them to find out. */
+/** Beforehand, a row of a colleague's person looks to a member like any other; whom they met, which is limited, they are told afterwards. */
 export const reply = ({ row, by, undoing }: ImportLine, viewer: Viewer): ImportReply => ({
   id: row.id,
   state: row.state,
@@ -43,11 +43,12 @@ export const reply = ({ row, by, undoing }: ImportLine, viewer: Viewer): ImportR
     counts: row.look && countsFor(row.look, viewer),
   },
   cursor: row.cursor,
-  newCount: row.newCount + (seesEverybody(viewer.role) ? 0 : row.elsewhereCount),
+  newCount: row.newCount,
   changedCount: row.changedCount,
   unchangedCount: row.unchangedCount,
   refusedCount: row.refusedCount,
-  elsewhereCount: seesEverybody(viewer.role) ? row.elsewhereCount : 0,
+  elsewhereCount: row.elsewhereCount,
+  stoppedBy: row.stoppedBy,
   againCount: row.againCount,
   outCount: row.outCount,
   doubtedCount: row.doubtedCount,

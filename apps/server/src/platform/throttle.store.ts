@@ -11,15 +11,21 @@ export interface Limit {
   readonly windowMs: number;
 }
 
-/** Counts one try in one statement; false when there were more than `most` in this window. */
-export async function mayTry(db: Db, subject: string, limit: Limit, now: Date): Promise<boolean> {
+/** Counts tries in one statement, one unless it is said; false when there were more than `most` in this window. */
+export async function mayTry(
+  db: Db,
+  subject: string,
+  limit: Limit,
+  now: Date,
+  times = 1,
+): Promise<boolean> {
   const old = sql`tries.since <= ${new Date(now.getTime() - limit.windowMs)}`;
   const { rows } = await execute<{ count: number }>(
     db,
     sql`
-    insert into ${tries} (subject, since, count) values (${subject}, ${now}, 1)
+    insert into ${tries} (subject, since, count) values (${subject}, ${now}, ${times})
     on conflict (subject) do update set since = case when ${old} then excluded.since else tries.since end,
-      count = case when ${old} then 1 else least(tries.count + 1, 1000000) end
+      count = case when ${old} then excluded.count else least(tries.count + excluded.count, 1000000) end
     returning count`,
   );
   return (rows[0]?.count ?? Infinity) <= limit.most;

@@ -36,7 +36,7 @@ export function ImportResult({ found }: { readonly found: ImportReply }) {
       actions={<Actions data={data} />}
       margin={
         <MarginPart title="Rows">
-          <Sum label="Rows of the file" lines={rowLines(data, of)} />
+          <Sum label="Rows of the file" lines={rowLines(data, of, seesAll)} />
         </MarginPart>
       }
     >
@@ -56,8 +56,11 @@ export function ImportResult({ found }: { readonly found: ImportReply }) {
       )}
       {data.state === 'cancelled' && (
         <Note kind="caution">
-          Stopped after {count(data.cursor)} of {count(data.rows)} rows. What came in until then
-          stays, unless you take it back.
+          Stopped after {count(data.cursor)} of {count(data.rows)} rows
+          {data.stoppedBy === null
+            ? ''
+            : ': more of these people are looked after by colleagues than you may meet in a day. A coordinator can bring the list in'}
+          . What came in until then stays, unless you take it back.
         </Note>
       )}
       <Figures
@@ -71,8 +74,7 @@ export function ImportResult({ found }: { readonly found: ImportReply }) {
       {!seesAll && (
         <p>
           <Soft>
-            Rows are counted as they came in; the lists behind the numbers hold the people who are
-            yours.
+            Whom colleagues look after already is left as they are, and in none of these lists.
           </Soft>
         </p>
       )}
@@ -114,7 +116,11 @@ function Actions({ data }: { readonly data: ImportReply }) {
   );
 }
 
-function rowLines(data: ImportReply, of: (part: ImportPart) => string): SumLine[] {
+function rowLines(
+  data: ImportReply,
+  of: (part: ImportPart) => string,
+  seesAll: boolean,
+): SumLine[] {
   const less = (label: string, value: number, to?: string): SumLine[] =>
     value > 0 ? [{ label, value, to, kind: 'less' }] : [];
   return [
@@ -123,7 +129,7 @@ function rowLines(data: ImportReply, of: (part: ImportPart) => string): SumLine[
     ...less('left out', data.outCount),
     ...less('said again', data.againCount),
     { label: 'as they are', value: data.unchangedCount, to: of('unchanged'), kind: 'less' },
-    ...less('looked after by others', data.elsewhereCount, of('elsewhere')),
+    ...less('looked after by others', data.elsewhereCount, seesAll ? of('elsewhere') : undefined),
     { label: 'changed', value: data.changedCount, to: of('changed'), kind: 'less' },
     { label: 'new people', value: data.newCount, to: of('new'), kind: 'total' },
   ];

@@ -62,6 +62,13 @@ function Happens({ data, counts }: { readonly data: ImportReply; readonly counts
   return (
     <>
       <Sum label="What will happen" lines={lines} />
+      {!seesAll && (
+        <p>
+          <Soft>
+            Whom colleagues look after already is left as they are; how many, it says afterwards.
+          </Soft>
+        </p>
+      )}
       {doubted > 0 && (
         <p>
           <Soft>

@@ -202,6 +202,8 @@ export interface ImportReply {
   readonly refusedCount: number;
   /** Rows of people whom somebody else looks after; 0 for a member, whose reply counts them among the new. */
   readonly elsewhereCount: number;
+  /** Why it ended before its end, where nobody stopped it. */
+  readonly stoppedBy: 'people of colleagues' | null;
   /** Further rows of people who are counted by their first. */
   readonly againCount: number;
   /** Rows that somebody left out. */

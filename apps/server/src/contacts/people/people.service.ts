@@ -30,7 +30,7 @@ import { seesEverybody, type Viewer } from '@palabra/core/office';
 import { Database, type Db } from '../../platform/database.js';
 import { Problem } from '../../platform/problem.js';
 import { notFound } from '../../platform/refusals.js';
-import { DAY, mayTry, type Limit } from '../../platform/throttle.store.js';
+import { mayLearnOf } from './hidden.store.js';
 import { CLOCK } from '../../platform/time.js';
 import { refuse } from '../contacts.refusals.js';
 import { VocabularyService } from '../vocabulary/vocabulary.service.js';
@@ -253,7 +253,7 @@ export class PeopleService {
       if (
         !(error instanceof Problem && HIDDEN.has(error.type)) ||
         seesEverybody(viewer.role) ||
-        (await mayTry(this.db, `hidden address ${viewer.userId}`, HIDDEN_TRIES, this.clock.now()))
+        (await mayLearnOf(this.db, viewer.userId, this.clock.now()))
       )
         throw error;
       throw refuse('many-addresses-tried');
@@ -312,6 +312,3 @@ const HIDDEN: ReadonlySet<string> = new Set([
   refuse('external-number-not-usable').type,
   refuse('address-erased', '').type,
 ]);
-
-/** How many addresses of colleagues' people, or of who was erased, somebody may come upon in a day. */
-const HIDDEN_TRIES: Limit = { most: 20, windowMs: DAY };
