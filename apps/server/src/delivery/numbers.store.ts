@@ -49,6 +49,7 @@ const byBounce = (number: ResultNumber): SQL =>
 const meanings: { readonly [K in ResultNumber]: SQL } = {
   sent: inState(...tried),
   accepted: byState('accepted'),
+  arrived: sql`(${byState('accepted')} or first_opened_at is not null or first_clicked_at is not null or left_at is not null)`,
   bounced: byState('bounced'),
   bouncedHard: byBounce('bouncedHard'),
   bouncedSoft: byBounce('bouncedSoft'),

@@ -66,7 +66,7 @@ export class ResultsService implements OnModuleInit {
       started_at,
       facts_version,
     } of await store.sentCampaigns(this.database.db, from, limit)) {
-      const { sent, accepted, opened, clicked, bounced, left } = await store.countsOf(
+      const { sent, accepted, arrived, opened, clicked, bounced, left } = await store.countsOf(
         this.database.db,
         { id, status, factsVersion: facts_version },
       );
@@ -78,6 +78,7 @@ export class ResultsService implements OnModuleInit {
         status,
         sent,
         delivered: accepted,
+        arrived,
         opened,
         clicked,
         bounced,

@@ -69,7 +69,7 @@ function useColumns(): readonly Column<ResultLine>[] {
       view: (row) => (
         <>
           <Num value={value(row)} to={peoplePath(`campaign.${row.id}.${part}`)} label={id} />
-          {rated && <Soft> {rateText({ count: value(row), of: row.delivered })}</Soft>}
+          {rated && <Soft> {rateText({ count: value(row), of: row.arrived })}</Soft>}
         </>
       ),
     });

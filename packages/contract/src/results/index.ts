@@ -10,6 +10,8 @@ export interface ResultLine {
   readonly status: CampaignStatus;
   readonly sent: number;
   readonly delivered: number;
+  /** Of what came back later, too, where somebody had opened it: what opens, clicks and leaves are shares of. */
+  readonly arrived: number;
   readonly opened: number;
   readonly clicked: number;
   readonly bounced: number;

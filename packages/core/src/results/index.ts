@@ -40,6 +40,8 @@ export type ResultPart = (typeof resultParts)[number];
 export const resultNumbers = {
   sent: { part: 'sent', heads: 'sent' },
   accepted: { part: 'delivered', heads: 'who got' },
+  /** Those that got through, whatever became of them: a reader opened, clicked in or left by what came back later. */
+  arrived: { part: 'arrived', heads: 'whose letter arrived in' },
   bounced: { part: 'bounced', heads: 'bounced from' },
   bouncedHard: { part: 'bounced-hard', heads: 'with a dead address in' },
   bouncedSoft: { part: 'bounced-soft', heads: 'with a letter that came back for now in' },
@@ -69,18 +71,18 @@ export const numberOfPart = (part: string): ResultNumber | undefined =>
 
 export type ResultCounts = { readonly [K in ResultNumber]: number };
 
-/** Opens, clicks and leaves are of those delivered; bounces of those sent. */
+/** Opens, clicks and leaves are of those that arrived, which are those delivered unless letters came back after they were opened; bounces of those sent. */
 export function figures(counts: ResultCounts): Record<ResultPart, Figure> {
-  const ofDelivered = (count: number): Figure => ({
+  const ofArrived = (count: number): Figure => ({
     count,
-    of: counts.accepted,
-    ofWhat: 'delivered',
+    of: counts.arrived,
+    ofWhat: counts.arrived === counts.accepted ? 'delivered' : 'that arrived',
   });
   return {
     delivered: { count: counts.accepted, of: counts.sent, ofWhat: 'sent' },
-    opened: ofDelivered(counts.opened),
-    clicked: ofDelivered(counts.clicked),
+    opened: ofArrived(counts.opened),
+    clicked: ofArrived(counts.clicked),
     bounced: { count: counts.bounced, of: counts.sent, ofWhat: 'sent' },
-    left: ofDelivered(counts.left),
+    left: ofArrived(counts.left),
   };
 }

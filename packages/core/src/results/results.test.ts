@@ -4,6 +4,7 @@ import { figures, percent, rateText, type ResultCounts } from './index.js';
 const counts: ResultCounts = {
   sent: 10,
   accepted: 8,
+  arrived: 8,
   bounced: 2,
   bouncedHard: 1,
   bouncedSoft: 0,
@@ -32,6 +33,12 @@ it('names the denominator of every rate', () => {
     bounced: { count: 2, of: 10, ofWhat: 'sent' },
     left: { count: 1, of: 8, ofWhat: 'delivered' },
   });
+});
+
+it('counts what came back after it was opened among those that arrived', () => {
+  const { opened, delivered } = figures({ ...counts, accepted: 0, arrived: 4, opened: 4 });
+  expect(opened).toEqual({ count: 4, of: 4, ofWhat: 'that arrived' });
+  expect(delivered).toEqual({ count: 0, of: 10, ofWhat: 'sent' });
 });
 
 it('has no rate of nothing', () => {
