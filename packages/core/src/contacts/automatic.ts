@@ -14,13 +14,13 @@ const tags = {
   bounced: { id: 900_000_002, purpose: 'Their address is dead: letters came back for good' },
   'answered lately': {
     id: 900_000_003,
-    purpose: `Opened or clicked within the last ${ANSWERED_LATELY} days`,
+    purpose: `Opened or clicked within the last ${ANSWERED_LATELY} times 24 hours`,
   },
   'never answered': {
     id: 900_000_004,
-    purpose: `Got ${NEVER_ANSWERED_AFTER} letters or more, opened none and clicked nothing`,
+    purpose: `Got ${NEVER_ANSWERED_AFTER} letters or more that did not come back, opened none and clicked nothing`,
   },
-  new: { id: 900_000_005, purpose: `Came in within the last ${NEW_FOR} days` },
+  new: { id: 900_000_005, purpose: `Came in within the last ${NEW_FOR} times 24 hours` },
 } as const satisfies Readonly<Record<string, { readonly id: number; readonly purpose: string }>>;
 
 export type AutomaticTag = keyof typeof tags;

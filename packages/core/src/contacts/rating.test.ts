@@ -97,12 +97,34 @@ it('is never lowered by what somebody does', () => {
   );
 });
 
-it('takes who clicked or replied for somebody who opened, whether pictures were loaded or not', () => {
+it('takes a reply for no opening, whichever came first', () => {
+  const scale: RatingScale = {
+    weights: { opened: 100, clicked: 100, replied: 0 },
+    halfLife: 90,
+    steady: 25,
+    keen: 60,
+  };
+  const got = { arrived: NOW - 5, opened: null, clicked: null, replied: null };
+  const replied = { ...got, replied: NOW - 4 };
+  expect(rating([replied, replied, replied], scale, NOW)).toBe(rating([got, got, got], scale, NOW));
+  const both = { ...replied, opened: NOW - 1 };
+  expect(rating([both, both, both], scale, NOW)).toBe(
+    rating(
+      [got, got, got].map((one) => ({ ...one, opened: NOW - 1 })),
+      scale,
+      NOW,
+    ),
+  );
+});
+
+it('takes who clicked for somebody who opened, whether pictures were loaded or not', () => {
   fc.assert(
     fc.property(letters, aScale, (some, scale) => {
       const shown = some.map((letter) => {
-        const first = Math.min(...ratedResponses.flatMap((one) => letter[one] ?? []));
-        return Number.isFinite(first) ? { ...letter, opened: first } : letter;
+        const { opened, clicked } = letter;
+        return clicked === null
+          ? letter
+          : { ...letter, opened: Math.min(opened ?? Infinity, clicked) };
       });
       expect(rating(shown, scale, NOW)).toBe(rating(some, scale, NOW));
     }),

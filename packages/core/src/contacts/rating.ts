@@ -79,11 +79,11 @@ export function parseScale(raw: unknown): Result<RatingScale, string> {
   return ok({ weights: { opened, clicked, replied }, halfLife, steady, keen });
 }
 
-/** When a response is known from; who clicked or replied has opened the letter, whether its pictures were loaded or not. */
+/** When a response is known from; who clicked has opened the letter, whether its pictures were loaded or not. A reply is no opening, here or in any number. */
 function since(letter: RatedLetter, response: RatedResponse): number {
-  const { opened, clicked, replied } = letter;
+  const { opened, clicked } = letter;
   if (response !== 'opened') return letter[response] ?? Infinity;
-  return Math.min(opened ?? Infinity, clicked ?? Infinity, replied ?? Infinity);
+  return Math.min(opened ?? Infinity, clicked ?? Infinity);
 }
 
 /** The response that counts, the heaviest of those until a moment; undefined where there was none that weighs. */
@@ -110,11 +110,14 @@ const ratio = (sum: number, weight: number): number =>
 
 const silent: readonly RatedResponse[] = [];
 const byClick: readonly RatedResponse[] = ['opened', 'clicked', 'replied'];
-const byReply: readonly RatedResponse[] = ['opened', 'replied', 'clicked'];
+const repliedBetween: readonly RatedResponse[] = ['opened', 'replied', 'clicked'];
+const repliedFirst: readonly RatedResponse[] = ['replied', 'opened', 'clicked'];
 /** What somebody did with a letter, in the order in which they did it. */
 function inOrder({ opened, clicked, replied }: RatedLetter): readonly RatedResponse[] {
   if (opened === null && clicked === null && replied === null) return silent;
-  return (replied ?? Infinity) < (clicked ?? Infinity) ? byReply : byClick;
+  const at = replied ?? Infinity;
+  if (at >= (clicked ?? Infinity)) return byClick;
+  return at < (opened ?? Infinity) ? repliedFirst : repliedBetween;
 }
 
 /**

@@ -8,3 +8,4 @@ export {
   type LetterRow,
   type PersonReckoning,
 } from './letters.js';
+export { reckonRule, type OfficeRows, type PersonRow } from './rules.js';

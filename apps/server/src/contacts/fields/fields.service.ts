@@ -292,7 +292,9 @@ export class FieldsService implements OnModuleInit {
 const said = <T extends Partial<Field>>(parts: {
   readonly [K in keyof T]: T[K] | undefined;
 }): Partial<T> =>
-  Object.fromEntries(Object.entries(parts).filter(([, value]) => value !== undefined)) as Partial<T>;
+  Object.fromEntries(
+    Object.entries(parts).filter(([, value]) => value !== undefined),
+  ) as Partial<T>;
 
 const article = (type: Field['type']): string =>
   (

@@ -145,12 +145,12 @@ function Scale({ kept }: { readonly kept: RatingScaleReply }) {
       </Part>
       <Part title="How it is counted">
         <Soft mt="sm" maw={640}>
-          Of each letter that arrived, the heaviest response counts; who clicked or replied has
-          opened it, too. Letters count less the older they are. Beside them stand two letters’
-          worth of the middle, so that few letters tell little. What machines open or click counts
-          nothing, and whoever leaves or complains has no rating any more. A rating may be lower the
-          day after somebody opened a letter: what they did does not lower it, but their earlier
-          letters have grown older.
+          Of each letter that arrived, the heaviest response counts; who clicked has opened it, too,
+          and a reply is a reply. Letters count less the older they are. Beside them stand two
+          letters’ worth of the middle, so that few letters tell little. What machines open or click
+          counts nothing, and whoever leaves or complains has no rating any more. A rating may be
+          lower the day after somebody opened a letter: what they did does not lower it, but their
+          earlier letters have grown older.
         </Soft>
         <Check {...kept.check} />
       </Part>
