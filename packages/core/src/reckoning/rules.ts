@@ -51,6 +51,8 @@ export interface OfficeRows {
 }
 
 const DAY = 86_400_000;
+const asText = (value: unknown): string =>
+  typeof value === 'string' ? value : (JSON.stringify(value) ?? '');
 const dayAt = (at: number, { context }: OfficeRows): string =>
   dayIn(context.timeZone, new Date(at));
 
@@ -314,15 +316,15 @@ function ofField(
           : searchKey(text);
   const isText = ['text', 'long text', 'link', 'phone', 'phones', 'addresses'].includes(field.type);
   const isEmpty =
-    own === null || (isText && (isAddress ? String(own).trim() === '' : keyed(String(own)) === ''));
+    own === null || (isText && (isAddress ? asText(own).trim() === '' : keyed(asText(own)) === ''));
   if (op === 'is empty') return isEmpty;
   if (op === 'is filled') return !isEmpty;
   const isNegative = ['is not', 'is none of', 'does not contain', 'has none of'].includes(op);
   if (isEmpty) return isNegative;
-  const texts = Array.isArray(value) ? value.map(String) : [String(value)];
+  const texts = Array.isArray(value) ? value.map(asText) : [asText(value)];
 
   if (isText) {
-    const text = String(own);
+    const text = asText(own);
     /** The ways in which what is there can be read, and what is looked for in each. */
     const readings: (readonly [there: string, sought: string])[] = isPhone
       ? text.split('\n').flatMap((line) => {
@@ -374,7 +376,7 @@ function ofField(
       }
     }
   }
-  const keys = String(own).split(',');
+  const keys = asText(own).split(',');
   switch (op) {
     case 'is yes':
       return own === true;
@@ -390,7 +392,7 @@ function ofField(
       return texts.every((one) => keys.includes(one));
     default:
       return field.type === 'date'
-        ? ofDay(String(own), op, value, office.context.today)
+        ? ofDay(asText(own), op, value, office.context.today)
         : ofNumber(Number(own), op, value);
   }
 }
@@ -432,7 +434,7 @@ function ofNumber(own: number, op: string, value: unknown): boolean {
 }
 
 function ofDay(own: string, op: string, value: unknown, today: string): boolean {
-  const day = String(value);
+  const day = asText(value);
   const span = value as Span;
   switch (op) {
     case 'is':

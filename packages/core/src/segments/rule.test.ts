@@ -575,7 +575,7 @@ describe('a field whose kind has changed', () => {
   const donor = { key: 'c2', label: 'Donor' };
   const as = (field: Partial<Field>): RuleContext => ({
     ...context,
-    fields: [...context.fields, { key: 'own_70', label: 'kind', type: 'text', ...field } as Field],
+    fields: [...context.fields, { key: 'own_70', label: 'kind', type: 'text', ...field }],
   });
   const choice = as({ type: 'choice', choices: [guest, donor] });
   const choices = as({ type: 'choices', choices: [guest, donor] });

@@ -32,7 +32,7 @@ import { PeopleSets } from '../people/people-sets.js';
 import { allOf, count, notIn } from '../people/people.store.js';
 import { isFree, lockContacts, lockDeleted, type LockedContact } from '../people/person.store.js';
 import { Ties } from '../people/ties.js';
-import { owned, owns, scope, sees } from '../people/scope.store.js';
+import { owned, owns, sees } from '../people/scope.store.js';
 import { valueOf } from '../people/values.js';
 import { PeopleWriter, type Edit } from '../people/writer.js';
 import { VocabularyService } from '../vocabulary/vocabulary.service.js';
