@@ -52,7 +52,7 @@ export interface OfficeRows {
 
 const DAY = 86_400_000;
 const asText = (value: unknown): string =>
-  typeof value === 'string' ? value : (JSON.stringify(value) ?? '');
+  typeof value === 'string' ? value : JSON.stringify(value ?? null);
 const dayAt = (at: number, { context }: OfficeRows): string =>
   dayIn(context.timeZone, new Date(at));
 
