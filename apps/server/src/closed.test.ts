@@ -27,6 +27,7 @@ const lists: readonly Closed[] = [
     fixture: 'fixtureCondition',
     missedAt: [
       'apps/web/src/segments/conditions/index.ts',
+      'packages/core/src/reckoning/rules.ts',
       'packages/core/src/segments/conditions/index.ts',
       'packages/core/src/segments/file.ts',
     ],
@@ -38,6 +39,7 @@ const lists: readonly Closed[] = [
     fixture: 'fixtureDid',
     missedAt: [
       'apps/server/src/segments/letters.store.ts',
+      'packages/core/src/reckoning/rules.ts',
       'packages/core/src/segments/conditions/letter.ts',
       'packages/core/src/segments/conditions/letter-words.ts',
     ],
@@ -95,7 +97,10 @@ const lists: readonly Closed[] = [
       "  fixtureTag: { id: 900_000_099, purpose: '' },\n  left: { id: 900_000_001",
     ],
     fixture: 'fixtureTag',
-    missedAt: ['apps/server/src/contacts/people/automatic.store.ts'],
+    missedAt: [
+      'apps/server/src/contacts/people/automatic.store.ts',
+      'packages/core/src/reckoning/rules.ts',
+    ],
   },
   {
     list: 'what names a tag',

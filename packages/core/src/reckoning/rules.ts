@@ -1,6 +1,7 @@
 // Whether a rule finds somebody, reckoned slowly from what is written of them and from the log of events. It goes through
 // everything anew for each question, and shares neither statements nor kept figures with what the program finds people by.
 import { automaticTag, parseAddress, searchKey, type Field } from '../contacts/index.js';
+import { unreachable } from '../kernel/index.js';
 import { dayIn } from '../office/index.js';
 import {
   findsAnybody,
@@ -156,6 +157,8 @@ function asked(condition: Condition, person: PersonRow, office: OfficeRows): boo
           : other.pools.includes(person.pool) && reckonRule(other.root, person, office);
       return (isIn && isSeen) === (condition.op === 'is in');
     }
+    default:
+      return unreachable(condition);
   }
 }
 
@@ -197,6 +200,8 @@ function hasAutomatic(
       return did.delivered >= 3 && did.opened === 0 && did.clicked === 0;
     case 'new':
       return person.cameIn > now - 30 * DAY;
+    default:
+      return unreachable(tag);
   }
 }
 
