@@ -1,6 +1,6 @@
 // A campaign's sheet: who, what, from whom, when; its tally and checks; and the steps of its life.
 import { fieldsWithoutFallback, type LetterId } from '@palabra/core/letters';
-import { dayIn } from '@palabra/core/office';
+import { allowed, dayIn, type Viewer } from '@palabra/core/office';
 import { Inject, Injectable, type OnApplicationBootstrap, type OnModuleInit } from '@nestjs/common';
 import type {
   CampaignReply,
@@ -30,7 +30,6 @@ import {
 } from '@palabra/core/campaigns';
 import { oneLine, type TopicId } from '@palabra/core/contacts';
 import { idOf, type Clock, type Result } from '@palabra/core/kernel';
-import { allowed, type Viewer } from '@palabra/core/office';
 import { seesSegment, type SharedSegment } from '@palabra/core/segments';
 import type { SQL } from 'drizzle-orm';
 import {
