@@ -34,6 +34,26 @@ const insideTransaction = [
   },
 ];
 
+/** Steps that take time by the shape of a text; see packages/core/src/kernel/text.ts. */
+const textDoor = [
+  {
+    selector: "CallExpression[callee.property.name='normalize']",
+    message: 'Use `normalized` of core/kernel: a normal form takes the square of a run of marks.',
+  },
+  {
+    selector: "NewExpression[callee.name='URL']:not(:has(MetaProperty))",
+    message: 'Use `urlOf` of core/kernel: a domain takes the square of its length.',
+  },
+  {
+    selector: "CallExpression[callee.object.name='URL'][callee.property.name=/^(canParse|parse)$/]",
+    message: 'Use `urlOf` of core/kernel.',
+  },
+  {
+    selector: 'CallExpression[callee.name=/^domainTo(ASCII|Unicode)$/]',
+    message: 'Use `urlOf` of core/kernel.',
+  },
+];
+
 const sqlElsewhere = {
   paths: [{ name: 'drizzle-orm', importNames: ['sql'], message: 'SQL stands only in *.store.ts.' }],
 };
@@ -128,9 +148,14 @@ export default ts.config(
     },
   },
   {
+    files: ['packages/{core,contract}/src/**/*.ts', 'apps/web/src/**/*.{ts,tsx}'],
+    ignores: ['packages/core/src/kernel/text.ts', '**/*.test.{ts,tsx}', '**/testing/*.{ts,tsx}'],
+    rules: { 'no-restricted-syntax': ['error', ...textDoor] },
+  },
+  {
     files: ['apps/server/src/**/*.ts'],
     ignores: ['**/*.test.ts', '**/testing/*.ts', '**/demo/*.ts'],
-    rules: { 'no-restricted-syntax': ['error', tableByName, ...insideTransaction] },
+    rules: { 'no-restricted-syntax': ['error', tableByName, ...insideTransaction, ...textDoor] },
   },
   {
     files: ['apps/web/src/**/*.{ts,tsx}'],

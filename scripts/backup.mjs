@@ -29,8 +29,15 @@ if (!existsSync(join(dataDir, 'pg')))
 needNode();
 needPackages();
 await build(undefined, ['packages/embedded-postgres']);
-const { copyRunning, fingerprint, keepToOneself, lockDirectory, runningOn, startEmbedded } =
-  await import('@palabra/embedded-postgres');
+const {
+  MIGRATIONS,
+  copyRunning,
+  fingerprint,
+  keepToOneself,
+  lockDirectory,
+  runningOn,
+  startEmbedded,
+} = await import('@palabra/embedded-postgres');
 const { default: pg } = await import('pg');
 
 // A backup holds everything.
@@ -38,7 +45,7 @@ keepToOneself();
 
 const say = (text) => process.stdout.write(`${text}\n`);
 async function withClient(connection, work) {
-  const client = new pg.Client(connection);
+  const client = new pg.Client({ ...connection, application_name: MIGRATIONS });
   await client.connect();
   try {
     return await work(async (text) => (await client.query(text)).rows);

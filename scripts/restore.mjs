@@ -18,7 +18,7 @@ if (!existsSync(file)) stop(`There is no file ${file}.`);
 needNode();
 needPackages();
 await build(undefined, ['packages/embedded-postgres']);
-const { differences, fingerprint, keepToOneself, runningOn, startEmbedded } =
+const { MIGRATIONS, differences, fingerprint, keepToOneself, runningOn, startEmbedded } =
   await import('@palabra/embedded-postgres');
 const { default: pg } = await import('pg');
 if (runningOn(dataDir)) stop(`Palabra runs on ${dataDir}. Stop it first.`);
@@ -43,7 +43,7 @@ try {
   const { tables, made } = JSON.parse(readFileSync(join(half, 'manifest.json'), 'utf8'));
   say('comparing every table …');
   const embedded = await startEmbedded({ directory: join(half, 'data') });
-  const client = new pg.Client(embedded.connection);
+  const client = new pg.Client({ ...embedded.connection, application_name: MIGRATIONS });
   await client.connect();
   const found = await fingerprint(async (text) => (await client.query(text)).rows);
   await client.end();

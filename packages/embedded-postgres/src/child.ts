@@ -1,4 +1,5 @@
 // The database process: PGlite runs synchronously, so it lives here and not beside the requests.
+import { watchStatements } from './deadline.js';
 import { Gateway } from './gateway.js';
 import { lockDirectory } from './lock.js';
 import { keepToOneself, ownDirectory, ownFiles } from './own.js';
@@ -6,7 +7,7 @@ import { openDatabase } from './session.js';
 
 export type ChildMessage = { readonly ready: true } | { readonly failed: string };
 
-const [directory = '', socketPath = '', fsync = 'on'] = process.argv.slice(2);
+const [directory = '', socketPath = '', fsync = 'on', most] = process.argv.slice(2);
 
 /** To whoever started this; gone, they have nothing to be told. */
 const tell = (message: ChildMessage): void => {
@@ -22,7 +23,7 @@ async function main(): Promise<void> {
   const release = await lockDirectory(directory);
   const database = await openDatabase({ directory: `${directory}/pg`, fsync: fsync === 'on' });
   ownFiles(directory);
-  const gateway = new Gateway(database);
+  const gateway = new Gateway(database, { deadline: watchStatements(Number(most)) });
   await gateway.listen(socketPath);
 
   let stopping = false;

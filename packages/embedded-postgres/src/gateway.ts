@@ -1,6 +1,7 @@
 // Lets many clients share the one session of the embedded database. Whole batches are queued; a
 // transaction keeps the session until it ends; nothing of one client is ever answered to another.
 import { createServer, type Server, type Socket } from 'node:net';
+import { isBounded, type Deadline } from './deadline.js';
 import {
   MessageReader,
   backendMessages,
@@ -26,6 +27,8 @@ export interface Session {
 export interface GatewayOptions {
   /** How long a client may leave its transaction alone while others wait, in milliseconds. */
   readonly idleInTransaction?: number;
+  /** Watches each statement that must not take long. */
+  readonly deadline?: Deadline;
 }
 
 type Status = 'I' | 'T' | 'E';
@@ -34,8 +37,12 @@ const SSL_REQUEST = 80877103;
 const GSS_REQUEST = 80877104;
 const CANCEL_REQUEST = 80877102;
 const copyFromStdin = /^\s*copy\b[\s\S]*\bfrom\s+stdin\b/i;
-/** A connection that names itself so may keep its transaction as long as it needs. */
+/** A connection that names itself so may keep its transaction, and take for a statement, as long as it needs. */
 export const MIGRATIONS = 'palabra-migrations';
+
+/** What a batch asks first; of a statement that was named earlier it is not known any more, and it is one that reads or writes. */
+const firstText = (batch: Buffer): string =>
+  batch[0] === 0x51 ? queryText(batch) : batch[0] === 0x50 ? parseText(batch) : 'select';
 
 class Client {
   readonly reader = new MessageReader();
@@ -70,12 +77,14 @@ export class Gateway {
   private nextId = 1;
   private idleTimer: NodeJS.Timeout | undefined;
   private readonly idleInTransaction: number;
+  private readonly deadline: Deadline | undefined;
 
   constructor(
     private readonly session: Session,
     options: GatewayOptions = {},
   ) {
     this.idleInTransaction = options.idleInTransaction ?? 10_000;
+    this.deadline = options.deadline;
     this.server = createServer((socket) => this.accept(socket));
   }
 
@@ -134,7 +143,7 @@ export class Gateway {
     if (code === SSL_REQUEST || code === GSS_REQUEST) {
       client.socket.write('N');
     } else if (code === CANCEL_REQUEST) {
-      // One statement at a time cannot be interrupted: a runaway is stopped by restarting the child.
+      // One statement at a time cannot be interrupted: a runaway ends with the process, see deadline.ts.
       client.socket.end();
     } else {
       client.patient = startupParameters(bytes).get('application_name') === MIGRATIONS;
@@ -235,7 +244,9 @@ export class Gateway {
 
   private async perform(client: Client, batch: Buffer): Promise<void> {
     const isCopy = batch[0] === 0x51 && batch.length > 5 + batch.readInt32BE(1) - 4;
+    if (!client.patient && isBounded(firstText(batch))) this.deadline?.begin();
     const output = Buffer.from(await this.session.exec(batch));
+    this.deadline?.end();
     const parts: Buffer[] = [];
     for (const part of backendMessages(output)) {
       if (part.type === 'Z')

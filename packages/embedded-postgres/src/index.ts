@@ -13,8 +13,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { ChildMessage } from './child.js';
+import { STATEMENT_MS } from './deadline.js';
 
 export { copyRunning, differences, fingerprint, type Fingerprint, type Query } from './backup.js';
+export { OVERDUE, STATEMENT_MS } from './deadline.js';
 export { Gateway, MIGRATIONS, type GatewayOptions, type Session } from './gateway.js';
 export { DirectoryInUse, lockDirectory } from './lock.js';
 export { keepToOneself, ownDirectory } from './own.js';
@@ -23,6 +25,8 @@ export { openDatabase, type OpenDatabase } from './session.js';
 export interface EmbeddedOptions {
   readonly directory: string;
   readonly fsync?: boolean;
+  /** As long as a statement may take, in milliseconds. */
+  readonly statementMs?: number;
   /** Told whenever the child died by itself and is being started again. */
   readonly onRestart?: (code: number | null, signal: NodeJS.Signals | null) => void;
 }
@@ -65,6 +69,7 @@ export function runningOn(directory: string): EmbeddedPostgres['connection'] | u
 export async function startEmbedded({
   directory,
   fsync = true,
+  statementMs = STATEMENT_MS,
   onRestart,
 }: EmbeddedOptions): Promise<EmbeddedPostgres> {
   // Unix socket paths may be 107 bytes long at the most, so the socket does not live in the data directory.
@@ -76,7 +81,7 @@ export async function startEmbedded({
   const launch = (): Promise<void> =>
     new Promise((resolve, reject) => {
       rmSync(socketPath, { force: true });
-      const started = fork(CHILD, [directory, socketPath, fsync ? 'on' : 'off'], {
+      const started = fork(CHILD, [directory, socketPath, fsync ? 'on' : 'off', `${statementMs}`], {
         stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
         execArgv: [],
       });

@@ -196,4 +196,4 @@ const isAccepted = (outcome: Outcome): boolean =>
   outcome.kind === 'answered' && readAnswer(outcome.code, outcome.text).kind === 'accepted';
 
 /** A mail server may say anything, on several lines; the database takes no NUL. */
-const asText = (text: string): string => oneLine(text).slice(0, 500);
+const asText = (text: string): string => oneLine(text, 500);

@@ -103,7 +103,7 @@ export class Outbox implements OnModuleInit {
   private async settle(id: MailId, outcome: Outcome, attempts: number): Promise<void> {
     const { step, pause = 0 } = afterHandingOver(handedOver(outcome), attempts);
     const now = this.clock.now();
-    const answer = oneLine(outcome.kind === 'answered' ? outcome.text : outcome.why).slice(0, 500);
+    const answer = oneLine(outcome.kind === 'answered' ? outcome.text : outcome.why, 500);
     const nextAt = new Date(now.getTime() + pause / this.config.pace);
     // What the server said must not be lost with a database that was to hear it.
     await patiently(() => store.stepMail(this.database.db, id, step, now, { answer, nextAt }));

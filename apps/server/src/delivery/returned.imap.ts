@@ -1,5 +1,6 @@
 // Where returned mail arrives in a mailbox: read every now and then by IMAP, left as it is.
 import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
+import { urlOf } from '@palabra/core/kernel';
 import { ImapFlow } from 'imapflow';
 import type { Config } from '../platform/config.js';
 import { Database, isPassing } from '../platform/database.js';
@@ -44,7 +45,8 @@ export class ReturnedImap implements OnApplicationShutdown {
 
   /** Reads what is new since the last time. The cursor moves only behind what is kept. */
   async read(): Promise<void> {
-    const url = new URL(this.config.imapUrl ?? '');
+    const url = urlOf(this.config.imapUrl ?? '');
+    if (!url) throw new Error('IMAP_URL is no address');
     const mailbox = decodeURIComponent(url.pathname.slice(1)) || 'INBOX';
     const isSecure = url.protocol === 'imaps:';
     const client = new ImapFlow({

@@ -83,7 +83,7 @@ export class ReturnedService {
         evidence: letter ? read.evidence : null,
         campaignId: letter?.campaignId ?? null,
         contactId: letter?.contactId ?? null,
-        diagnosis: diagnosis && oneLine(diagnosis).slice(0, 500),
+        diagnosis: diagnosis && oneLine(diagnosis, 500),
         handledAt: isSure ? now : null,
       });
       // A reply is answered by a person, so it stays open; but it counts at once.
@@ -106,7 +106,7 @@ export class ReturnedService {
         text: beginning,
       }),
       kind: 'unread',
-      diagnosis: oneLine(why).slice(0, 500),
+      diagnosis: oneLine(why, 500),
     });
   }
 
@@ -119,8 +119,8 @@ export class ReturnedService {
       at: this.clock.now(),
       digest: createHash('sha256').update(raw).digest(),
       source,
-      sender: oneLine(message.from).slice(0, 254),
-      subject: oneLine(message.subject).slice(0, 300),
+      sender: oneLine(message.from, 254),
+      subject: oneLine(message.subject, 300),
       excerpt: message.text.slice(0, EXCERPT).replaceAll('\0', ''),
     };
   }

@@ -1,7 +1,7 @@
 // Open and click addresses, answered before the framework: they come by the thousand after a send.
 import type { IncomingMessage, ServerResponse } from 'node:http';
+import { urlOf } from '@palabra/core/kernel';
 import type { Keys } from '../platform/keys.js';
-import { urlOf } from '../platform/url.js';
 import type { ReaderRequest, ResponsesService } from './responses.service.js';
 
 export const PIXEL = Buffer.from(

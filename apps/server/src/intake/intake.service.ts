@@ -160,7 +160,7 @@ export class IntakeService implements OnModuleInit {
       originalId: original?.id,
       sheets,
       sheetAt,
-      fileName: beginning(oneLine(fileName), 120) || 'a list',
+      fileName: oneLine(fileName, 120) || 'a list',
       encoding,
       guesses,
       separator,

@@ -4,6 +4,7 @@
 import { text } from 'node:stream/consumers';
 import { beginning } from '@palabra/core/contacts';
 import { cellFormat, shownNumber, type CellFormat } from '@palabra/core/intake';
+import { urlOf } from '@palabra/core/kernel';
 import { SaxesParser, type SaxesTagPlain } from 'saxes';
 import { fromBufferPromise, type Entry, type ZipFile } from 'yauzl';
 
@@ -277,9 +278,11 @@ async function relations(parts: Parts, part: string): Promise<ReadonlyMap<string
   await parts.read(`${folder}_rels/${part.slice(cut)}.rels`, MOST.small, {
     open: (name, tag) => {
       const [id, target] = [attribute(tag, 'Id'), attribute(tag, 'Target')];
-      if (name === 'Relationship' && id !== undefined && target !== undefined)
+      if (name !== 'Relationship' || id === undefined || target === undefined) return;
+      const url = urlOf(target, `file:///${folder}`);
+      if (url)
         found.set(id, {
-          path: decodeURI(new URL(target, `file:///${folder}`).pathname).slice(1),
+          path: decodeURI(url.pathname).slice(1),
           type: attribute(tag, 'Type') ?? '',
         });
     },

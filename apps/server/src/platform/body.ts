@@ -1,5 +1,6 @@
 // Bodies of requests. What comes from outside is counted before anything reads it: the libraries behind
 // take time that grows with the square of an object's keys.
+import { hasLongRun, MOST_MARKS } from '@palabra/core/kernel';
 import express, {
   type NextFunction,
   type Request,
@@ -50,6 +51,18 @@ export function refuseShape(body: Buffer): void {
   }
 }
 
+/** Refuses texts that would be slow to compare; as deep and wide as what was counted. */
+function refuseMarks(value: unknown): void {
+  if (typeof value === 'string') {
+    if (hasLongRun(value)) throw refuse('too-many-marks', MOST_MARKS);
+  } else if (Array.isArray(value)) for (const part of value) refuseMarks(part);
+  else if (typeof value === 'object' && value !== null)
+    for (const [key, part] of Object.entries(value)) {
+      refuseMarks(key);
+      refuseMarks(part);
+    }
+}
+
 function parseJson(body: Buffer): object {
   refuseShape(body);
   let value: unknown;
@@ -58,6 +71,7 @@ function parseJson(body: Buffer): object {
   } catch {
     throw refuse('not-json');
   }
+  refuseMarks(value);
   if (typeof value !== 'object' || value === null) throw refuse('no-object');
   return value;
 }

@@ -1,6 +1,7 @@
 // What the environment says, read once.
 import { isIP } from 'node:net';
 import { resolve } from 'node:path';
+import { urlOf } from '@palabra/core/kernel';
 
 export interface Config {
   readonly host: string;
@@ -54,12 +55,8 @@ const withoutEnd = (text: string): string =>
   text.endsWith('/') ? withoutEnd(text.slice(0, -1)) : text;
 
 function url(name: string, text: string, schemes: readonly string[]): string {
-  try {
-    const parsed = new URL(text);
-    if (schemes.includes(parsed.protocol)) return withoutEnd(text);
-  } catch {
-    // falls through to the one message
-  }
+  const protocol = urlOf(text)?.protocol;
+  if (protocol !== undefined && schemes.includes(protocol)) return withoutEnd(text);
   throw new ConfigError(
     `${name} must begin with ${schemes.map((scheme) => `${scheme}//`).join(' or ')}, not “${text}”.`,
   );

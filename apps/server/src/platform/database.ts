@@ -4,7 +4,13 @@ import { AsyncLocalStorage } from 'node:async_hooks';
 import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { MIGRATIONS, startEmbedded, type EmbeddedPostgres } from '@palabra/embedded-postgres';
+import {
+  MIGRATIONS,
+  OVERDUE,
+  STATEMENT_MS,
+  startEmbedded,
+  type EmbeddedPostgres,
+} from '@palabra/embedded-postgres';
 import { fillPlaceholders, type ExtractTablesWithRelations, type SQL } from 'drizzle-orm';
 import type { NodePgDatabase, NodePgQueryResultHKT } from 'drizzle-orm/node-postgres';
 import { drizzle } from 'drizzle-orm/node-postgres';
@@ -153,8 +159,10 @@ class PatientPool extends pg.Pool {
       /\bfor (update|share)\b/i.test(text)
     )
       return run();
+    const started = performance.now();
     return run().catch(async (error: unknown) => {
-      if (!isConnectionLost(error)) throw error;
+      // What ended the database by taking too long would do so again.
+      if (!isConnectionLost(error) || performance.now() - started > STATEMENT_MS / 2) throw error;
       await new Promise((resolve) => setTimeout(resolve, 300));
       return run();
     });
@@ -273,7 +281,12 @@ export async function openDatabase(
         directory: config.dataDir,
         fsync: config.fsync,
         onRestart: (code, signal) =>
-          log.error({ code, signal }, 'the database process ended and is being started again'),
+          log.error(
+            { code, signal },
+            signal === OVERDUE
+              ? 'a statement took too long: the database process was ended, and is being started again'
+              : 'the database process ended and is being started again',
+          ),
       });
   const connection: Target = embedded
     ? embedded.connection

@@ -1,8 +1,8 @@
 // Under which names the application may be asked. A page of somebody else's whose name is made to point
 // here (DNS rebinding) sends its own name, and gets nothing.
 import type { IncomingMessage, ServerResponse } from 'node:http';
+import { urlOf } from '@palabra/core/kernel';
 import { wire } from './problem.js';
-import { urlOf } from './url.js';
 
 const HERE: ReadonlySet<string> = new Set(['localhost', '127.0.0.1', '[::1]']);
 
@@ -16,7 +16,7 @@ export class Hosts {
   private readonly ownOrigin: string;
 
   constructor(publicUrl: string) {
-    const { hostname, origin } = new URL(publicUrl);
+    const { hostname = '', origin = '' } = urlOf(publicUrl) ?? {};
     this.own = hostname;
     this.ownOrigin = origin;
   }

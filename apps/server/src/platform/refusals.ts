@@ -116,6 +116,11 @@ export const refuse = refusalsOf('any', {
     status: 400,
     words: (most: number) => `The request has more than ${most} parts.`,
   },
+  'too-many-marks': {
+    status: 400,
+    words: (most: number) =>
+      `In a text, a letter carries more than ${most} accents or other marks. Take them out.`,
+  },
 });
 
 export const notFound = (what: string): Problem => refuse('not-found', what);

@@ -1,5 +1,5 @@
 // Email addresses: what is accepted, and the key that says two are the same.
-import { fail, ok, type Result } from '../kernel/index.js';
+import { fail, normalized, ok, urlOf, type Result } from '../kernel/index.js';
 
 export type AddressProblem =
   | 'empty'
@@ -37,13 +37,14 @@ const LABEL = /^[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?$/;
 // eslint-disable-next-line no-control-regex -- control signs are what is being refused
 const CONTROL = /[\u0000-\u001f\u007f-\u009f\u2028\u2029]/;
 
+/** In signs; RFC 1035 section 2.3.4 has 255 octets, of which two are not written. */
+const LONGEST_DOMAIN = 253;
+/** What could still be an address with a name before it; nobody reads through more. */
+const LONGEST_TEXT = 1000;
+
 function asciiDomain(domain: string): string | undefined {
-  if (!/^[\p{L}\p{M}\p{N}.-]+$/u.test(domain)) return undefined;
-  try {
-    return new URL(`http://${domain}`).hostname;
-  } catch {
-    return undefined;
-  }
+  if (domain.length > LONGEST_DOMAIN || !/^[\p{L}\p{M}\p{N}.-]+$/u.test(domain)) return undefined;
+  return urlOf(`http://${domain}`)?.hostname;
 }
 
 const octets = (text: string): number => new TextEncoder().encode(text).length;
@@ -54,6 +55,7 @@ export const isBeyondAscii = (key: string): boolean => /[^\u0000-\u007f]/.test(k
 
 /** Reads one address as a person or a spreadsheet writes it; `mailto:` and angle brackets are taken off. */
 export function parseAddress(text: string): Result<Address, AddressProblem> {
+  if (text.length > LONGEST_TEXT) return fail('too-long');
   const trimmed = text.trim();
   if (CONTROL.test(trimmed)) return fail('line-break');
   const bare = trimmed
@@ -67,16 +69,11 @@ export function parseAddress(text: string): Result<Address, AddressProblem> {
   if (at < 1 || bare.indexOf('@') !== at) return fail(at < 1 ? 'no-at' : 'several');
   const local = bare.slice(0, at);
   if (!local.split('.').every((atom) => ATOM.test(atom))) return fail('local-part');
-  const domain = asciiDomain(
-    bare
-      .slice(at + 1)
-      .normalize('NFC')
-      .toLowerCase(),
-  );
+  const domain = asciiDomain(normalized(bare.slice(at + 1)).toLowerCase());
   if (!domain || !domain.includes('.') || !domain.split('.').every((label) => LABEL.test(label)))
     return fail('domain');
   if (/^\d+$/.test(domain.split('.').at(-1) ?? '')) return fail('domain');
-  const key = `${local.toLowerCase().normalize('NFC')}@${domain}`;
+  const key = `${normalized(local.toLowerCase())}@${domain}`;
   if (octets(local) > 64 || octets(key) > 254) return fail('too-long');
   return ok({ address: bare, key });
 }
@@ -103,18 +100,13 @@ export function envelopeAddress(address: string): string {
 
 /** How an address, or a part of one, is looked for as it is shown: a domain in its own letters, not as A-labels. */
 export const shownAddressKey = (text: string): string =>
-  text.trim().normalize('NFC').toLowerCase().replaceAll('ς', 'σ');
+  normalized(text.trim()).toLowerCase().replaceAll('ς', 'σ');
 
 /** A domain, or the end of one, with its letters beyond ASCII as A-labels; undefined where there are none, or it is none. */
 export function asciiForm(text: string): string | undefined {
   // eslint-disable-next-line no-control-regex -- the ASCII range
   if (!/[^\u0000-\u007f]/.test(text)) return undefined;
   const at = text.lastIndexOf('@');
-  const domain = asciiDomain(
-    text
-      .slice(at + 1)
-      .normalize('NFC')
-      .toLowerCase(),
-  );
+  const domain = asciiDomain(normalized(text.slice(at + 1)).toLowerCase());
   return domain === undefined ? undefined : text.slice(0, at + 1).toLowerCase() + domain;
 }

@@ -1,4 +1,5 @@
 // How people's text is compared and sorted: by a key computed here, the same in every part.
+import { normalized } from '../kernel/index.js';
 
 /** Letters that Unicode decomposition leaves whole. */
 const plain: Record<string, string> = {
@@ -21,8 +22,7 @@ export const KEYS_VERSION = 2;
 
 /** NFKD, lower-cased, marks removed, white space folded. `Łódź  Ünal` becomes `lodz unal`. */
 export function searchKey(text: string): string {
-  return text
-    .normalize('NFKD')
+  return normalized(text, 'NFKD')
     .toLowerCase()
     .replace(/\p{M}+/gu, '')
     .replace(/[ßøłđðþæœıħς]/g, (letter) => plain[letter] ?? letter)
@@ -33,21 +33,34 @@ export function searchKey(text: string): string {
 // eslint-disable-next-line no-control-regex -- control signs are what is being removed
 const CONTROL = /[\u0000-\u001f\u007f-\u009f\u2028\u2029]+/g;
 
-/** One line of plain text as people type it: control signs and line breaks become spaces, ends trimmed. */
-export const oneLine = (text: string): string =>
-  text.replace(CONTROL, ' ').replace(/ {2,}/g, ' ').trim().normalize('NFC');
+/**
+ * One line of plain text as people type it: control signs and line breaks become spaces, ends trimmed; at most `most`
+ * UTF-16 units of it.
+ */
+export const oneLine = (text: string, most = Infinity): string =>
+  beginning(
+    // Of what is much longer nothing else is looked at.
+    normalized(
+      beginning(text, 4 * most)
+        .replace(CONTROL, ' ')
+        .replace(/ {2,}/g, ' ')
+        .trim(),
+    ),
+    most,
+  );
 
 // eslint-disable-next-line no-control-regex -- control signs are what is being removed
 const CONTROL_BUT_LINES = /[\u0000-\u0009\u000b-\u001f\u007f-\u009f]+/g;
 
 /** Plain text of several lines: line ends become `\n`, at most one empty line after another. */
 export const manyLines = (text: string): string =>
-  text
-    .replace(/\r\n?|[\u2028\u2029]/g, '\n')
-    .replace(CONTROL_BUT_LINES, ' ')
-    .replace(/\n{3,}/g, '\n\n')
-    .trim()
-    .normalize('NFC');
+  normalized(
+    text
+      .replace(/\r\n?|[\u2028\u2029]/g, '\n')
+      .replace(CONTROL_BUT_LINES, ' ')
+      .replace(/\n{3,}/g, '\n\n')
+      .trim(),
+  );
 
 /** The beginning of a text, at most so many UTF-16 units; no sign is cut in two. */
 export const beginning = (text: string, most: number): string =>

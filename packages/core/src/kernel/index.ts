@@ -1,4 +1,6 @@
-// The few types that every capability needs. Closed: nothing else moves in here.
+// The few types that every capability needs, and the door for text. Closed: nothing else moves in here.
+
+export { hasLongRun, MOST_MARKS, normalized, urlOf } from './text.js';
 
 declare const brand: unique symbol;
 

@@ -1,4 +1,5 @@
 // What letters are written in: lines with personal fields, texts with marks and lists, links; and how received JSON becomes one.
+import { urlOf } from '../kernel/index.js';
 
 /** A place filled per reader: the key of a field, and what stands there when the field is empty. */
 export interface PersonalField {
@@ -111,18 +112,15 @@ export function parseHref(raw: unknown, place: string): string {
 }
 
 export function isSafeHref(href: string): boolean {
-  try {
-    const url = new URL(href);
-    if (url.protocol === 'mailto:' || url.protocol === 'tel:') return true;
-    return (
-      (url.protocol === 'http:' || url.protocol === 'https:') &&
-      url.hostname !== '' &&
-      url.username === '' &&
-      url.password === ''
-    );
-  } catch {
-    return false;
-  }
+  const url = urlOf(href);
+  if (!url) return false;
+  if (url.protocol === 'mailto:' || url.protocol === 'tel:') return true;
+  return (
+    (url.protocol === 'http:' || url.protocol === 'https:') &&
+    url.hostname !== '' &&
+    url.username === '' &&
+    url.password === ''
+  );
 }
 
 function marks(raw: unknown): { marks?: Mark[] } {

@@ -1,4 +1,5 @@
 // Passwords that are tried first: common words with a number behind them, rows of keys, counting, repetition.
+import { normalized } from '../kernel/index.js';
 
 const WORDS = new Set(
   `password passwort contrasena motdepasse senha parola wachtwoord salasana haslo admin administrator root guest test tester testing
@@ -58,7 +59,7 @@ function isRow(text: string): boolean {
 }
 
 export function isCommonPassword(password: string): boolean {
-  const text = password.normalize('NFKC').toLowerCase().trim();
+  const text = normalized(password.slice(0, 200), 'NFKC').toLowerCase().trim();
   if (isRepeated(text) || isRow(text)) return true;
   const letters = [...text.matchAll(/[a-z]/gu)];
   const core = text.slice(

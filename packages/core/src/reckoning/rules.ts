@@ -1,7 +1,7 @@
 // Whether a rule finds somebody, reckoned slowly from what is written of them and from the log of events. It goes through
 // everything anew for each question, and shares neither statements nor kept figures with what the program finds people by.
 import { automaticTag, parseAddress, searchKey, type Field } from '../contacts/index.js';
-import { unreachable } from '../kernel/index.js';
+import { normalized, unreachable } from '../kernel/index.js';
 import { dayIn } from '../office/index.js';
 import {
   findsAnybody,
@@ -292,10 +292,9 @@ function dialled(text: string, { dialling }: Field): string {
 /** An address as it is compared, the domain in letters of its own as A-labels. */
 const addressed = (text: string): string => {
   const read = parseAddress(text);
-  return read.ok ? read.value.key : text.trim().normalize('NFC').toLowerCase();
+  return read.ok ? read.value.key : normalized(text.trim()).toLowerCase();
 };
-const shown = (text: string): string =>
-  text.trim().normalize('NFC').toLowerCase().replaceAll('ς', 'σ');
+const shown = (text: string): string => normalized(text.trim()).toLowerCase().replaceAll('ς', 'σ');
 
 function ofField(
   { field: key, op, value }: ConditionOf<'field'>,
@@ -352,7 +351,7 @@ function ofField(
                 addressed(line),
                 field.type === 'addresses'
                   ? shown(texts[0] ?? '')
-                  : (texts[0] ?? '').trim().normalize('NFC').toLowerCase(),
+                  : normalized((texts[0] ?? '').trim()).toLowerCase(),
               ] as const,
               [shown(line), shown(texts[0] ?? '')] as const,
             ])

@@ -1,6 +1,6 @@
 // How typed or imported text becomes a value: one reader for each type of field.
 import parsePhoneNumber, { type CountryCode } from 'libphonenumber-js/min';
-import { fail, ok, type Result } from '../../kernel/index.js';
+import { fail, ok, urlOf, type Result } from '../../kernel/index.js';
 import { addressProblems, parseAddress } from '../address.js';
 import { beginning, manyLines, oneLine, searchKey } from '../text.js';
 import { joinKeys, offered } from './choices.js';
@@ -95,17 +95,15 @@ const readChoices: Reader = (text, field) => {
 const readLink: Reader = (text) => {
   // `example.org:8080` has a port, no scheme.
   const whole = /^[a-z][a-z\d+.-]*:(?!\d)/i.test(text) ? text : `https://${text}`;
-  try {
-    const { protocol, hostname, href } = new URL(whole);
-    if (
-      (protocol === 'https:' || protocol === 'http:') &&
-      hostname.includes('.') &&
-      !/\s/.test(text)
-    )
-      return href.length > FIELD_LIMITS.text ? fail('is too long for a link') : ok(whole);
-  } catch {
-    // Said below.
-  }
+  if (whole.length > FIELD_LIMITS.text) return fail('is too long for a link');
+  const { protocol, hostname, href } = urlOf(whole) ?? {};
+  if (
+    href !== undefined &&
+    (protocol === 'https:' || protocol === 'http:') &&
+    hostname?.includes('.') &&
+    !/\s/.test(text)
+  )
+    return href.length > FIELD_LIMITS.text ? fail('is too long for a link') : ok(whole);
   return wrong('a link such as https://example.org', text);
 };
 

@@ -1,4 +1,5 @@
 // Ways of asking a text. Case and accents don't count.
+import { normalized } from '../../../kernel/index.js';
 import { atHome, phoneDigits, shownAddressKey, type Field } from '../../../contacts/index.js';
 import { join, type Fragment } from '../../fragment.js';
 import { comparable, isEmpty, isFilled, way, type Asked } from './way.js';
@@ -61,7 +62,7 @@ function formsOf(asked: Asked, text: string): readonly Form[] {
   if (field.type === 'addresses') return [{ ...plain, sought: shownAddressKey(text) }];
   if (field.key !== 'address') return [plain];
   return [
-    { ...plain, sought: text.trim().normalize('NFC').toLowerCase() },
+    { ...plain, sought: normalized(text.trim()).toLowerCase() },
     {
       column: [{ ref: { of: 'shown address' } }],
       own: (_, given) => shownAddressKey(given),

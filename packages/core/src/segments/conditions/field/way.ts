@@ -1,4 +1,5 @@
 // One way of asking a field: what it wants beside it, and the same question as SQL, for one value, and in words.
+import { normalized } from '../../../kernel/index.js';
 import {
   fitting,
   isMoment,
@@ -100,7 +101,7 @@ const isContained = ([first]: Fragment): boolean =>
 export function comparable(field: Field, text: string): string {
   if (field.key !== 'address') return textKey(field, text);
   const parsed = parseAddress(text);
-  return parsed.ok ? parsed.value.key : text.trim().normalize('NFC').toLowerCase();
+  return parsed.ok ? parsed.value.key : normalized(text.trim()).toLowerCase();
 }
 
 /** A value as it is asked; undefined where there is none. A text of nothing but marks is none. */
