@@ -135,8 +135,7 @@ const byHand: Record<
     values: [since(value, known)],
   }),
   'tagged since a campaign': (value, _, known) => ({
-    sql: `c.id in (select h.contact_id from happenings h join change_sets s on s.id = h.set_id
-      join contact_tags t on t.contact_id = h.contact_id and t.tag_id = h.which::int where h.kind = 'tag put on' and s.at >= $1)`,
+    sql: 'c.id in (select contact_id from contact_tags where at >= $1)',
     values: [since(value, known)],
   }),
   'within 25 km': () => ({

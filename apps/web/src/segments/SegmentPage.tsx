@@ -106,7 +106,8 @@ function Editor({
       }
       sub={
         <>
-          {isFixed ? 'fixed: who is listed, until somebody changes it' : 'live, in the '}
+          {isFixed ? 'fixed: who is listed, until somebody changes it' : 'live, in '}
+          {!isFixed && model.draft.value.pools.length > 0 && 'the '}
           {!isFixed && <PoolsOf model={model} disabled={!may} />} ·{' '}
           {isBegun && model.id === undefined && draft.state.kind === 'saved' ? (
             'kept as soon as it has a name or a condition'

@@ -26,7 +26,7 @@ interface Asked {
   readonly live?: ReadSegment;
 }
 
-/** What was read once is kept as long as the words it was read against. */
+/** What was read once is kept as long as the words it was read against, however many segments ask for it on the way. */
 const known = new WeakMap<RuleContext, Map<number, Asked | undefined>>();
 
 /** The other segment; undefined where it is gone, or its rule can't be used as it stands. */
@@ -34,18 +34,18 @@ function askedOf({ segment: id }: SegmentCondition, context: RuleContext): Asked
   if (id === undefined) return undefined;
   const asked = known.get(context) ?? new Map<number, Asked | undefined>();
   known.set(context, asked);
-  if (!asked.has(id)) asked.set(id, look(id, context));
+  if (!asked.has(id)) {
+    // Who asks for it while it is read goes in a circle, and finds nothing.
+    asked.set(id, undefined);
+    asked.set(id, look(id, context));
+  }
   return asked.get(id);
 }
 
 function look(id: number, context: RuleContext): Asked | undefined {
   const other = context.segments.find((one) => one.id === id);
   if (!other?.read) return other && { other };
-  // A rule doesn't see its own segment, so that a circle ends.
-  const live = other.read({
-    ...context,
-    segments: context.segments.filter((one) => one.id !== id),
-  });
+  const live = other.read(context);
   return live && { other, live };
 }
 
