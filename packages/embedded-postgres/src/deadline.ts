@@ -12,12 +12,19 @@ export const isBounded = (text: string): boolean => BOUNDED.test(text);
 /** By this signal the process ends, so that the parent knows why. */
 export const OVERDUE = 'SIGALRM';
 
+/** So many looks are taken at one statement. They are counted, not the time between them: a machine may sleep meanwhile. */
+const LOOKS = 20;
+
 const WATCH = `
-const { workerData: { began, most, signal } } = require('node:worker_threads');
-const clock = new Float64Array(began);
+const { workerData: { shared, every, looks, signal } } = require('node:worker_threads');
+const running = new Int32Array(shared);
+let seen = 0, times = 0;
 setInterval(() => {
-  if (clock[0] > 0 && performance.timeOrigin + performance.now() - clock[0] > most) process.kill(process.pid, signal);
-}, Math.min(500, most / 4));
+  const now = Atomics.load(running, 0);
+  times = now !== 0 && now === seen ? times + 1 : 0;
+  seen = now;
+  if (times >= looks) process.kill(process.pid, signal);
+}, every);
 `;
 
 export interface Deadline {
@@ -27,16 +34,20 @@ export interface Deadline {
 
 /** Watches one statement after another. `most`: milliseconds. */
 export function watchStatements(most = STATEMENT_MS): Deadline {
-  const began = new SharedArrayBuffer(8);
-  const clock = new Float64Array(began);
+  const shared = new SharedArrayBuffer(4);
+  const running = new Int32Array(shared);
+  let number = 0;
   const watcher = new Worker(WATCH, {
     eval: true,
-    workerData: { began, most, signal: OVERDUE },
+    workerData: { shared, every: most / LOOKS, looks: LOOKS, signal: OVERDUE },
     execArgv: [],
   });
   watcher.unref();
   return {
-    begin: () => void (clock[0] = performance.timeOrigin + performance.now()),
-    end: () => void (clock[0] = 0),
+    begin: () => {
+      number = (number % (2 ** 31 - 1)) + 1;
+      Atomics.store(running, 0, number);
+    },
+    end: () => void Atomics.store(running, 0, 0),
   };
 }

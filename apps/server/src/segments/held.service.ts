@@ -27,7 +27,7 @@ const AT_ONCE = { few: 4_000_000, many: 1_600_000 };
 /** A database server answers others meanwhile. */
 const MORE_ON_A_SERVER = 10;
 /** How many contact keys are looked at in one statement: at first so many that this many looks are taken. */
-const STRETCH = { looks: 200_000, least: 500, most: 1_000_000 };
+const STRETCH = { looks: 50_000, least: 50, most: 1_000_000 };
 /** So much memory is used for sets, in bytes. */
 const ROOM = 64 * 2 ** 20;
 

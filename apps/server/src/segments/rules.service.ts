@@ -11,6 +11,8 @@ import {
   reader,
   seesSegment,
   segmentsIn,
+  segmentsNamed,
+  RULE_LIMITS,
   unfinished,
   weightOf,
   type CampaignInRule,
@@ -30,7 +32,7 @@ import type { Asked } from './held.service.js';
 import { inPools, listed } from './members.store.js';
 import { bindRule, type Stretch } from './rule.store.js';
 import { refuse } from './segments.refusals.js';
-import { allSegments, type NamedSegment } from './segments.store.js';
+import { allSegments, rulesOf, type NamedSegment, type SegmentHead } from './segments.store.js';
 
 /** Campaigns that went out, the latest first; with where their links lead only when that is wanted. */
 type CampaignsSource = (db: Db, withLinks: boolean) => Promise<readonly CampaignInRule[]>;
@@ -81,17 +83,31 @@ export class RulesService implements OnApplicationBootstrap {
   async context(...asking: readonly unknown[]): Promise<RuleContext> {
     const { db } = this.database;
     const office = await theOffice(db);
-    const segments = await allSegments(db);
-    const withLinks = JSON.stringify([asking, segments.map(({ rule }) => rule)]).includes('"link"');
+    const rules = await this.rulesBehind(asking);
+    const withLinks = JSON.stringify([asking, ...rules.values()]).includes('"link"');
     return {
       fields: await allFields(db),
       tags: await allTags(db),
       topics: await allTopics(db),
       campaigns: (await this.campaigns?.(db, withLinks)) ?? [],
-      segments: segments.map(inRule),
+      segments: (await allSegments(db)).map((segment) => inRule(segment, rules)),
       today: dayIn(office.timeZone, this.clock.now()),
       timeZone: office.timeZone,
     };
+  }
+
+  /** The rules in force of the segments that are asked for, by rules or by the segments in these. */
+  private async rulesBehind(asking: unknown): Promise<ReadonlyMap<number, Rule>> {
+    const known = new Map<number, Rule>();
+    // Those that are gone, too, so that none is looked for twice.
+    const looked = new Set<number>();
+    for (let names = segmentsNamed(asking); names.length > 0;) {
+      const found = await rulesOf(this.database.db, names);
+      for (const name of names) looked.add(name);
+      for (const [id, rule] of found) known.set(id, rule);
+      names = segmentsNamed([...found.values()]).filter((id) => !looked.has(id));
+    }
+    return known;
   }
 
   /** A rule in plain words, as it reads today. */
@@ -116,6 +132,7 @@ export class RulesService implements OnApplicationBootstrap {
   async readFor(raw: unknown, viewer: Viewer): Promise<{ rule: Rule; context: RuleContext }> {
     const context = await this.context(raw);
     const rule = this.read(raw, context);
+    if (JSON.stringify(rule).length > RULE_LIMITS.size) throw refuse('rule-too-long');
     const named = segmentsIn(rule);
     if (named.length > 0) {
       const seen = (await allSegments(this.database.db)).filter((one) => seesSegment(viewer, one));
@@ -138,7 +155,7 @@ export class RulesService implements OnApplicationBootstrap {
 
   /** The people of a segment as it is in force, deleted ones not yet left out. */
   async bind(segment: InForce): Promise<BoundSegment> {
-    return this.bindIn(segment, await this.context());
+    return this.bindIn(segment, await this.context(segment.rule));
   }
 
   /** With a stretch it is right for contacts within it only. */
@@ -197,14 +214,21 @@ export const withoutSelf = (context: RuleContext, id: SegmentId | undefined): Ru
     ? context
     : { ...context, segments: context.segments.filter((one) => one.id !== id) };
 
-function inRule(segment: NamedSegment): SegmentInRule {
+function inRule(segment: SegmentHead, rules: ReadonlyMap<number, Rule>): SegmentInRule {
   const reach = reachOf(segment);
+  const rule = rules.get(segment.id);
+  // One that nobody said would be asked for must not be taken for a list.
+  const read = rule
+    ? reader(rule)
+    : (): never => {
+        throw new Error(`the rule of segment ${segment.id} was not loaded`);
+      };
   return {
     id: segment.id,
     name: segment.name,
     kind: segment.kind,
     pools: segment.poolIds,
-    ...(segment.kind === 'live' ? { read: reader(segment.rule) } : {}),
+    ...(segment.kind === 'live' ? { read } : {}),
     ...(reach === undefined ? {} : { seenBy: reach }),
   };
 }

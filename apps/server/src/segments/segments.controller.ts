@@ -50,7 +50,7 @@ import { SegmentFiles } from './files.service.js';
 import { KindsService } from './kinds.service.js';
 import { RulesService } from './rules.service.js';
 import { SegmentsService, type CampaignUse } from './segments.service.js';
-import type { NamedSegment } from './segments.store.js';
+import type { SegmentHead } from './segments.store.js';
 import { SiftingService } from './sifting.service.js';
 import { TogetherService } from './together.service.js';
 
@@ -64,7 +64,10 @@ interface Around {
   readonly now: Date;
 }
 
-function line(segment: NamedSegment, { viewer, uses, askedBy, now }: Around): SegmentLine {
+function line(
+  segment: Omit<SegmentHead, 'asks' | 'size'>,
+  { viewer, uses, askedBy, now }: Around,
+): SegmentLine {
   const started = uses.flatMap(({ startedAt }) => (startedAt ? [startedAt.getTime()] : []));
   const lastUsed = started.length === 0 ? null : Math.max(...started);
   const isWaitedFor = uses.length > started.length || askedBy.length > 0;
@@ -79,7 +82,7 @@ function line(segment: NamedSegment, { viewer, uses, askedBy, now }: Around): Se
     isMine: segment.ownerId === viewer.userId,
     sharing: segment.sharing,
     mayChange: changesSegment(viewer, segment),
-    hasDraft: segment.draftRule !== null,
+    hasDraft: segment.hasDraft,
     updatedAt: segment.updatedAt.toISOString(),
     uses: uses.map(({ id, name, waits }) => ({ id, name, waits })),
     askedBy,
@@ -233,12 +236,15 @@ export class SegmentsController {
     const segment = await this.segments.one(id, viewer);
     const mayChange = changesSegment(viewer, segment);
     return {
-      ...line(segment, {
-        viewer,
-        uses: (await this.segments.usesOf([id])).get(id) ?? [],
-        askedBy: (await this.segments.askedBy(viewer)).get(id) ?? [],
-        now: this.clock.now(),
-      }),
+      ...line(
+        { ...segment, hasDraft: segment.draftRule !== null },
+        {
+          viewer,
+          uses: (await this.segments.usesOf([id])).get(id) ?? [],
+          askedBy: (await this.segments.askedBy(viewer)).get(id) ?? [],
+          now: this.clock.now(),
+        },
+      ),
       version: segment.version,
       poolIds: segment.poolIds,
       rule: segment.rule,

@@ -18,6 +18,29 @@ export const refuse = refusalsOf('segments', {
       `The rule would come back to itself: ${way}. Take one of these segments out.`,
     at: 'rule',
   },
+  'rule-too-long': {
+    status: 422,
+    words:
+      'The rule has more than a million signs. Import the people of a long list and tag them, then ask for the tag.',
+    at: 'rule',
+  },
+  'too-much-kept': {
+    status: 422,
+    words: (whose: 'own' | 'all', most: number) =>
+      `${whose === 'own' ? 'Your segments and views hold' : 'The segments and views of the office hold'} more than ${most} MB together. Delete some, or tag the people of a long list and ask for the tag.`,
+  },
+  'asks-too-deep': {
+    status: 422,
+    words: (most: number) =>
+      `Segments would ask for segments more than ${most} deep. Ask for one of those behind it directly.`,
+    at: 'rule',
+  },
+  'asked-too-much': {
+    status: 422,
+    words: (name: string) =>
+      `“${name}” asks for this segment, and would then take too many looks at each contact. Take something out of one of them.`,
+    at: 'rule',
+  },
   'no-draft': {
     status: 409,
     words: 'There is no draft to use: the rule is in force as it stands.',

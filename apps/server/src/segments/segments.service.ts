@@ -14,9 +14,12 @@ import { seesEverybody, type Viewer } from '@palabra/core/office';
 import {
   changesSegment,
   circleOf,
+  DEEPEST,
+  depthOf,
   compileRule,
   emptyRule,
   parseRule,
+  reader,
   seesSegment,
   segmentsIn,
   KeySet,
@@ -55,6 +58,9 @@ import * as store from './segments.store.js';
 export interface CampaignUse extends SegmentUse {
   readonly startedAt: Date | null;
 }
+
+/** So many MB of rules and arrangements are kept of a member, of somebody else, and in all. */
+const MOST_KEPT = { ofMember: 4, own: 20, all: 100 } as const;
 
 type UsesOf = (
   db: Db,
@@ -115,7 +121,7 @@ export class SegmentsService implements OnModuleInit {
     const segment = await store.segmentById(this.database.db, id);
     if (!segment || !seesSegment(viewer, segment)) return undefined;
     const { name } = segment;
-    const context = await this.rules.context(segment.draftRule);
+    const context = await this.rules.context(segment.draftRule, segment.rule);
     const inForce = this.rules.asked(segment, context);
     // What a member made reaches only whom they see: of it, as of what they ask themselves, they learn no more.
     const own = reachOf(segment) === undefined ? {} : { scope: 'of whoever asks' as const };
@@ -198,7 +204,7 @@ export class SegmentsService implements OnModuleInit {
     if (!changesSegment(viewer, segment)) throw refuse('not-your-segment');
   }
 
-  async list(viewer: Viewer): Promise<store.NamedSegment[]> {
+  async list(viewer: Viewer): Promise<store.SegmentHead[]> {
     return (await store.allSegments(this.database.db)).filter((one) => seesSegment(viewer, one));
   }
 
@@ -212,6 +218,8 @@ export class SegmentsService implements OnModuleInit {
     await this.needPools(pools);
     const rule = request.rule ? (await this.rules.readFor(request.rule, viewer)).rule : undefined;
     const people = request.people && (await this.sets.meant(request.people, viewer));
+    if (rule) await this.refuseCircle(undefined, rule);
+    await this.refuseTooMuch(viewer, rule, request.description);
     const values = {
       name: this.name(request.name),
       description: request.description ?? '',
@@ -243,7 +251,8 @@ export class SegmentsService implements OnModuleInit {
     const rule = draft ? (await this.rules.readFor(draft.rule, viewer)).rule : null;
     if (draft && rule) {
       await this.needPools(draft.pools);
-      await this.refuseCircle(segment, rule);
+      await this.refuseCircle(segment.id, rule);
+      await this.refuseTooMuch(viewer, rule);
     }
     const changed = await store.changeSegment(
       this.database.db,
@@ -271,23 +280,64 @@ export class SegmentsService implements OnModuleInit {
     return current ? conflict('segment', sheetOf(current)) : notFound('segment');
   }
 
-  /** A rule that comes back to its own segment has no end; the way is said. */
-  private async refuseCircle(segment: store.Segment, rule: Rule): Promise<void> {
+  /** A rule that comes back to its own segment has no end; the way is said. Neither may the way to it be too long. */
+  async refuseCircle(id: SegmentId | undefined, rule: Rule): Promise<void> {
     if (segmentsIn(rule).length === 0) return;
-    const all = new Map<number, store.NamedSegment>(
+    const all = new Map<number, store.SegmentHead>(
       (await store.allSegments(this.database.db)).map((one) => [one.id, one]),
     );
-    const way = circleOf(segment.id, rule, (id) => {
-      const other = all.get(id);
-      return other?.kind === 'live' ? segmentsIn(other.rule) : [];
-    });
+    const asks = (key: number): readonly number[] => {
+      const other = all.get(key);
+      return other?.kind === 'live' ? other.asks : [];
+    };
+    if (depthOf(rule, asks) > DEEPEST) throw refuse('asks-too-deep', DEEPEST);
+    const way = id === undefined ? undefined : circleOf(id, rule, asks);
     if (way) throw refuse('circle', way.map((id) => `“${all.get(id)?.name ?? '…'}”`).join(' → '));
+  }
+
+  /** What is kept is loaded again and again: of each person, and of all, it has a limit. */
+  async refuseTooMuch(viewer: Viewer, ...more: readonly unknown[]): Promise<void> {
+    const { own, all } = await store.kept(this.database.db, viewer.userId);
+    const added = JSON.stringify(more).length;
+    const most = seesEverybody(viewer.role) ? MOST_KEPT.own : MOST_KEPT.ofMember;
+    if (own + added > most * 1_000_000) throw refuse('too-much-kept', 'own', most);
+    if (all + added > MOST_KEPT.all * 1_000_000)
+      throw refuse('too-much-kept', 'all', MOST_KEPT.all);
+  }
+
+  /** Segments that ask for this one take the looks that it takes: none of them may become too heavy to be used. */
+  private async refuseBurden(segment: store.NamedSegment, draft: Rule): Promise<void> {
+    const { db } = this.database;
+    const all = await store.allSegments(db);
+    const touched = askingFor(segment.id, all);
+    const asking = all.filter(({ id }) => id !== segment.id && touched.has(id));
+    if (asking.length === 0) return;
+    const rules = await store.rulesOf(
+      db,
+      asking.map(({ id }) => id),
+    );
+    const context = await this.rules.context(draft, ...rules.values());
+    const next = {
+      ...context,
+      segments: context.segments.map((one) =>
+        one.id === segment.id ? { ...one, read: reader(draft) } : one,
+      ),
+    };
+    for (const { id, name } of asking) {
+      const rule = rules.get(id);
+      const isUsable = (inThis: RuleContext): boolean => {
+        const inner = withoutSelf(inThis, id);
+        const read = rule && parseRule(rule, inner);
+        return read?.ok === true && unfinished(read.value, inner).length === 0;
+      };
+      if (isUsable(context) && !isUsable(next)) throw refuse('asked-too-much', name);
+    }
   }
 
   /** Whoever comes and goes by the draft, which campaigns that concerns, and what keeps it from being used. */
   async difference(id: SegmentId, viewer: Viewer, signal: AbortSignal): Promise<DraftDifference> {
     const segment = await this.one(id, viewer);
-    const context = await this.rules.context(segment.draftRule);
+    const context = await this.rules.context(segment.draftRule, segment.rule);
     const [now = KeySet.empty, draft = KeySet.empty, seen = KeySet.empty] =
       (await this.held.of(
         [
@@ -308,14 +358,7 @@ export class SegmentsService implements OnModuleInit {
 
   /** Campaigns still to go out that name a segment, or one that asks for it. */
   private async waiting(id: SegmentId): Promise<SegmentUse[]> {
-    const all = await store.allSegments(this.database.db);
-    const touched = new Set<SegmentId>([id]);
-    for (let size = 0; size < touched.size;) {
-      size = touched.size;
-      for (const one of all)
-        if (one.kind === 'live' && segmentsIn(one.rule).some((key) => touched.has(idOf(key))))
-          touched.add(one.id);
-    }
+    const touched = askingFor(id, await store.allSegments(this.database.db));
     const uses = [...(await this.usesOf([...touched])).values()].flat();
     return [
       ...new Map(
@@ -335,7 +378,8 @@ export class SegmentsService implements OnModuleInit {
     const context = await this.rules.context(draftRule);
     const [block] = blocksOf(segment, context);
     if (block !== undefined) throw refuse('draft-blocked', block);
-    await this.refuseCircle(segment, draftRule);
+    await this.refuseCircle(segment.id, draftRule);
+    await this.refuseBurden(segment, draftRule);
     const now = this.clock.now();
     const changed = await this.database.transaction(async (tx) => {
       if (segment.inForceSince !== null) await store.keepOlderRule(tx, segment, viewer.userId, now);
@@ -380,7 +424,7 @@ export class SegmentsService implements OnModuleInit {
     const asked = new Map<number, Use[]>();
     for (const one of await this.list(viewer))
       if (one.kind === 'live')
-        for (const id of segmentsIn(one.rule))
+        for (const id of new Set(one.asks))
           asked.set(id, [...(asked.get(id) ?? []), { id: one.id, name: one.name }]);
     return asked;
   }
@@ -395,6 +439,18 @@ export class SegmentsService implements OnModuleInit {
     const pools = await allPools(this.database.db);
     if (!ids.every((id) => pools.some((pool) => pool.id === id))) throw notFound('pool');
   }
+}
+
+/** A segment, and all that ask for it, themselves or through others. */
+function askingFor(id: SegmentId, all: readonly store.SegmentHead[]): ReadonlySet<SegmentId> {
+  const touched = new Set<SegmentId>([id]);
+  for (let size = 0; size < touched.size;) {
+    size = touched.size;
+    for (const one of all)
+      if (one.kind === 'live' && one.asks.some((key) => touched.has(idOf(key))))
+        touched.add(one.id);
+  }
+  return touched;
 }
 
 /** What is edited, for who edits another state of it. */

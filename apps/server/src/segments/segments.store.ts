@@ -1,7 +1,7 @@
 import type { Role, UserId } from '@palabra/core/office';
 import { searchKey } from '@palabra/core/contacts';
 import type { Rule, SegmentId } from '@palabra/core/segments';
-import { and, desc, eq, isNull, or, sql, type SQL } from 'drizzle-orm';
+import { and, desc, eq, getTableColumns, isNull, or, sql, type SQL } from 'drizzle-orm';
 import type { Use } from '@palabra/contract/wire';
 import { allPools } from '../contacts/index.js';
 import { allUsers } from '../platform/sign-in/sign-in.store.js';
@@ -23,14 +23,15 @@ export interface NamedSegment extends Segment {
 const poolNames = (ids: readonly number[], names: ReadonlyMap<number, string>): string[] =>
   ids.length === 0 ? ['any pool'] : ids.flatMap((id) => names.get(id) ?? []);
 
-const named = async (db: Db, where: SQL | undefined): Promise<NamedSegment[]> => {
+/** What is known of a segment without its rules, which may be long. */
+export type SegmentHead = Omit<NamedSegment, 'rule' | 'draftRule'> & { readonly hasDraft: boolean };
+
+async function named<S extends Pick<Segment, 'ownerId' | 'poolIds' | 'inForceBy'>>(
+  db: Db,
+  rows: readonly S[],
+): Promise<(S & Pick<NamedSegment, 'pools' | 'owner' | 'ownerRole' | 'inForceByName'>)[]> {
   const names = new Map((await allPools(db)).map(({ id, name }) => [id, name]));
   const people = new Map((await allUsers(db)).map((user) => [user.id, user]));
-  const rows = await db
-    .select()
-    .from(segments)
-    .where(and(isNull(segments.deletedAt), where))
-    .orderBy(segments.id);
   return rows.map((segment) => {
     const owner = segment.ownerId === null ? undefined : people.get(segment.ownerId);
     return {
@@ -42,11 +43,17 @@ const named = async (db: Db, where: SQL | undefined): Promise<NamedSegment[]> =>
         segment.inForceBy === null ? null : (people.get(segment.inForceBy)?.name ?? null),
     };
   });
-};
+}
 
 /** By name. */
-export async function allSegments(db: Db): Promise<NamedSegment[]> {
-  const rows = (await named(db, undefined)).map((segment) => ({
+export async function allSegments(db: Db): Promise<SegmentHead[]> {
+  const { rule: _, draftRule, ...columns } = getTableColumns(segments);
+  const found = await db
+    .select({ ...columns, hasDraft: sql<boolean>`${draftRule} is not null` })
+    .from(segments)
+    .where(isNull(segments.deletedAt))
+    .orderBy(segments.id);
+  const rows = (await named(db, found)).map((segment) => ({
     segment,
     key: searchKey(segment.name),
   }));
@@ -56,7 +63,35 @@ export async function allSegments(db: Db): Promise<NamedSegment[]> {
 }
 
 export async function segmentById(db: Db, id: SegmentId): Promise<NamedSegment | undefined> {
-  return (await named(db, eq(segments.id, id)))[0];
+  const rows = await db
+    .select()
+    .from(segments)
+    .where(and(isNull(segments.deletedAt), eq(segments.id, id)));
+  return (await named(db, rows))[0];
+}
+
+/** The rules in force of some segments. */
+export async function rulesOf(db: Db, ids: readonly number[]): Promise<ReadonlyMap<number, Rule>> {
+  if (ids.length === 0) return new Map();
+  const rows = await db
+    .select({ id: segments.id, rule: segments.rule })
+    .from(segments)
+    .where(
+      and(isNull(segments.deletedAt), sql`${segments.id} = any(${sql.param([...ids])}::int[])`),
+    );
+  return new Map(rows.map(({ id, rule }) => [id, rule]));
+}
+
+/** How many bytes of rules and arrangements somebody keeps, and all of the office do. */
+export async function kept(db: Db, owner: UserId): Promise<{ own: number; all: number }> {
+  const { rows } = await execute<{ own: number; all: number }>(
+    db,
+    sql`
+    select coalesce(sum(size) filter (where owner_id = ${owner}), 0)::float8 as own, coalesce(sum(size), 0)::float8 as all from (
+      select owner_id, size from ${segments} where deleted_at is null
+      union all select owner_id, size from ${views} where deleted_at is null) kept`,
+  );
+  return rows[0] ?? { own: 0, all: 0 };
 }
 
 /** Whether it is deleted or not. */
@@ -93,6 +128,9 @@ export async function changeSegment(
   return row;
 }
 
+/** So many rules from before are kept of a segment. */
+const KEPT_RULES = 50;
+
 /** Keeps the rule that is in force, before another one takes its place. */
 export async function keepOlderRule(
   db: Db,
@@ -113,6 +151,11 @@ export async function keepOlderRule(
       userId,
     })
     .onConflictDoNothing();
+  // Nobody looks further back.
+  await execute(
+    db,
+    sql`delete from ${segmentVersions} where segment_id = ${id} and version <= (select version from ${segmentVersions} where segment_id = ${id} order by version desc offset ${KEPT_RULES} limit 1)`,
+  );
 }
 
 /** The latest first. */

@@ -8,6 +8,7 @@ import type {
   SegmentKind,
   ViewId,
 } from '@palabra/core/segments';
+import { sql } from 'drizzle-orm';
 import {
   boolean,
   index,
@@ -51,6 +52,17 @@ export const segments = pgTable('segments', {
   createdAt: moment().notNull(),
   updatedAt: moment().notNull(),
   deletedAt: moment(),
+  /** The segments that the rule in force asks for, with repetitions: known without a look at rules, which may be long. */
+  asks: jsonb()
+    .$type<readonly number[]>()
+    .notNull()
+    .generatedAlwaysAs(
+      sql`jsonb_path_query_array(rule, 'lax $.** ? (@.kind == "segment").segment')`,
+    ),
+  /** Of both rules, in bytes of JSON. */
+  size: integer()
+    .notNull()
+    .generatedAlwaysAs(sql`octet_length(rule::text) + coalesce(octet_length(draft_rule::text), 0)`),
 });
 
 /** Who is listed in a fixed segment. */
@@ -106,6 +118,12 @@ export const views = pgTable(
     createdAt: moment().notNull(),
     updatedAt: moment().notNull(),
     deletedAt: moment(),
+    /** Of arrangement and rule, in bytes of JSON. */
+    size: integer()
+      .notNull()
+      .generatedAlwaysAs(
+        sql`octet_length(arrangement::text) + coalesce(octet_length(rule::text), 0)`,
+      ),
   },
   (table) => [index('views_by_owner').on(table.ownerId)],
 );

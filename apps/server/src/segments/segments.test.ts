@@ -179,6 +179,97 @@ describe('a draft beside the rule in force', () => {
     await server.call('DELETE', `/api/segments/${first}`);
     expect(await behind(`segment.${third}`)).toBe(0);
   });
+
+  it('reads each segment once, however many ask for it, and refuses what would become too heavy', async () => {
+    const twice = (segment: number) =>
+      rule({ kind: 'segment', op: 'is in', segment }, { kind: 'segment', op: 'is in', segment });
+    const foot = await kept(rule(town('Millrace')), 'Foot');
+    let top = foot;
+    let heaviest = foot;
+    // Each asks twice for the one before: 2, 5, 11 … looks; the ninth would take more than 400.
+    for (let level = 1; level <= 12; level++) {
+      const made = await server.call('POST', '/api/segments', {
+        name: `Level ${level}`,
+        rule: twice(top),
+      });
+      if (made.status === 422) {
+        expect(made.body.detail).toContain('looks at each contact');
+        expect(level).toBeGreaterThan(5);
+        heaviest = top;
+        break;
+      }
+      expect(made.status).toBe(201);
+      top = made.body.id as number;
+    }
+    expect(heaviest).not.toBe(foot);
+    expect(await behind(`segment.${heaviest}`)).toBe(10);
+    // The foot is asked for hundreds of times over: a few conditions more of it are too many for those above.
+    await put(
+      foot,
+      sheet(1, {
+        pools: [POOL],
+        rule: rule(town('Millrace'), hasTag(), hasTag(), hasTag(), hasTag(), hasTag()),
+      }),
+    );
+    const refused = await use(foot, 2);
+    expect([refused.status, refused.body.detail]).toEqual([
+      422,
+      expect.stringContaining('asks for this segment'),
+    ]);
+    const together = await server.call('POST', '/api/segments/combine', {
+      name: 'Both',
+      segments: [heaviest, top, foot],
+      how: 'together',
+    });
+    expect(together.status).toBe(top === foot ? 422 : 201);
+  });
+
+  it('asks for segments so many deep at the most', async () => {
+    let last = await kept(rule(town('Millrace')), 'Deep 0');
+    const next = (level: number) =>
+      server.call('POST', '/api/segments', {
+        name: `Deep ${level}`,
+        rule: rule({ kind: 'segment', op: 'is in', segment: last }),
+      });
+    for (let level = 1; level <= 20; level++) {
+      const made = await next(level);
+      expect(made.status).toBe(201);
+      last = made.body.id as number;
+    }
+    expect(await behind(`segment.${last}`)).toBe(10);
+    const refused = await next(21);
+    expect([refused.status, refused.body.detail]).toEqual([
+      422,
+      expect.stringContaining('20 deep'),
+    ]);
+  });
+
+  it('keeps so many MB of rules of everybody', async () => {
+    const long = rule({
+      kind: 'field',
+      field: 'town',
+      op: 'is one of',
+      value: Array.from({ length: 19_000 }, (_, at) => `${at} ${'x'.repeat(40)}`),
+    });
+    const statuses: number[] = [];
+    for (let at = 0; at < 25; at++)
+      statuses.push(
+        (await server.call('POST', '/api/segments', { name: `Long ${at}`, rule: long })).status,
+      );
+    expect(statuses.slice(0, 10).every((status) => status === 201)).toBe(true);
+    expect(statuses.at(-1)).toBe(422);
+    const longer = rule({
+      kind: 'field',
+      field: 'town',
+      op: 'is one of',
+      value: Array.from({ length: 2000 }, (_, at) => `${at} ${'x'.repeat(800)}`),
+    });
+    const refused = await server.call('POST', '/api/segments', { name: 'Longer', rule: longer });
+    expect([refused.status, refused.body.detail]).toEqual([
+      422,
+      expect.stringContaining('a million signs'),
+    ]);
+  });
 });
 
 describe('a fixed segment', () => {

@@ -42,7 +42,7 @@ import { inSet } from './held.store.js';
 import { inPools } from './members.store.js';
 import { bindQuery, bindRule } from './rule.store.js';
 import { reachOf, RulesService, withoutSelf } from './rules.service.js';
-import { allSegments } from './segments.store.js';
+import { allSegments, rulesOf } from './segments.store.js';
 
 const FIRST_PEOPLE = 8;
 
@@ -108,7 +108,6 @@ export class SiftingService {
   async ofPerson(id: ContactId, viewer: Viewer): Promise<Use[]> {
     const { db } = this.database;
     const row = await this.people.person(id, viewer);
-    const context = await this.rules.context();
     const segments = (await allSegments(db)).filter((segment) => {
       const reach = reachOf(segment);
       return (
@@ -117,9 +116,15 @@ export class SiftingService {
         (reach === undefined || sees({ userId: reach, role: 'member' }, row))
       );
     });
+    const rules = await rulesOf(
+      db,
+      segments.flatMap(({ id: key, kind }) => (kind === 'live' ? [key] : [])),
+    );
+    const context = await this.rules.context(...rules.values());
     const live = segments.flatMap((segment) => {
       const inner = withoutSelf(context, segment.id);
-      const rule = segment.kind === 'live' ? parseRule(segment.rule, inner) : undefined;
+      const raw = rules.get(segment.id);
+      const rule = raw && parseRule(raw, inner);
       return rule?.ok ? [{ id: segment.id, rule: rule.value, inner }] : [];
     });
     const facts = new Set([

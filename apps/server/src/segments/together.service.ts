@@ -42,6 +42,10 @@ export class TogetherService {
             ? { of: 'all', items: isIn('is in') }
             : { of: 'all', items: [first, ...isIn('is not in').slice(1)] },
     };
+    // Together they may be more than one rule can ask for.
+    await this.rules.readFor(rule, viewer);
+    await this.segments.refuseCircle(undefined, rule);
+    await this.segments.refuseTooMuch(viewer, rule);
     const id = await addSegment(this.database.db, {
       name: this.segments.name(name),
       // Each part says itself of which pools it is, now and later, and a list may hold people of any.
@@ -62,11 +66,13 @@ export class TogetherService {
     viewer: Viewer,
     signal: AbortSignal,
   ): Promise<CompareReply> {
-    const context = await this.rules.context();
-    const asked: Asked[] = [{ bind: () => allOf(living, scope(viewer)), weight: 1 }];
-    for (const id of ids) {
-      asked.push(this.rules.asked(await this.segments.one(idOf(id), viewer), context));
-    }
+    const segments: NamedSegment[] = [];
+    for (const id of ids) segments.push(await this.segments.one(idOf(id), viewer));
+    const context = await this.rules.context(segments.map(({ rule }) => rule));
+    const asked: Asked[] = [
+      { bind: () => allOf(living, scope(viewer)), weight: 1 },
+      ...segments.map((segment) => this.rules.asked(segment, context)),
+    ];
     const [everybody = KeySet.empty, ...parts] = (await this.held.of(asked, signal)) ?? [];
     const sets = parts.map((part) => everybody.and(part));
     return {

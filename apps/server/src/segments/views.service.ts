@@ -11,6 +11,7 @@ import { CLOCK } from '../platform/time.js';
 import { FiltersService } from './filters.service.js';
 import { refuse } from './segments.refusals.js';
 import { RulesService } from './rules.service.js';
+import { SegmentsService } from './segments.service.js';
 import * as store from './views.store.js';
 
 @Injectable()
@@ -19,6 +20,7 @@ export class ViewsService {
     private readonly database: Database,
     private readonly rules: RulesService,
     private readonly filters: FiltersService,
+    private readonly segments: SegmentsService,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
@@ -45,6 +47,7 @@ export class ViewsService {
 
   async add(request: NewViewRequest, viewer: Viewer): Promise<{ id: ViewId; version: number }> {
     const values = await this.read(request, viewer);
+    await this.segments.refuseTooMuch(viewer, values.rule, values.arrangement);
     const { userId } = viewer;
     return {
       id: await store.addView(this.database.db, userId, values, this.clock.now()),
@@ -56,6 +59,7 @@ export class ViewsService {
     const { db } = this.database;
     await this.own(id, viewer);
     const values = await this.read(request, viewer);
+    await this.segments.refuseTooMuch(viewer, values.rule, values.arrangement);
     const version = await store.changeView(db, id, request.version, values, this.clock.now());
     if (version !== undefined) return { version };
     const current = await store.viewFor(db, id, viewer.userId);

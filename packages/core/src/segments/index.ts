@@ -49,7 +49,7 @@ export {
   type FileWords,
   type SegmentFile,
 } from './file.js';
-export { circleOf, reader, segmentsIn } from './others.js';
+export { circleOf, depthOf, reader, segmentsIn, segmentsNamed } from './others.js';
 export {
   copyNode,
   moveNode,
@@ -137,6 +137,7 @@ export {
   type PlaceOperator,
 } from './conditions/place.js';
 export {
+  DEEPEST,
   isOfPools,
   segmentOperators,
   type SegmentCondition,

@@ -35,6 +35,51 @@ export function segmentsIn(rule: Rule): readonly number[] {
   return [...new Set(walk(rule.root))];
 }
 
+const isKey = (raw: unknown): raw is number =>
+  typeof raw === 'number' && Number.isInteger(raw) && raw > 0 && raw < 2 ** 31;
+
+/** The segments that anything stored or received asks for: rules, parts of rules, several of them. Each once. */
+export function segmentsNamed(raw: unknown): readonly number[] {
+  const found = new Set<number>();
+  const left: unknown[] = [raw];
+  while (left.length > 0) {
+    const one = left.pop();
+    if (typeof one !== 'object' || one === null) continue;
+    if (!Array.isArray(one)) {
+      const { kind, segment } = one as { kind?: unknown; segment?: unknown };
+      if (kind === 'segment' && isKey(segment)) found.add(segment);
+    }
+    for (const part of Object.values(one)) if (typeof part === 'object') left.push(part);
+  }
+  return [...found];
+}
+
+/**
+ * How deep segments ask for segments behind a rule; 0 where it asks for none. Those in a circle count once. `asks` says
+ * which segments the rule in force of another one asks for.
+ */
+export function depthOf(rule: Rule, asks: (segment: number) => readonly number[]): number {
+  const known = new Map<number, number>();
+  // By levels: a chain may be as long as there are segments.
+  const order: number[] = [];
+  const seen = new Set<number>();
+  const left: { readonly id: number; readonly isDone: boolean }[] = segmentsIn(rule).map((id) => ({
+    id,
+    isDone: false,
+  }));
+  for (let one = left.pop(); one; one = left.pop()) {
+    if (one.isDone) order.push(one.id);
+    else if (!seen.has(one.id)) {
+      seen.add(one.id);
+      left.push({ id: one.id, isDone: true });
+      for (const id of asks(one.id)) if (!seen.has(id)) left.push({ id, isDone: false });
+    }
+  }
+  for (const id of order)
+    known.set(id, 1 + Math.max(0, ...asks(id).map((next) => known.get(next) ?? 0)));
+  return Math.max(0, ...segmentsIn(rule).map((id) => known.get(id) ?? 0));
+}
+
 /**
  * The way on which a rule of segment `own` would come back to it, by the keys on it: `[own, …, own]`; undefined where it
  * does not. `asks` says which segments the rule in force of another one asks for.

@@ -442,7 +442,7 @@ describe('the rule as SQL', () => {
     const sql = pieces.filter((piece) => typeof piece === 'string').join('');
     expect(sql).not.toContain('drop');
     expect(pieces).toContainEqual({
-      param: "%x'); drop table contacts; --\\%\\_\\\\%",
+      param: "x'); drop table contacts; --%_\\",
       type: 'text',
     });
   });
@@ -473,6 +473,26 @@ describe('the size of a rule', () => {
     });
   });
 
+  it('is weighed by the length of what is looked through, and of what is sought', () => {
+    const weight = (field: string, value: string, op = 'contains'): number =>
+      weightOf({ kind: 'field', field, op, value } as RuleNode, {
+        ...context,
+        fields: [
+          ...context.fields,
+          { key: 'notes', label: 'Notes', type: 'long text' },
+          { key: 'tel', label: 'Telephone', type: 'phone' },
+        ],
+      });
+    expect([
+      weight('town', 'x'),
+      weight('town', 'x'.repeat(1000)),
+      weight('town', 'x'.repeat(1000), 'is'),
+      weight('tel', '12'),
+      weight('notes', 'x'),
+      weight('notes', 'x'.repeat(1000)),
+    ]).toEqual([1, 6, 1, 3, 40, 240]);
+  });
+
   it('is weighed by what it looks at: each tag of “has all of” is a look of its own', () => {
     const every: RuleNode = { kind: 'tag', op: 'has all of', tags: [1, 2, 3] };
     const some: RuleNode = { kind: 'tag', op: 'has any of', tags: [1, 2, 3] };
@@ -485,7 +505,7 @@ describe('the size of a rule', () => {
     expect(read(all(...Array.from({ length: 133 }, () => every))).ok).toBe(true);
     expect(read(all(...Array.from({ length: 134 }, () => every)))).toMatchObject({
       ok: false,
-      error: expect.stringContaining('more than 400 things'),
+      error: expect.stringContaining('more than 400 looks'),
     });
   });
 

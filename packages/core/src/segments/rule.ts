@@ -32,8 +32,14 @@ export interface Rule {
 /** Nobody chosen yet. */
 export const emptyRule: Rule = { v: 1, root: { of: 'all', items: [] } };
 
-/** `depth` is of groups in groups; `weight` of looks at each contact. */
-export const RULE_LIMITS = { depth: 12, conditions: 200, groups: 200, weight: 400 } as const;
+/** `depth` is of groups in groups; `weight` of looks at each contact; `size` of its JSON, in signs. */
+export const RULE_LIMITS = {
+  depth: 12,
+  conditions: 200,
+  groups: 200,
+  weight: 400,
+  size: 1_000_000,
+} as const;
 
 export const isGroup = (node: RuleNode): node is Group => 'of' in node;
 
@@ -77,7 +83,7 @@ export function parseRule(raw: unknown, context: RuleContext): Result<Rule, stri
   if (!isGroup(root.value)) return fail('In the rule, the outermost part must be a group.');
   if (weightOf(root.value, context) > RULE_LIMITS.weight)
     return fail(
-      `The rule asks for more than ${RULE_LIMITS.weight} things. Take some out, or make two segments of it.`,
+      `The rule takes more than ${RULE_LIMITS.weight} looks at each contact: one for most conditions, as many as a segment that it asks for takes, and more for long texts. Take some out, or make two segments of it.`,
     );
   return ok({ v: 1, root: root.value });
 }

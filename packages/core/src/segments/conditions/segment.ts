@@ -26,20 +26,34 @@ interface Asked {
   readonly live?: ReadSegment;
 }
 
+/** Segments ask for others so many deep at the most. */
+export const DEEPEST = 20;
+
+interface Reading {
+  readonly asked: Map<number, Asked | undefined>;
+  /** How many are just being read, one for another. */
+  depth: number;
+}
+
 /** What was read once is kept as long as the words it was read against, however many segments ask for it on the way. */
-const known = new WeakMap<RuleContext, Map<number, Asked | undefined>>();
+const known = new WeakMap<RuleContext, Reading>();
 
 /** The other segment; undefined where it is gone, or its rule can't be used as it stands. */
 function askedOf({ segment: id }: SegmentCondition, context: RuleContext): Asked | undefined {
   if (id === undefined) return undefined;
-  const asked = known.get(context) ?? new Map<number, Asked | undefined>();
-  known.set(context, asked);
-  if (!asked.has(id)) {
+  const reading = known.get(context) ?? { asked: new Map<number, Asked | undefined>(), depth: 0 };
+  known.set(context, reading);
+  if (!reading.asked.has(id)) {
     // Who asks for it while it is read goes in a circle, and finds nothing.
-    asked.set(id, undefined);
-    asked.set(id, look(id, context));
+    reading.asked.set(id, undefined);
+    reading.depth++;
+    try {
+      if (reading.depth <= DEEPEST) reading.asked.set(id, look(id, context));
+    } finally {
+      reading.depth--;
+    }
   }
-  return asked.get(id);
+  return reading.asked.get(id);
 }
 
 function look(id: number, context: RuleContext): Asked | undefined {

@@ -121,6 +121,14 @@ export const operandOf = (type: FieldType, op: FieldOperator): OperandName =>
 /** Enough of a long text to know it by. */
 const shortened = (text: string): string => (text.length > 80 ? `${beginning(text, 80)} …` : text);
 
+/** How many looks a text takes that may be long, or is written in several ways. */
+const lengths: { readonly [T in FieldType]?: number } = {
+  'long text': 40,
+  addresses: 3,
+  phones: 3,
+  phone: 3,
+};
+
 interface Found extends Asked {
   readonly way: Way;
 }
@@ -177,7 +185,14 @@ export const field: ConditionKind<FieldCondition, 'values'> = {
     );
   },
 
-  weight: ({ value }) => (Array.isArray(value) && value.length > 1000 ? 2 : 1),
+  // A part of a text is looked for at every place of it: what is long costs by its length, and by that of what is sought.
+  weight({ field: key, op, value }, { fields }) {
+    const type = fields.find((one) => one.key === key)?.type;
+    const isLooked = ['contains', 'does not contain', 'starts with', 'ends with'].includes(op);
+    if (isLooked && typeof value === 'string')
+      return (type === undefined ? 1 : (lengths[type] ?? 1)) * (1 + Math.floor(value.length / 200));
+    return Array.isArray(value) && value.length > 1000 ? 2 : 1;
+  },
 
   compile(condition, context) {
     const found = find(condition, context);

@@ -1,0 +1,3 @@
+ALTER TABLE "segments" ADD COLUMN "asks" jsonb GENERATED ALWAYS AS (jsonb_path_query_array(rule, 'lax $.** ? (@.kind == "segment").segment')) STORED NOT NULL;--> statement-breakpoint
+ALTER TABLE "segments" ADD COLUMN "size" integer GENERATED ALWAYS AS (octet_length(rule::text) + coalesce(octet_length(draft_rule::text), 0)) STORED NOT NULL;--> statement-breakpoint
+ALTER TABLE "views" ADD COLUMN "size" integer GENERATED ALWAYS AS (octet_length(arrangement::text) + coalesce(octet_length(rule::text), 0)) STORED NOT NULL;
