@@ -123,13 +123,21 @@ export function checkPassword(
 
 /** The calendar day at `at` in the office's time zone, `YYYY-MM-DD`. */
 export function dayIn(timeZone: string, at: Date): string {
-  return new Intl.DateTimeFormat('en-CA', {
-    timeZone,
-    year: 'numeric',
-    month: '2-digit',
-    day: '2-digit',
-  }).format(at);
+  let format = dayFormats.get(timeZone);
+  if (!format) {
+    format = new Intl.DateTimeFormat('en-CA', {
+      timeZone,
+      year: 'numeric',
+      month: '2-digit',
+      day: '2-digit',
+    });
+    dayFormats.set(timeZone, format);
+  }
+  return format.format(at);
 }
+
+/** By zone: making one takes a hundred times as long as using it. */
+const dayFormats = new Map<string, Intl.DateTimeFormat>();
 
 /** `day` moved by `days`, both `YYYY-MM-DD` (proleptic Gregorian, no time zone involved). */
 export function addDays(day: string, days: number): string {

@@ -65,6 +65,8 @@ const apart: Readonly<
   },
 };
 
+const apartOf = (key: string) => (Object.hasOwn(apart, key) ? apart[key] : undefined);
+
 export interface Exported {
   readonly head: readonly string[];
   readonly people: AsyncIterable<ExportedPerson>;
@@ -90,7 +92,9 @@ export class ExportService {
     const meant = await this.sets.meant(people, viewer);
     const today = await this.vocabulary.today();
     const keys = await keysInOrder(db, meant, orderOf(parseSort(sort ?? '') ?? [], fields, today));
-    const known = columns.filter((key) => key in apart || fields.has(key));
+    const known = [...new Set(columns)].filter(
+      (key) => Object.hasOwn(apart, key) || fields.has(key),
+    );
     const words: Words = {
       fields,
       tags: new Map((await allTags(db)).map(({ id, name }) => [id, name])),
@@ -104,7 +108,7 @@ export class ExportService {
       undoable: false,
     });
     return {
-      head: known.map((key) => apart[key]?.name ?? fields.get(key)?.label ?? key),
+      head: known.map((key) => apartOf(key)?.name ?? fields.get(key)?.label ?? key),
       people: this.rows(keys, known, words, signal),
     };
   }
@@ -134,7 +138,7 @@ export class ExportService {
 }
 
 function cellOf(line: PersonLine, column: string, words: Words): string | number | null {
-  const own = apart[column];
+  const own = apartOf(column);
   if (own) return own.cell(line, words);
   const field = words.fields.get(column);
   const value = line.values[column] ?? null;

@@ -1,6 +1,9 @@
 // People taken out as a file: safe to open, whole, in order, and only those whom the asker sees.
 import { parse } from 'csv-parse/sync';
+import { PassThrough, Readable } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
 import excel from 'exceljs';
+import { writeWorkbook, type Cell } from './workbook.js';
 import { importPeople } from '../../testing/round.js';
 import { startTestServer, type TestServer } from '../../testing/server.js';
 
@@ -80,6 +83,68 @@ it('holds no formula, whatever somebody is called', async () => {
   const sheet = book.getWorksheet('Contacts');
   expect(sheet?.rowCount).toBe(1 + nasty.length);
   sheet?.eachRow((row) => row.eachCell((cell) => expect(cell.formula).toBeFalsy()));
+});
+
+it('holds no formula for a program that takes another sign for the end of a cell', async () => {
+  const { body } = await server.call('POST', '/api/people', {
+    values: {
+      given_name: 'Semi; =1+1',
+      family_name: 'a\t-2|@x',
+      town: 'x;y',
+      address: 's@example.com',
+    },
+    permission: 'asked',
+    source: '',
+    wording: '',
+  });
+  const file = (
+    await take({ people: { ids: [body.id] }, format: 'csv', columns: columns.slice(0, 4) })
+  ).toString();
+  for (const part of file.split(/[;|\t\r\n,]/)) expect(part.trim()).not.toMatch(/^"? *[=+@-]/);
+  expect(file).toContain('"x;y"');
+});
+
+it('has each column once, and none that is no field', async () => {
+  const request = {
+    people: { q: 'p12@' },
+    format: 'csv',
+    columns: ['town', 'town', 'constructor', '__proto__', 'tags', 'tags', 'toString'],
+  };
+  expect(parse(await take(request), { bom: true })).toEqual([
+    ['town', 'tags'],
+    ['', ''],
+  ]);
+});
+
+it('is a workbook of whatever can be typed', async () => {
+  const rows: Cell[][] = [
+    ['a<b>&"c"\u0001', ' _x0041_ ', '\ud800', 'two\r\nlines', -1.5],
+    [null, '', 'é'.repeat(40_000), 0, Infinity],
+  ];
+  const out = new PassThrough();
+  const [, bytes] = await Promise.all([
+    writeWorkbook(['One', 'Two'], Readable.from(rows), out),
+    buffer(out),
+  ]);
+  const book = new excel.Workbook();
+  await book.xlsx.load(bytes as unknown as ArrayBuffer);
+  const sheet = book.getWorksheet('Contacts');
+  expect(sheet?.getRow(1).getCell(1)).toMatchObject({ value: 'One', font: { bold: true } });
+  expect([1, 2, 3, 4, 5].map((at) => sheet?.getRow(2).getCell(at).value)).toEqual([
+    'a<b>&"c"',
+    // The reader here leaves escapes as they are.
+    ' _x005F_x0041_ ',
+    '\ufffd',
+    'two\r\nlines',
+    -1.5,
+  ]);
+  expect([1, 2, 4, 5].map((at) => sheet?.getRow(3).getCell(at).value)).toEqual([
+    null,
+    null,
+    0,
+    null,
+  ]);
+  expect(sheet?.getRow(3).getCell(3).text).toHaveLength(32_767);
 });
 
 it('is visiting cards, one for each', async () => {

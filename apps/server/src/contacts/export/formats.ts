@@ -1,15 +1,14 @@
 // The files that a list of people can be taken as: one entry per format, which writes its rows as they come.
-import { once } from 'node:events';
 import { Readable, type Writable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ExportFormat } from '@palabra/core/contacts';
 import { vcard } from '@palabra/core/contacts';
 import { stringify } from 'csv-stringify';
-import excel from 'exceljs';
+import { writeWorkbook, type Cell } from './workbook.js';
 
 /** One person: the cells in the order of the columns, and what a visiting card says. */
 export interface ExportedPerson {
-  readonly cells: readonly (string | number | null)[];
+  readonly cells: readonly Cell[];
   readonly card: Parameters<typeof vcard>[0];
 }
 
@@ -23,13 +22,24 @@ interface Format {
   ) => Promise<void>;
 }
 
+async function* cellsOf(people: AsyncIterable<ExportedPerson>): AsyncGenerator<readonly Cell[]> {
+  for await (const { cells } of people) yield cells;
+}
+
 async function* rows(
   head: readonly string[],
   people: AsyncIterable<ExportedPerson>,
-): AsyncGenerator<readonly (string | number | null)[]> {
-  yield head;
-  for await (const { cells } of people) yield cells;
+): AsyncGenerator<readonly Cell[]> {
+  yield head.map(harmless);
+  for await (const { cells } of people) yield cells.map(harmless);
 }
+
+/**
+ * A program that takes another sign for the end of a cell, or knows nothing of quotes, finds cells within this one: none of
+ * them begins like a formula either.
+ */
+const harmless = <C extends Cell>(cell: C): C | string =>
+  typeof cell === 'string' ? cell.replace(/[;|\t\r\n](?=[ "']*[=+@-])/g, "$&'") : cell;
 
 async function* cards(people: AsyncIterable<ExportedPerson>): AsyncGenerator<string> {
   for await (const { card } of people) yield vcard(card);
@@ -42,25 +52,13 @@ export const formats: { readonly [F in ExportFormat]: Format } = {
     write: (head, people, out) =>
       pipeline(
         Readable.from(rows(head, people)),
-        stringify({ escape_formulas: true, bom: true }),
+        stringify({ escape_formulas: true, bom: true, quoted_match: /[;|\t]/ }),
         out,
       ),
   },
   xlsx: {
     type: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
-    async write(head, people, out) {
-      const book = new excel.stream.xlsx.WorkbookWriter({ stream: out, useStyles: true });
-      const sheet = book.addWorksheet('Contacts', { views: [{ state: 'frozen', ySplit: 1 }] });
-      sheet.addRow([...head]).font = { bold: true };
-      for await (const { cells } of people) {
-        if (out.destroyed) return;
-        // Texts are written as texts: none becomes a formula.
-        sheet.addRow([...cells]).commit();
-        if (out.writableNeedDrain) await Promise.race([once(out, 'drain'), once(out, 'close')]);
-      }
-      sheet.commit();
-      await book.commit();
-    },
+    write: (head, people, out) => writeWorkbook(head, cellsOf(people), out),
   },
   vcf: {
     type: 'text/vcard; charset=utf-8',
