@@ -73,7 +73,9 @@ export { PeopleWriter } from './people/writer.js';
 export {
   doNotMailEntry,
   keptFromMail,
+  addressesOf,
   putOnDoNotMail,
+  putPersonOnDoNotMail,
   takeOffDoNotMail,
 } from './standing/do-not-mail.store.js';
 export { droppedBy, dropTopics } from './standing/dropped-topics.store.js';

@@ -1,7 +1,7 @@
 // What the lanes of one send write: letters taken in hand, and how handing over ended. What comes at about the same
 // time is written together, so that the database isn't asked twice for every letter.
 import type { CampaignId } from '@palabra/core/campaigns';
-import { oneLine } from '@palabra/core/contacts';
+import { shortLine } from '@palabra/core/contacts';
 import { pauseAfter, readAnswer, stepOf } from '@palabra/core/delivery';
 import type { Clock } from '@palabra/core/kernel';
 import { putOnDoNotMail } from '../contacts/index.js';
@@ -196,4 +196,4 @@ const isAccepted = (outcome: Outcome): boolean =>
   outcome.kind === 'answered' && readAnswer(outcome.code, outcome.text).kind === 'accepted';
 
 /** A mail server may say anything, on several lines; the database takes no NUL. */
-const asText = (text: string): string => oneLine(text, 500);
+const asText = (text: string): string => shortLine(text, 500);

@@ -11,7 +11,7 @@ import {
   type MailKind,
   type MailId,
 } from '@palabra/core/delivery';
-import { oneLine } from '@palabra/core/contacts';
+import { shortLine } from '@palabra/core/contacts';
 import type { Clock } from '@palabra/core/kernel';
 import { AccountsService, theOffice } from '../office/index.js';
 import type { Config } from '../platform/config.js';
@@ -103,7 +103,7 @@ export class Outbox implements OnModuleInit {
   private async settle(id: MailId, outcome: Outcome, attempts: number): Promise<void> {
     const { step, pause = 0 } = afterHandingOver(handedOver(outcome), attempts);
     const now = this.clock.now();
-    const answer = oneLine(outcome.kind === 'answered' ? outcome.text : outcome.why, 500);
+    const answer = shortLine(outcome.kind === 'answered' ? outcome.text : outcome.why, 500);
     const nextAt = new Date(now.getTime() + pause / this.config.pace);
     // What the server said must not be lost with a database that was to hear it.
     await patiently(() => store.stepMail(this.database.db, id, step, now, { answer, nextAt }));

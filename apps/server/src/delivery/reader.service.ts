@@ -28,7 +28,8 @@ import {
   lockContacts,
   letBackIn,
   PeopleWriter,
-  putOnDoNotMail,
+  addressesOf,
+  putPersonOnDoNotMail,
   standardValues,
   takeOffDoNotMail,
   valueOf,
@@ -155,7 +156,7 @@ export class ReaderService implements OnModuleInit {
       const row = await delivery(tx, body.campaign, body.contact);
       if (!row) return false;
       if ((await this.getsOf(tx, row.address_hash)) === 'nothing: erased') return true;
-      const isNew = await putOnDoNotMail(tx, {
+      const isNew = await putPersonOnDoNotMail(tx, body.contact, {
         addressHash: row.address_hash,
         address: row.address,
         reason: 'left',
@@ -194,12 +195,15 @@ export class ReaderService implements OnModuleInit {
     // Of whoever was erased nothing is written down again.
     if ((await this.getsOf(tx, hash)) === 'nothing: erased')
       return wrong('There is nothing left here to choose.');
-    const before = await droppedBy(tx, hash);
     const all = (await allTopics(tx)).map(({ id }) => id);
-    const dropped = all.filter((id) =>
-      shown.includes(id) ? !wanted.includes(id) : before.has(id),
-    );
-    await dropTopics(tx, hash, dropped, this.clock.now());
+    // The person is meant, with all addresses that they have by now.
+    for (const address of await addressesOf(tx, who.contact, hash)) {
+      const before = await droppedBy(tx, address);
+      const dropped = all.filter((id) =>
+        shown.includes(id) ? !wanted.includes(id) : before.has(id),
+      );
+      await dropTopics(tx, address, dropped, this.clock.now());
+    }
     await this.note(tx, who, 'chose topics');
     return good('Your choice is kept.');
   }
@@ -304,7 +308,7 @@ export class ReaderService implements OnModuleInit {
     this.asVisitor(secret, async (tx, { link, hash }, who) => {
       const now = this.clock.now();
       if (
-        await putOnDoNotMail(tx, {
+        await putPersonOnDoNotMail(tx, who.contact, {
           addressHash: hash,
           address: link.address,
           reason: 'left',
@@ -323,7 +327,7 @@ export class ReaderService implements OnModuleInit {
       const gets = await this.getsOf(tx, hash);
       if (gets === 'letters') return good('You get letters from us.');
       if (gets !== 'nothing: left') return wrong('That can’t be done here. Write to us, please.');
-      await takeOffDoNotMail(tx, hash);
+      await takeOffDoNotMail(tx, hash, this.clock.now());
       if (contact) await this.apply(tx, contact.id, await this.agreedNow(tx), 'came back');
       await this.note(tx, who, 'came back');
       return good('Good to have you back: you get letters from us again.');

@@ -3,12 +3,17 @@ import type { CampaignId } from '@palabra/core/campaigns';
 import { createHash } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import type { SortReturnedRequest } from '@palabra/contract/delivery';
-import { oneLine, parseAddress, type ContactId } from '@palabra/core/contacts';
+import { shortLine, parseAddress, type ContactId } from '@palabra/core/contacts';
 import type { BounceKind, Returned } from '@palabra/core/delivery';
 import { idOf, unreachable, type Clock } from '@palabra/core/kernel';
 import type { Viewer } from '@palabra/core/office';
 import { factsChanged } from '../campaigns/index.js';
-import { PeopleService, putOnDoNotMail, hadContact } from '../contacts/index.js';
+import {
+  PeopleService,
+  putOnDoNotMail,
+  putPersonOnDoNotMail,
+  hadContact,
+} from '../contacts/index.js';
 import { countSent, recountContacts } from './person-facts.store.js';
 import { Database, type Db } from '../platform/database.js';
 import { Keys } from '../platform/keys.js';
@@ -83,7 +88,7 @@ export class ReturnedService {
         evidence: letter ? read.evidence : null,
         campaignId: letter?.campaignId ?? null,
         contactId: letter?.contactId ?? null,
-        diagnosis: diagnosis && oneLine(diagnosis, 500),
+        diagnosis: diagnosis && shortLine(diagnosis, 500),
         handledAt: isSure ? now : null,
       });
       // A reply is answered by a person, so it stays open; but it counts at once.
@@ -106,7 +111,7 @@ export class ReturnedService {
         text: beginning,
       }),
       kind: 'unread',
-      diagnosis: oneLine(why, 500),
+      diagnosis: shortLine(why, 500),
     });
   }
 
@@ -119,8 +124,8 @@ export class ReturnedService {
       at: this.clock.now(),
       digest: createHash('sha256').update(raw).digest(),
       source,
-      sender: oneLine(message.from, 254),
-      subject: oneLine(message.subject, 300),
+      sender: shortLine(message.from, 254),
+      subject: shortLine(message.subject, 300),
       excerpt: message.text.slice(0, EXCERPT).replaceAll('\0', ''),
     };
   }
@@ -214,7 +219,7 @@ export class ReturnedService {
       }
       case 'complaint':
         await isThere();
-        await putOnDoNotMail(tx, {
+        await putPersonOnDoNotMail(tx, contactId, {
           addressHash: row.address_hash,
           address: row.address,
           reason: 'complained',
@@ -235,7 +240,7 @@ export class ReturnedService {
         await note('replied by itself', true, 'an automatic reply');
         break;
       case 'leave': {
-        const isNew = await putOnDoNotMail(tx, {
+        const isNew = await putPersonOnDoNotMail(tx, contactId, {
           addressHash: row.address_hash,
           address: row.address,
           reason: 'left',

@@ -7,7 +7,7 @@ import type {
   StartImportRequest,
   TakingBackReply,
 } from '@palabra/contract/intake';
-import { beginning, oneLine, type ChangeSetId, type Field } from '@palabra/core/contacts';
+import { shortLine, type ChangeSetId, type Field } from '@palabra/core/contacts';
 import {
   knownColumns,
   mappingFrom,
@@ -160,7 +160,7 @@ export class IntakeService implements OnModuleInit {
       originalId: original?.id,
       sheets,
       sheetAt,
-      fileName: oneLine(fileName, 120) || 'a list',
+      fileName: shortLine(fileName, 120) || 'a list',
       encoding,
       guesses,
       separator,

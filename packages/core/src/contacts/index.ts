@@ -6,6 +6,7 @@ export {
   manyLines,
   nameKey,
   oneLine,
+  shortLine,
   searchKey,
   tagKey,
   type PersonName,

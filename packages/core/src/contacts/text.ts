@@ -33,21 +33,13 @@ export function searchKey(text: string): string {
 // eslint-disable-next-line no-control-regex -- control signs are what is being removed
 const CONTROL = /[\u0000-\u001f\u007f-\u009f\u2028\u2029]+/g;
 
-/**
- * One line of plain text as people type it: control signs and line breaks become spaces, ends trimmed; at most `most`
- * UTF-16 units of it.
- */
-export const oneLine = (text: string, most = Infinity): string =>
-  beginning(
-    // Of what is much longer nothing else is looked at.
-    normalized(
-      beginning(text, 4 * most)
-        .replace(CONTROL, ' ')
-        .replace(/ {2,}/g, ' ')
-        .trim(),
-    ),
-    most,
-  );
+/** One line of plain text as people type it: control signs and line breaks become spaces, ends trimmed. */
+export const oneLine = (text: string): string =>
+  normalized(text.replace(CONTROL, ' ').replace(/ {2,}/g, ' ').trim());
+
+/** The same, at most so many UTF-16 units of it; of what is much longer the rest is not looked at. */
+export const shortLine = (text: string, most: number): string =>
+  beginning(oneLine(beginning(text, 4 * most)), most);
 
 // eslint-disable-next-line no-control-regex -- control signs are what is being removed
 const CONTROL_BUT_LINES = /[\u0000-\u0009\u000b-\u001f\u007f-\u009f]+/g;

@@ -155,13 +155,13 @@ it('ends with leaving, and begins again with coming back', async () => {
   await until('it ended', async () => (await bandOf('p0@example.com')) === null);
   const { body } = await server.call('GET', `/api/people/${id}/rating`);
   expect(body).toMatchObject({ band: null, ended: { how: 'left' } });
-  await takeOffDoNotMail(db, addressHash);
+  await takeOffDoNotMail(db, addressHash, new Date());
   await until('it is there again', async () => (await bandOf('p0@example.com')) === 'keen');
   // Being put there by hand, or a dead address, is not the person's doing.
   await putOnDoNotMail(db, { addressHash, address: null, reason: 'by hand', at: new Date() });
   await counted();
   expect(await bandOf('p0@example.com')).toBe('keen');
-  await takeOffDoNotMail(db, addressHash);
+  await takeOffDoNotMail(db, addressHash, new Date());
 });
 
 describe('the scale', () => {

@@ -69,7 +69,7 @@ export class StandingService {
           note: oneLine(request.note),
           userId: viewer.userId,
         });
-      else await takeOffDoNotMail(tx, addressHash);
+      else await takeOffDoNotMail(tx, addressHash, now);
       await this.writer.write(
         tx,
         {

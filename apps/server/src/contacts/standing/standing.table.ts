@@ -21,8 +21,18 @@ export const doNotMail = pgTable('do_not_mail', {
   at: moment().notNull(),
   campaignId: integer().$type<CampaignId>(),
   note: text(),
-  /** Who of the office put it there. */
+  /** Who of the office put it there; null where several did, or none. */
   userId: integer().$type<UserId>(),
+  /** The address about which it was said, where that is another one of the same person. */
+  spreadFrom: bytes(),
+  /** The weaker reason that holds, too, and comes forth when this one goes. */
+  beneath: text().$type<DoNotMailReason>(),
+});
+
+/** When the reader behind an address said that they want letters again: what is older, and about another address of theirs, does not reach it any more. */
+export const cameBack = pgTable('came_back', {
+  addressHash: bytes().primaryKey(),
+  at: moment().notNull(),
 });
 
 /** Topics that the reader behind an address does not want. */

@@ -23,7 +23,7 @@ export async function undoStanding(
   const wasPut = after['do_not_mail'] === true;
   if (wasPut) {
     if (!entry || !mayTakeOff(entry, viewer)) return;
-    await takeOffDoNotMail(tx, addressHash);
+    await takeOffDoNotMail(tx, addressHash, writing.now);
   } else {
     const note = before?.['note'];
     if (entry) return;
