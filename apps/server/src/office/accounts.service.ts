@@ -77,9 +77,12 @@ export class AccountsService {
     const address = addressOf(request.address);
     if (address.key !== user.addressKey)
       await this.signIn.needPassword(user, request.password, 'password');
-    const { db } = this.database;
-    const values = await this.valuesOf(db, { ...request, role: user.role }, user.id);
-    return this.written(await users.changeUser(db, user.id, values));
+    return this.database.transaction(async (tx) => {
+      const values = await this.valuesOf(tx, { ...request, role: user.role }, user.id);
+      // A link that was mailed to the old address is void.
+      if (values.addressKey !== user.addressKey) await users.dropEntryLinks(tx, user.id);
+      return this.written(await users.changeUser(tx, user.id, values));
+    });
   }
 
   async close(id: UserId, self: UserId): Promise<void> {

@@ -97,13 +97,33 @@ it('mails a link to whom it is for, and at the sign-in to nobody else', async ()
     expect((await forgotten(address)).status).toBe(204);
   const [piet, nobody, none] = (await mails()).slice(-3);
   expect([piet?.address, nobody?.address, none?.address]).toEqual(['piet@example.com', null, null]);
-  // The first link still works, and using it voids the second.
-  const token = /enter\/([\w-]+)/.exec(piet?.text ?? '')?.[1] ?? '';
+  // One link lives: a new one, a new password and a new address void it.
+  const mailed = /enter\/([\w-]+)/.exec(piet?.text ?? '')?.[1] ?? '';
+  expect((await entry(mailed)).status).toBe(200);
   const other = await tokenOf(id);
-  expect((await enter(token, 'another long password')).status).toBe(204);
+  expect((await entry(mailed)).status).toBe(404);
+  expect((await enter(mailed)).status).toBe(404);
+  expect((await enter(other, 'another long password')).status).toBe(204);
   expect((await entry(other)).status).toBe(404);
+  const cookie = await signIn('piet@example.com', 'another long password').then(
+    ({ headers }) => (headers.get('set-cookie') ?? '').split(';')[0] ?? '',
+  );
+  const before = await tokenOf(id);
+  const changed = await server.call(
+    'PUT',
+    '/api/password',
+    { current: 'another long password', next: 'a third long password' },
+    { cookie },
+  );
+  expect(changed.status).toBe(204);
+  expect((await entry(before)).status).toBe(404);
+  const moved = await tokenOf(id);
+  const own = { name: 'Piet', address: 'pieter@example.com', password: 'a third long password' };
+  expect((await server.call('PUT', '/api/me', own, { cookie })).status).toBeLessThan(300);
+  expect((await entry(moved)).status).toBe(404);
+  await server.call('PUT', '/api/me', { ...own, address: 'piet@example.com' }, { cookie });
   expect((await signIn('piet@example.com')).status).toBe(401);
-  expect((await signIn('piet@example.com', 'another long password')).status).toBe(204);
+  expect((await signIn('piet@example.com', 'a third long password')).status).toBe(204);
   for (let more = 0; more < 6; more++) await forgotten('piet@example.com');
   expect((await forgotten('piet@example.com')).status).toBe(429);
 });

@@ -82,13 +82,14 @@ export async function userByEntryLink(
   return signsIn(row?.user);
 }
 
-/** Voids all of somebody's links; false when there was none. */
-export async function dropEntryLinks(db: Db, userId: UserId): Promise<boolean> {
-  const rows = await db
-    .delete(entryLinks)
-    .where(eq(entryLinks.userId, userId))
-    .returning({ userId: entryLinks.userId });
-  return rows.length > 0;
+/** Whoever changes how somebody comes in waits for who does so just now. */
+export const lockUser = async (db: Db, id: UserId): Promise<void> => {
+  await db.select({ id: users.id }).from(users).where(eq(users.id, id)).for('update');
+};
+
+/** Voids all of somebody's links. */
+export async function dropEntryLinks(db: Db, userId: UserId): Promise<void> {
+  await db.delete(entryLinks).where(eq(entryLinks.userId, userId));
 }
 
 export const addSession = async (db: Db, session: typeof sessions.$inferInsert): Promise<void> => {

@@ -157,11 +157,14 @@ export class SignIn implements OnModuleInit {
     current: string,
     next: string,
   ): Promise<void> {
-    const { db } = this.database;
     await this.needPassword(user, current);
-    await store.setPassword(db, user.id, await hashPassword(next));
-    await store.endOtherSessions(db, user.id, sha(token));
-    await store.forgetOtherBrowsers(db, user.id, sha(browserToken ?? ''));
+    const passwordHash = await hashPassword(next);
+    await this.database.transaction(async (tx) => {
+      await store.setPassword(tx, user.id, passwordHash);
+      await store.dropEntryLinks(tx, user.id);
+      await store.endOtherSessions(tx, user.id, sha(token));
+      await store.forgetOtherBrowsers(tx, user.id, sha(browserToken ?? ''));
+    });
   }
 
   /** That it is still whose session it is; refused when the password is another one. */
@@ -174,10 +177,13 @@ export class SignIn implements OnModuleInit {
     await forgetTries(db, subject);
   }
 
-  /** The secret part of a link with which `userId` chooses a password. */
+  /** The secret part of a link with which `userId` chooses a password, in the caller's transaction; earlier ones are void. */
   async makeLink(db: Db, userId: UserId, forMs: number): Promise<{ token: string; until: Date }> {
     const token = newToken();
     const until = new Date(this.clock.now().getTime() + forMs);
+    // One lives: two that are made at the same moment come one after the other.
+    await store.lockUser(db, userId);
+    await store.dropEntryLinks(db, userId);
     await store.addEntryLink(db, { userId, tokenHash: sha(token), expiresAt: until });
     return { token, until };
   }
@@ -192,8 +198,11 @@ export class SignIn implements OnModuleInit {
     if (!user) throw refuse('link-used');
     const passwordHash = await hashPassword(password);
     return this.database.transaction(async (tx) => {
-      // Whoever was faster has used it.
-      if (!(await store.dropEntryLinks(tx, user.id))) throw refuse('link-used');
+      // Whoever was faster has used it, or it was made void meanwhile.
+      await store.lockUser(tx, user.id);
+      if (!(await store.userByEntryLink(tx, sha(token), this.clock.now())))
+        throw refuse('link-used');
+      await store.dropEntryLinks(tx, user.id);
       await store.setPassword(tx, user.id, passwordHash);
       await store.endAllSessions(tx, user.id);
       return this.open(user.id, { agent }, tx);

@@ -20,9 +20,10 @@ export const splitKeys = (value: string): string[] => value.split(',').filter((k
 export const choices: TypeOfField = {
   fits: isString,
   format: (value, { choices: all = [] }) => {
-    const keys = splitKeys(String(value));
-    const known = all.filter(({ key }) => keys.includes(key)).map(({ label }) => label);
-    const strange = keys.filter((key) => !all.some((one) => one.key === key));
+    const keys = new Set(splitKeys(String(value)));
+    const known = all.filter(({ key }) => keys.has(key)).map(({ label }) => label);
+    for (const { key } of all) keys.delete(key);
+    const strange = [...keys];
     return [...known, ...strange].join(', ');
   },
   isMade: true,

@@ -74,11 +74,35 @@ const readMoney: Reader = (text, { currency = 'XXX' }) => {
   return Math.abs(amount) < 1e13 ? ok(amount) : wrong('a smaller amount', text);
 };
 
+/** The choices that a text may mean, by how they are compared, of the last fields that were asked. */
+const choiceKeys = new WeakMap<object, ReadonlyMap<string, string>>();
+
+function keysOf(field: Field): ReadonlyMap<string, string> {
+  const list = field.choices ?? NONE;
+  let known = choiceKeys.get(list);
+  if (!known) {
+    const keys = new Map<string, string>();
+    // The first of those that are called alike.
+    for (const { key, label } of offered(field))
+      if (!keys.has(searchKey(label))) keys.set(searchKey(label), key);
+    for (const { key } of offered(field)) if (!keys.has(key)) keys.set(key, key);
+    choiceKeys.set(list, keys);
+    known = keys;
+  }
+  return known;
+}
+const NONE: readonly never[] = [];
+
 const readChoice: Reader = (text, field) => {
-  const key = searchKey(text);
-  const choice = offered(field).find((one) => searchKey(one.label) === key || one.key === text);
-  return choice ? ok(choice.key) : fail(`has no choice “${beginning(text, 80)}”`);
+  const word = beginning(text, LONGEST_CHOICE);
+  const key = keysOf(field).get(searchKey(word)) ?? keysOf(field).get(word);
+  return key === undefined || word !== text
+    ? fail(`has no choice “${beginning(text, 80)}”`)
+    : ok(key);
 };
+
+/** Longer than any choice is called, with white space and marks. */
+const LONGEST_CHOICE = 300;
 
 const readChoices: Reader = (text, field) => {
   const keys: string[] = [];
