@@ -325,3 +325,16 @@ it.each(['\n', '\r\n', '\r'])(
     ]);
   },
 );
+
+it('is refused by its first row where nobody would have so many columns, and lets others in meanwhile', async () => {
+  let turns = 0;
+  const ticking = setInterval(() => turns++, 1);
+  const wide = Buffer.from(`a,b\n${','.repeat(900_000)}\n`);
+  const rows = read(wide, 65_536);
+  await expect(rows).rejects.toThrow(/columns/);
+  const short = await read(Buffer.from('a\n'.repeat(300_000)), 65_536);
+  clearInterval(ticking);
+  expect(short).toHaveLength(300_000);
+  // Whoever waits for a turn gets one every few milliseconds.
+  expect(turns).toBeGreaterThan(50);
+});

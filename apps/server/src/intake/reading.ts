@@ -20,6 +20,10 @@ import { refuse } from './intake.refusals.js';
 const SAMPLE_ROWS = 5;
 const MAX_COLUMNS = 200;
 const MAX_CELL = 200_000;
+/** A row of a torn table may have more columns than are taken; of one with more than this nothing is read. */
+const COLUMNS_READ = 5000;
+/** So many bytes are given to the parser at a time. */
+const SLICE = 4096;
 
 /** So much of a file is looked at for the words in it. */
 const LOOKED_AT = 65_536;
@@ -155,12 +159,13 @@ export async function* rowsOf(
   const decoder = new TextDecoder(encoding);
   const csv = parser(separator);
   const feed = (async () => {
-    for await (const piece of pieces) {
-      if (!csv.write(decoder.decode(piece, { stream: true })))
-        await new Promise((resolve) => csv.once('drain', resolve));
-      // Rows are handed on without a pause for anybody else; here is one.
-      await new Promise(setImmediate);
-    }
+    for await (const piece of pieces)
+      // Thousands of short rows stand in one piece, and are handed on without a pause for anybody else; here is one.
+      for (let at = 0; at < piece.length; at += SLICE) {
+        if (!csv.write(decoder.decode(piece.subarray(at, at + SLICE), { stream: true })))
+          await new Promise((resolve) => csv.once('drain', resolve));
+        await new Promise(setImmediate);
+      }
     csv.end(decoder.decode());
   })();
   feed.catch((error: unknown) => csv.destroy(error as Error));
@@ -174,6 +179,8 @@ export async function* rowsOf(
       record: string[];
       info: { lines: number };
     }>) {
+      // No table has as many; nothing is done with each of them.
+      if (row.length > COLUMNS_READ) throw refuse('many-columns', MAX_COLUMNS);
       tooMany += breaksIn(row, /\r\n/g);
       place++;
       const line =

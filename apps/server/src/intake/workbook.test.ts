@@ -288,3 +288,18 @@ it('makes a row of each card, in any encoding, with the fields’ own names over
     kind: 'text',
   });
 });
+
+it('is no workbook with a row so far below the others that a million empty ones would stand between them', async () => {
+  const bytes = await written((book) => {
+    const sheet = book.addWorksheet('A');
+    sheet.getCell('A1').value = 'email';
+    sheet.getCell('A1048576').value = 'a@example.com';
+  });
+  await expect(read(bytes)).rejects.toThrow();
+  const some = await written((book) => {
+    const sheet = book.addWorksheet('A');
+    sheet.getCell('A1').value = 'email';
+    sheet.getCell('A5000').value = 'a@example.com';
+  });
+  expect((await read(some)).rows.at(-1)).toMatchObject({ line: 5000 });
+});

@@ -22,6 +22,9 @@ const answer = (one: Answer): void => {
 /** Rows, and signs of them, that are gathered before they are handed over. */
 const GATHERED = { rows: 2000, signs: 1_000_000 };
 
+/** More empty rows than anybody leaves between others. */
+const EMPTY_MOST = 20_000;
+
 /** How many rows the table has. */
 async function write(book: Workbook, at: number, most: number): Promise<number> {
   const sheet = book.sheets[at];
@@ -31,6 +34,7 @@ async function write(book: Workbook, at: number, most: number): Promise<number> 
   let rows = 0;
   let size = 0;
   let signs = 0;
+  let empty = 0;
   const flush = (): void => {
     if (lines.length === 0) return;
     const piece = Buffer.from(stringify(lines, { quoted_empty: true }), 'utf8');
@@ -42,6 +46,8 @@ async function write(book: Workbook, at: number, most: number): Promise<number> 
   };
   await book.rows(sheet, (row, cells) => {
     // Empty rows keep their place, so that rows are called by the number that the sheet shows.
+    empty += Math.max(0, row - next);
+    if (empty > EMPTY_MOST) throw new NoWorkbook('large-workbook');
     for (; next < row; next++) {
       lines.push(['']);
       if (lines.length >= GATHERED.rows) flush();

@@ -3,7 +3,10 @@
 import type { Request } from 'express';
 import { refuse } from './refusals.js';
 
-const TURN = 1024 * 1024;
+/** So long somebody may go through pieces without a turn for others, in milliseconds. */
+const TURN_MS = 10;
+
+const PIECE = 16_384;
 
 /** Reads a whole body of at most `limit` bytes into memory. */
 export async function readBody(request: Request, limit: number): Promise<Buffer[]> {
@@ -23,14 +26,15 @@ export async function readBody(request: Request, limit: number): Promise<Buffer[
 
 /** The pieces one after another; now and then everybody else goes first. */
 export async function* inTurn(pieces: Iterable<Buffer>): AsyncGenerator<Buffer> {
-  let since = 0;
-  for (const piece of pieces) {
-    yield piece;
-    since += piece.length;
-    if (since < TURN) continue;
-    since = 0;
-    await new Promise(setImmediate);
-  }
+  let since = performance.now();
+  for (const piece of pieces)
+    // What is made of a large piece may take long: it is handed over in smaller ones.
+    for (let at = 0; at < piece.length; at += PIECE) {
+      yield piece.subarray(at, at + PIECE);
+      if (performance.now() - since < TURN_MS) continue;
+      await new Promise(setImmediate);
+      since = performance.now();
+    }
 }
 
 /** The beginning of a file, as one buffer. */

@@ -138,3 +138,22 @@ it('takes whatever stands in a file, in time that grows with it', () => {
   );
   expect(huge && named(huge)['given name']).toBe('A');
 });
+
+describe('a card that is written to take long', () => {
+  it('is read in the time of its length: a line that is folded sign by sign', () => {
+    const note = Array.from({ length: 150_000 }, () => ' x').join('\r\n');
+    const started = performance.now();
+    const [row] = read(card('FN:Ona', `NOTE:x\r\n${note}`));
+    // In the square of the length this takes minutes.
+    expect(performance.now() - started).toBeLessThan(5000);
+    expect(row && named(row)['note']).toMatch(/^x{90000,100000}$/);
+  });
+
+  it('is read in the time of its length: a line of coded signs that goes on and on', () => {
+    const lines = Array.from({ length: 30_000 }, () => '=C3=A4=').join('\r\n');
+    const started = performance.now();
+    const [row] = read(card(`NOTE;ENCODING=QUOTED-PRINTABLE;CHARSET=UTF-8:${lines}\r\n`));
+    expect(performance.now() - started).toBeLessThan(5000);
+    expect(row && named(row)['note']).toMatch(/^ä{10000,}$/);
+  });
+});

@@ -69,19 +69,24 @@ function parsedLine(line: string): Line | undefined {
   return { name, types, parameters, value: line.slice(colon + 1) };
 }
 
+/** What a byte is as a hexadecimal digit; -1 where it is none. */
+function hexDigit(byte = 0): number {
+  if (byte >= 0x30 && byte <= 0x39) return byte - 0x30;
+  const letter = byte | 0x20;
+  return letter >= 0x61 && letter <= 0x66 ? letter - 0x61 + 10 : -1;
+}
+
 /** RFC 2045, 6.7, as vCard 2.1 has it. */
 function fromQuotedPrintable(text: string, charset: string): string {
-  const bytes: number[] = [];
-  for (let at = 0; at < text.length; at++) {
-    const hex =
-      text[at] === '=' ? /^[0-9a-f]{2}/i.exec(text.slice(at + 1, at + 3))?.[0] : undefined;
-    if (hex === undefined) bytes.push(...new TextEncoder().encode(text[at] ?? ''));
-    else {
-      bytes.push(parseInt(hex, 16));
-      at += 2;
-    }
+  const bytes = new TextEncoder().encode(text);
+  let length = 0;
+  for (let at = 0; at < bytes.length; at++) {
+    const [high, low] = [hexDigit(bytes[at + 1]), hexDigit(bytes[at + 2])];
+    const isCoded = bytes[at] === 0x3d && high >= 0 && low >= 0;
+    bytes[length++] = isCoded ? high * 16 + low : (bytes[at] ?? 0);
+    if (isCoded) at += 2;
   }
-  const read = (label: string): string => new TextDecoder(label).decode(Uint8Array.from(bytes));
+  const read = (label: string): string => new TextDecoder(label).decode(bytes.subarray(0, length));
   try {
     return read(charset);
   } catch {
@@ -173,12 +178,16 @@ function rowOf(lines: readonly Line[]): string[] {
 /** So much of one line is read: a picture in a card may be megabytes. */
 const LINE_MOST = 100_000;
 const LINES_MOST = 2000;
+/** What says how a line is written is not further behind. */
+const SOFT_HEAD = 260;
 
 /** Takes the lines of a file one after another, and gives the cards they make. */
 export class CardReader {
   private card: Line[] | undefined;
   private begun = 0;
-  private open = '';
+  /** The line that may go on, as it was written: joined once, when it is over. */
+  private open: string[] = [];
+  private length = 0;
   private at = 0;
   private depth = 0;
   private readonly rows: CardRow[] = [];
@@ -186,24 +195,40 @@ export class CardReader {
   /** `line` without its end; the last one is followed by `end`. */
   take(line: string): void {
     this.at++;
-    const isSoft = /^(?:[^:]{0,200};)?(?:ENCODING=)?QUOTED-PRINTABLE/i.test(this.open);
-    if (this.open !== '' && isSoft && this.open.endsWith('='))
-      this.join(this.open.slice(0, -1), line);
+    const last = this.open.at(-1);
+    if (last?.endsWith('=') && this.isSoft()) {
+      this.open[this.open.length - 1] = last.slice(0, -1);
+      this.length--;
+      this.join(line);
+    }
     // A line that is continued goes on behind a blank (RFC 6350, 3.2).
-    else if (this.open !== '' && /^[ \t]/.test(line)) this.join(this.open, line.slice(1));
+    else if (this.length > 0 && /^[ \t]/.test(line)) this.join(line.slice(1));
     else {
       this.close();
-      this.open = line;
+      this.join(line);
     }
   }
 
-  private join(before: string, more: string): void {
-    this.open = before.length + more.length > LINE_MOST ? before : before + more;
+  /** Whether an equals sign at its end says that the open line goes on; that stands at its beginning. */
+  private isSoft(): boolean {
+    let head = '';
+    for (const part of this.open) {
+      head += part.slice(0, SOFT_HEAD);
+      if (head.length >= SOFT_HEAD) break;
+    }
+    return /^(?:[^:]{0,200};)?(?:ENCODING=)?QUOTED-PRINTABLE/i.test(head);
+  }
+
+  private join(more: string): void {
+    if (more === '' || (this.length > 0 && this.length + more.length > LINE_MOST)) return;
+    this.open.push(more);
+    this.length += more.length;
   }
 
   private close(): void {
-    const line = parsedLine(this.open.slice(0, LINE_MOST));
-    this.open = '';
+    const line = parsedLine(this.open.join('').slice(0, LINE_MOST));
+    this.open = [];
+    this.length = 0;
     if (!line) return;
     const isCard = line.value.trim().toUpperCase() === 'VCARD';
     if (line.name === 'BEGIN' && isCard) {
