@@ -7,6 +7,6 @@ const PREVIEW_POLICY =
 /** A letter to look at: it loads pictures, runs nothing, and is framed by our pages only. */
 export function sendLetter(response: Response, html: string): void {
   response.setHeader('Content-Security-Policy', PREVIEW_POLICY);
-  response.setHeader('Cache-Control', 'private, no-cache');
+  response.setHeader('Cache-Control', 'no-store');
   response.type('html').send(html);
 }

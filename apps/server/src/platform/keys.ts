@@ -72,7 +72,7 @@ export class Keys {
     return timingSafeEqual(plain(typed), plain(this.setUpCode()));
   }
 
-  /** What this office is known by in files that it writes, for one purpose: the same on every start, no other's, and no secret. */
+  /** What stands for a purpose, or for what is said with it: the same on every start, no other office's, and made by nobody else; 96 bits. */
   mark(purpose: string): string {
     return createHmac('sha256', this.addressSecret)
       .update(`mark: ${purpose}`)

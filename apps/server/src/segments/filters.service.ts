@@ -7,6 +7,7 @@ import { compileRule, parseRule, type FilterKey, type Rule } from '@palabra/core
 import type { SQL } from 'drizzle-orm';
 import { PeopleSets } from '../contacts/index.js';
 import { Database } from '../platform/database.js';
+import { Keys } from '../platform/keys.js';
 import { notFound } from '../platform/refusals.js';
 import { CLOCK } from '../platform/time.js';
 import { Upkeep } from '../platform/upkeep.js';
@@ -24,6 +25,7 @@ export class FiltersService implements OnModuleInit {
     private readonly rules: RulesService,
     private readonly sets: PeopleSets,
     private readonly upkeep: Upkeep,
+    private readonly keys: Keys,
     @Inject(CLOCK) private readonly clock: Clock,
   ) {}
 
@@ -41,8 +43,11 @@ export class FiltersService implements OnModuleInit {
     return { key: await this.keepRule(rule), rule };
   }
 
-  keepRule(rule: Rule): Promise<FilterKey> {
-    return keepFilter(this.database.db, rule, this.clock.now());
+  /** The same rule has the same key; nobody who guesses a rule can make it, and learn that somebody keeps it. */
+  async keepRule(rule: Rule): Promise<FilterKey> {
+    const key = this.keys.mark(`filter ${JSON.stringify(rule)}`);
+    await keepFilter(this.database.db, key, rule, this.clock.now());
+    return key;
   }
 
   /** As it was kept, even where it names what is gone since: it is shown, and can be mended. */

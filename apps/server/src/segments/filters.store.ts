@@ -1,20 +1,14 @@
-import { createHash } from 'node:crypto';
 import type { FilterKey, Rule } from '@palabra/core/segments';
 import { eq, lt } from 'drizzle-orm';
 import type { Db } from '../platform/database.js';
 import { filters } from './segments.table.js';
 
-const SIGNS = 24;
 const DAY = 86_400_000;
 
-/** Keeps a rule, or finds it again; the same rule has the same key. */
-export async function keepFilter(db: Db, rule: Rule, now: Date): Promise<FilterKey> {
-  const key = createHash('sha256').update(JSON.stringify(rule)).digest('hex').slice(0, SIGNS);
-  await db
-    .insert(filters)
-    .values({ key, rule, usedAt: now })
-    .onConflictDoUpdate({ target: filters.key, set: { usedAt: now } });
-  return key;
+/** Keeps a rule, or finds it again. */
+export async function keepFilter(db: Db, key: FilterKey, rule: Rule, now: Date): Promise<void> {
+  if (await filterBy(db, key, now)) return;
+  await db.insert(filters).values({ key, rule, usedAt: now }).onConflictDoNothing();
 }
 
 /** A filter that is looked at lives on. */

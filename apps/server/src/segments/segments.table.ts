@@ -94,7 +94,7 @@ export const segmentSizes = pgTable(
 
 /**
  * Rules by which lists are narrowed: each is kept once and never changed, so that an address can name it. The key is
- * of what it says (SHA-256), because rules may hold addresses: nobody comes upon one by counting.
+ * of what it says (HMAC), because rules may hold addresses: nobody comes upon one by counting, or by guessing a rule.
  */
 export const filters = pgTable('filters', {
   key: text().$type<FilterKey>().primaryKey(),
