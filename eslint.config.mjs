@@ -34,8 +34,13 @@ const insideTransaction = [
   },
 ];
 
-/** Steps that take time by the shape of a text; see packages/core/src/kernel/text.ts. */
-const textDoor = [
+/** Steps that take time by the shape of a text, see packages/core/src/kernel/text.ts; and keys from outside. */
+const fromOutside = [
+  {
+    selector:
+      "BinaryExpression[operator='in']:not([left.type='Literal'], [left.type='PrivateIdentifier'])",
+    message: 'Use Object.hasOwn: a key from outside may be `constructor`.',
+  },
   {
     selector: "CallExpression[callee.property.name='normalize']",
     message: 'Use `normalized` of core/kernel: a normal form takes the square of a run of marks.',
@@ -150,12 +155,12 @@ export default ts.config(
   {
     files: ['packages/{core,contract}/src/**/*.ts', 'apps/web/src/**/*.{ts,tsx}'],
     ignores: ['packages/core/src/kernel/text.ts', '**/*.test.{ts,tsx}', '**/testing/*.{ts,tsx}'],
-    rules: { 'no-restricted-syntax': ['error', ...textDoor] },
+    rules: { 'no-restricted-syntax': ['error', ...fromOutside] },
   },
   {
     files: ['apps/server/src/**/*.ts'],
     ignores: ['**/*.test.ts', '**/testing/*.ts', '**/demo/*.ts'],
-    rules: { 'no-restricted-syntax': ['error', tableByName, ...insideTransaction, ...textDoor] },
+    rules: { 'no-restricted-syntax': ['error', tableByName, ...insideTransaction, ...fromOutside] },
   },
   {
     files: ['apps/web/src/**/*.{ts,tsx}'],

@@ -306,9 +306,10 @@ export class Glance {
         const own = said.get(row) ?? {};
         const was: Record<number, string> = {};
         for (const [at, target] of this.current.mapping.entries()) {
-          const keys = filledBy(target).filter((key) => key in own);
+          const keys = filledBy(target).filter((key) => Object.hasOwn(own, key));
           // A later row of theirs may change what this one leaves.
-          if (!keys.some((key) => key in values && own[key] !== known.value(key))) continue;
+          if (!keys.some((key) => Object.hasOwn(values, key) && own[key] !== known.value(key)))
+            continue;
           was[at] = beginning(
             keys
               .map((key) => shown(this.said.fields.get(key), known.value(key)))

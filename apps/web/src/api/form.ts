@@ -46,7 +46,8 @@ export function useContractForm<T extends Values, R extends object>({
     setGeneral(undefined);
     const made = Object.assign(new request(), asRequest ? asRequest(values) : values) as R;
     const wrong = await objections(made);
-    if (Object.keys(wrong).some((name) => name in values)) return form.setErrors(wrong);
+    if (Object.keys(wrong).some((name) => Object.hasOwn(values, name)))
+      return form.setErrors(wrong);
     try {
       // A plain object: what is of a class isn't written as JSON.
       await send({ ...made }, values);
@@ -56,7 +57,8 @@ export function useContractForm<T extends Values, R extends object>({
         (problem.errors ?? []).map(({ path, message }) => [path.replace(/^values\./, ''), message]),
       );
       form.setErrors(byField);
-      if (!Object.keys(byField).some((name) => name in values)) setGeneral(problem.detail);
+      if (!Object.keys(byField).some((name) => Object.hasOwn(values, name)))
+        setGeneral(problem.detail);
     }
   };
   return { ...form, general, send: form.onSubmit(run) };

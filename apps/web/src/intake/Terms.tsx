@@ -200,7 +200,7 @@ function Fixed({ draft, disabled }: TermsProps) {
     });
   const rank = (key: string): number => (usual.includes(key) ? usual.indexOf(key) : usual.length);
   const left = fields
-    .filter(({ key }) => !(key in fixed))
+    .filter(({ key }) => !Object.hasOwn(fixed, key))
     .sort((a, b) => rank(a.key) - rank(b.key));
   return (
     <>

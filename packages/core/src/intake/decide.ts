@@ -244,7 +244,7 @@ class Ways {
   combine({ known, values }: Pick<Merged, 'known' | 'values'>, said: DecidedValues): DecidedValues {
     const next: Record<string, FieldValue> = { ...values };
     for (const [key, value] of Object.entries(said)) {
-      const was = key in values ? (values[key] ?? null) : (known?.value(key) ?? null);
+      const was = Object.hasOwn(values, key) ? (values[key] ?? null) : (known?.value(key) ?? null);
       const way = this.of(key);
       if (known && way === 'leave') continue;
       next[key] = combined(way, this.types.get(key), was, value);

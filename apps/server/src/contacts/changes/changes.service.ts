@@ -391,7 +391,7 @@ export class ChangesService implements OnModuleInit {
     // What is nobody else's is looked up only where it changes.
     if (
       columns &&
-      claiming.some((column) => column in columns) &&
+      claiming.some((column) => Object.hasOwn(columns, column)) &&
       !(await isFree(tx, { ...row, ...columns }, columns.poolId ?? row.poolId))
     )
       return undefined;

@@ -100,7 +100,8 @@ function fromTo(
   field: Field | undefined,
   kept: Kept,
 ): { readonly from: string | null; readonly to: string | null } {
-  if (!field || !kept?.before || !(field.key in kept.before)) return { from: null, to: null };
+  if (!field || !kept?.before || !Object.hasOwn(kept.before, field.key))
+    return { from: null, to: null };
   const words = (values: Readonly<Record<string, unknown>>): string =>
     formatFieldValue(field, (values[field.key] ?? null) as FieldValue);
   return { from: words(kept.before), to: words(kept.after) };

@@ -21,8 +21,18 @@ export const noteFor = (entry: DoNotMailEntry, viewer: Viewer): string | null =>
   madeBy(entry, viewer) ? entry.note : null;
 
 /** Which of two reasons stands on an address, and which one beneath it: what the reader said outweighs what the office did. */
+const STRENGTHS: Readonly<Record<DoNotMailReason, number>> = {
+  erased: 4,
+  left: 3,
+  complained: 3,
+  'by hand': 2,
+  'hard bounce': 1,
+};
 const strength = (reason: SQL): SQL =>
-  sql`case ${reason} when 'erased' then 4 when 'left' then 3 when 'complained' then 3 when 'by hand' then 2 when 'hard bounce' then 1 else 0 end`;
+  sql`case ${reason} ${sql.join(
+    Object.entries(STRENGTHS).map(([one, level]) => sql.raw(`when '${one}' then ${level}`)),
+    sql` `,
+  )} else 0 end`;
 
 /** Writes entries, a query of `address_hash, address, reason, at, campaign_id, note, user_id, spread_from`, an address once. None is lost: a weaker one stands beneath. */
 async function write(db: Db, entries: SQL): Promise<void> {
@@ -93,14 +103,6 @@ export async function putPersonOnDoNotMail(
   await rateAnew(db, sql`c.id = ${contact}`);
   return isNew;
 }
-
-const STRENGTHS: Readonly<Record<DoNotMailReason, number>> = {
-  erased: 4,
-  left: 3,
-  complained: 3,
-  'by hand': 2,
-  'hard bounce': 1,
-};
 
 /** The addresses that somebody has now, and one that they had, each once. */
 export async function addressesOf(

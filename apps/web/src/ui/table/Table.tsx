@@ -124,7 +124,8 @@ export function Table<R>({
           {selection && <col style={{ width: CHOOSE }} />}
           {shown.map((column) => {
             const isLeft =
-              known.get(column.id)?.width === undefined && !(column.id in model.state.columnSizing);
+              known.get(column.id)?.width === undefined &&
+              !Object.hasOwn(model.state.columnSizing, column.id);
             return <col key={column.id} style={isLeft ? undefined : { width: column.getSize() }} />;
           })}
           <col style={{ width: 28 }} />
