@@ -137,6 +137,9 @@ const hasHash = (hash: Buffer): SQL =>
 const reach = sql`(select c.address_hash as hash, c.address where c.address_hash is not null
   union all select hash, address from unnest(c.more_hashes, string_to_array(c.more_addresses, E'\\n')) m(hash, address))`;
 
+/** Of the earliest entry. */
+const first = (column: SQL): SQL => sql`(array_agg(${column} order by d.at))[1]`;
+
 /**
  * Leaving by one address is leaving with all: what a reader or the office decided about one address of some people (a
  * condition on `contacts c`) holds for their others. Only that an address is dead stays with the address.
@@ -146,10 +149,11 @@ export async function spread(db: Db, people: SQL): Promise<void> {
     await write(
       db,
       sql`
-      select distinct on (r.hash) r.hash, r.address, d.reason, d.at, d.campaign_id, d.note, d.user_id, ${saidAbout}
+      select r.hash, ${first(sql`r.address`)}, ${first(sql`d.reason`)}, min(d.at), ${first(sql`d.campaign_id`)}, ${first(sql`d.note`)},
+        case when count(distinct coalesce(d.user_id, 0)) = 1 then min(d.user_id) end, ${first(saidAbout)}
       from ${contacts} c cross join lateral ${reach} r cross join lateral ${reach} mine join ${doNotMail} d on d.address_hash = mine.hash
       where ${people} and c.more_addresses is not null and r.hash <> mine.hash and ${isMeant} and not ${cameBackSince(sql`r.hash`)}
-      order by r.hash, d.at`,
+      group by r.hash`,
     );
 }
 
@@ -184,7 +188,7 @@ export async function takeOffDoNotMail(db: Db, addressHash: Buffer, now: Date): 
     db,
     sql`
     select d.address_hash as hash, d.reason from ${doNotMail} d, ${doNotMail} mine where mine.address_hash = ${addressHash} and d.reason = mine.reason and (
-      d.address_hash = mine.address_hash or d.spread_from = mine.address_hash
+      d.address_hash = mine.address_hash or mine.reason <> 'by hand' and d.spread_from = mine.address_hash
       or mine.reason = 'by hand' and d.user_id is not distinct from mine.user_id
         and ${saidAbout} = coalesce(mine.spread_from, mine.address_hash)) for update of d`,
   );

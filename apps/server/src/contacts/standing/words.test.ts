@@ -7,7 +7,13 @@ import { sql } from 'drizzle-orm';
 import { execute } from '../../platform/database.js';
 import { Keys } from '../../platform/keys.js';
 import { startTestServer, type TestServer } from '../../testing/server.js';
-import { doNotMailEntry, putPersonOnDoNotMail, takeOffDoNotMail } from './do-not-mail.store.js';
+import {
+  doNotMailEntry,
+  mayTakeOff,
+  putOnDoNotMail,
+  putPersonOnDoNotMail,
+  takeOffDoNotMail,
+} from './do-not-mail.store.js';
 
 const ADDRESSES = ['a', 'b', 'c', 'd', 'e', 'f'].map((name) => `${name}@example.com`);
 const PEOPLE = 4;
@@ -208,6 +214,36 @@ describe('a word that was spread', () => {
     await patch(0, 0, { more_addresses: ADDRESSES[2] });
     await take({ do: 'take', who: 0, person: 0 }, new Map());
     expect(await on(2)).toBe('by hand');
+  });
+
+  it('of two colleagues stays where both said it, whoever of them takes it back', async () => {
+    await begin();
+    const { db } = server.database;
+    const word = (at: number, userId: number) =>
+      putOnDoNotMail(db, {
+        addressHash: hashOf(at),
+        address: ADDRESSES[at] ?? '',
+        reason: 'by hand',
+        at: new Date(),
+        userId: idOf(userId),
+      });
+    await word(0, 1);
+    await word(4, 2);
+    // The first word reaches the fifth address, where the other one stands already.
+    await patch(0, 0, { more_addresses: ADDRESSES[4] });
+    await takeOffDoNotMail(db, hashOf(0), new Date());
+    expect(await on(4)).toBe('by hand');
+    await begin();
+    await word(0, 1);
+    await patch(0, 0, { more_addresses: ADDRESSES[4] });
+    await word(5, 2);
+    await patch(0, 0, { more_addresses: `${ADDRESSES[4]}\n${ADDRESSES[5]}` });
+    // Neither of the two takes it back alone by now, wherever it stands; a coordinator does.
+    for (const at of [0, 4, 5]) {
+      const entry = await doNotMailEntry(db, hashOf(at));
+      for (const userId of [1, 2])
+        expect(entry && mayTakeOff(entry, { userId: idOf(userId), role: 'member' })).toBe(false);
+    }
   });
 
   it('of a reader goes for the address where they come back, and not for the one that it came from', async () => {
