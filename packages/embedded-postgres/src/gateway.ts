@@ -244,9 +244,7 @@ export class Gateway {
 
   private async perform(client: Client, batch: Buffer): Promise<void> {
     const isCopy = batch[0] === 0x51 && batch.length > 5 + batch.readInt32BE(1) - 4;
-    if (!client.patient && isBounded(firstText(batch))) this.deadline?.begin();
-    const output = Buffer.from(await this.session.exec(batch));
-    this.deadline?.end();
+    const output = Buffer.from(await this.watched(client, batch));
     const parts: Buffer[] = [];
     for (const part of backendMessages(output)) {
       if (part.type === 'Z')
@@ -257,6 +255,16 @@ export class Gateway {
     this.owner = this.status === 'I' ? undefined : client;
     if (!client.gone)
       client.socket.write(parts.length === 1 ? (parts[0] ?? output) : Buffer.concat(parts));
+  }
+
+  private async watched(client: Client, batch: Buffer): Promise<Uint8Array> {
+    if (client.patient || !isBounded(firstText(batch))) return this.session.exec(batch);
+    this.deadline?.begin();
+    try {
+      return await this.session.exec(batch);
+    } finally {
+      this.deadline?.end();
+    }
   }
 
   private leave(client: Client): void {

@@ -13,6 +13,7 @@ import {
   segmentsIn,
   segmentsNamed,
   RULE_LIMITS,
+  tooHeavy,
   unfinished,
   weightOf,
   type CampaignInRule,
@@ -133,6 +134,8 @@ export class RulesService implements OnApplicationBootstrap {
     const context = await this.context(raw);
     const rule = this.read(raw, context);
     if (JSON.stringify(rule).length > RULE_LIMITS.size) throw refuse('rule-too-long');
+    const heavy = tooHeavy(rule, context);
+    if (heavy !== undefined) throw refuse('rule-unread', heavy);
     const named = segmentsIn(rule);
     if (named.length > 0) {
       const seen = (await allSegments(this.database.db)).filter((one) => seesSegment(viewer, one));

@@ -15,15 +15,16 @@ import {
   changesSegment,
   circleOf,
   DEEPEST,
-  depthOf,
   compileRule,
   emptyRule,
   parseRule,
   reader,
   seesSegment,
+  segmentDepth,
   segmentsIn,
   KeySet,
   switchedOff,
+  tooHeavy,
   unfinished,
   weightOf,
   withoutTag,
@@ -219,7 +220,7 @@ export class SegmentsService implements OnModuleInit {
     const rule = request.rule ? (await this.rules.readFor(request.rule, viewer)).rule : undefined;
     const people = request.people && (await this.sets.meant(request.people, viewer));
     if (rule) await this.refuseCircle(undefined, rule);
-    await this.refuseTooMuch(viewer, rule, request.description);
+    await this.refuseTooMuch(viewer, [rule]);
     const values = {
       name: this.name(request.name),
       description: request.description ?? '',
@@ -252,7 +253,7 @@ export class SegmentsService implements OnModuleInit {
     if (draft && rule) {
       await this.needPools(draft.pools);
       await this.refuseCircle(segment.id, rule);
-      await this.refuseTooMuch(viewer, rule);
+      await this.refuseTooMuch(viewer, [rule], [segment.draftRule]);
     }
     const changed = await store.changeSegment(
       this.database.db,
@@ -290,15 +291,21 @@ export class SegmentsService implements OnModuleInit {
       const other = all.get(key);
       return other?.kind === 'live' ? other.asks : [];
     };
-    if (depthOf(rule, asks) > DEEPEST) throw refuse('asks-too-deep', DEEPEST);
+    if (segmentDepth(rule, asks) > DEEPEST) throw refuse('asks-too-deep', DEEPEST);
     const way = id === undefined ? undefined : circleOf(id, rule, asks);
     if (way) throw refuse('circle', way.map((id) => `“${all.get(id)?.name ?? '…'}”`).join(' → '));
   }
 
   /** What is kept is loaded again and again: of each person, and of all, it has a limit. */
-  async refuseTooMuch(viewer: Viewer, ...more: readonly unknown[]): Promise<void> {
+  async refuseTooMuch(
+    viewer: Viewer,
+    next: readonly unknown[],
+    before: readonly unknown[] = [],
+  ): Promise<void> {
+    const added = JSON.stringify(next).length - JSON.stringify(before).length;
+    // Whoever makes something smaller is on their way out.
+    if (added <= 0) return;
     const { own, all } = await store.kept(this.database.db, viewer.userId);
-    const added = JSON.stringify(more).length;
     const most = seesEverybody(viewer.role) ? MOST_KEPT.own : MOST_KEPT.ofMember;
     if (own + added > most * 1_000_000) throw refuse('too-much-kept', 'own', most);
     if (all + added > MOST_KEPT.all * 1_000_000)
@@ -328,7 +335,11 @@ export class SegmentsService implements OnModuleInit {
       const isUsable = (inThis: RuleContext): boolean => {
         const inner = withoutSelf(inThis, id);
         const read = rule && parseRule(rule, inner);
-        return read?.ok === true && unfinished(read.value, inner).length === 0;
+        return (
+          read?.ok === true &&
+          unfinished(read.value, inner).length === 0 &&
+          tooHeavy(read.value, inner) === undefined
+        );
       };
       if (isUsable(context) && !isUsable(next)) throw refuse('asked-too-much', name);
     }

@@ -45,7 +45,7 @@ export class TogetherService {
     // Together they may be more than one rule can ask for.
     await this.rules.readFor(rule, viewer);
     await this.segments.refuseCircle(undefined, rule);
-    await this.segments.refuseTooMuch(viewer, rule);
+    await this.segments.refuseTooMuch(viewer, [rule]);
     const id = await addSegment(this.database.db, {
       name: this.segments.name(name),
       // Each part says itself of which pools it is, now and later, and a list may hold people of any.

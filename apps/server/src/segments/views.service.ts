@@ -47,7 +47,7 @@ export class ViewsService {
 
   async add(request: NewViewRequest, viewer: Viewer): Promise<{ id: ViewId; version: number }> {
     const values = await this.read(request, viewer);
-    await this.segments.refuseTooMuch(viewer, values.rule, values.arrangement);
+    await this.segments.refuseTooMuch(viewer, [values.rule, values.arrangement]);
     const { userId } = viewer;
     return {
       id: await store.addView(this.database.db, userId, values, this.clock.now()),
@@ -57,9 +57,13 @@ export class ViewsService {
 
   async change(id: ViewId, request: ViewRequest, viewer: Viewer): Promise<{ version: number }> {
     const { db } = this.database;
-    await this.own(id, viewer);
+    const before = await this.own(id, viewer);
     const values = await this.read(request, viewer);
-    await this.segments.refuseTooMuch(viewer, values.rule, values.arrangement);
+    await this.segments.refuseTooMuch(
+      viewer,
+      [values.rule, values.arrangement],
+      [before.rule, before.arrangement],
+    );
     const version = await store.changeView(db, id, request.version, values, this.clock.now());
     if (version !== undefined) return { version };
     const current = await store.viewFor(db, id, viewer.userId);
@@ -80,10 +84,11 @@ export class ViewsService {
     await store.setStart(db, userId, id);
   }
 
-  private async own(id: ViewId, { userId }: Viewer): Promise<void> {
+  private async own(id: ViewId, { userId }: Viewer): Promise<store.View> {
     const view = await store.viewFor(this.database.db, id, userId);
     if (!view) throw notFound('view');
     if (view.ownerId !== userId) throw refuse('not-your-view');
+    return view;
   }
 
   private async read(request: NewViewRequest, viewer: Viewer): Promise<store.ViewValues> {

@@ -14,6 +14,7 @@ export {
   RULE_LIMITS,
   trace,
   unfinished,
+  tooHeavy,
   weightOf,
   type Group,
   type GroupWord,
@@ -49,7 +50,7 @@ export {
   type FileWords,
   type SegmentFile,
 } from './file.js';
-export { circleOf, depthOf, reader, segmentsIn, segmentsNamed } from './others.js';
+export { circleOf, reader, segmentDepth, segmentsIn, segmentsNamed } from './others.js';
 export {
   copyNode,
   moveNode,

@@ -6,6 +6,7 @@ import {
   finds,
   isGroup,
   parseRule,
+  reachedBy,
   unfinished,
   weightOf,
   type Rule,
@@ -22,6 +23,7 @@ export const reader =
       people: compileRule(rule.value, context),
       needs: [...factsOf(rule.value.root, context)],
       weight: weightOf(rule.value.root, context),
+      reached: reachedBy(rule.value.root, context),
       finds: (person) => finds(rule.value, person, context),
     };
   };
@@ -58,7 +60,7 @@ export function segmentsNamed(raw: unknown): readonly number[] {
  * How deep segments ask for segments behind a rule; 0 where it asks for none. Those in a circle count once. `asks` says
  * which segments the rule in force of another one asks for.
  */
-export function depthOf(rule: Rule, asks: (segment: number) => readonly number[]): number {
+export function segmentDepth(rule: Rule, asks: (segment: number) => readonly number[]): number {
   const known = new Map<number, number>();
   // By levels: a chain may be as long as there are segments.
   const order: number[] = [];

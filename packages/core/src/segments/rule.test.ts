@@ -9,12 +9,17 @@ import {
   parseRule,
   readback,
   trace,
+  reader,
+  segmentDepth,
+  segmentsNamed,
+  tooHeavy,
   unfinished,
   weightOf,
   type Group,
   type Person,
   type RuleContext,
   type RuleNode,
+  type SegmentInRule,
 } from './index.js';
 
 const own: Field[] = [
@@ -502,11 +507,45 @@ describe('the size of a rule', () => {
       weightOf(some, context),
       weightOf(all(every, none(some, inMillrace)), context),
     ]).toEqual([1, 3, 1, 5]);
-    expect(read(all(...Array.from({ length: 133 }, () => every))).ok).toBe(true);
-    expect(read(all(...Array.from({ length: 134 }, () => every)))).toMatchObject({
-      ok: false,
-      error: expect.stringContaining('more than 400 looks'),
+    const heavy = (count: number): string | undefined =>
+      tooHeavy({ v: 1, root: all(...Array.from({ length: count }, () => every)) }, context);
+    expect(heavy(133)).toBeUndefined();
+    expect(heavy(134)).toContain('more than 400 looks');
+    // What is in use already is read all the same.
+    expect(read(all(...Array.from({ length: 134 }, () => every))).ok).toBe(true);
+  });
+
+  it('has an end with the segments that it asks for, each of which is read once', () => {
+    let reads = 0;
+    // Each asks twice for the one before it.
+    const segments = Array.from({ length: 18 }, (_, id): SegmentInRule => {
+      const root =
+        id === 0
+          ? all(guest)
+          : all(...[1, 2].map((): RuleNode => ({ kind: 'segment', op: 'is in', segment: id - 1 })));
+      const read = reader({ v: 1, root });
+      return {
+        id,
+        name: `${id}`,
+        kind: 'live',
+        pools: [],
+        read: (inThis) => {
+          reads++;
+          return read(inThis);
+        },
+      };
     });
+    const asking = (segment: number) =>
+      parseRule(
+        { v: 1, root: all({ kind: 'segment', op: 'is in', segment }) },
+        { ...context, segments },
+      );
+    expect(asking(6).ok).toBe(true);
+    expect(reads).toBe(7);
+    reads = 0;
+    const far = asking(17);
+    expect(far.ok && unfinished(far.value, { ...context, segments })).toEqual(['', '0']);
+    expect(reads).toBeLessThanOrEqual(2 * 18);
   });
 
   it('takes 20,000 texts to compare with, and says what to do with more', () => {
@@ -652,5 +691,36 @@ describe('a field whose kind has changed', () => {
     ['a text like any other', 'is', 'Rose', text, { op: 'is', value: 'Rose', open: false }],
   ])('asks the same of %s, %s %j', (_, op, value, within, expected) => {
     expect(asked(op, value, within)).toEqual(expected);
+  });
+});
+
+describe('segments that ask for segments', () => {
+  const asks = (segment: number): RuleNode => ({ kind: 'segment', op: 'is in', segment });
+  const rule = (...segments: number[]) => ({ v: 1 as const, root: all(...segments.map(asks)) });
+
+  it.each<[string, readonly number[], Record<number, number[]>, number]>([
+    ['none', [], {}, 0],
+    ['one that asks for none', [1], {}, 1],
+    ['a chain', [3], { 3: [2], 2: [1] }, 3],
+    ['the longer of two ways', [1, 4], { 4: [3, 1], 3: [2], 2: [1] }, 4],
+    ['a circle, which ends', [1], { 1: [2], 2: [1] }, 2],
+  ])('lead so deep: %s', (_, first, further, depth) => {
+    expect(segmentDepth(rule(...first), (id) => further[id] ?? [])).toBe(depth);
+  });
+
+  it('lead as deep as there are segments, without a stack of calls', () => {
+    expect(segmentDepth(rule(50_000), (id) => (id > 1 ? [id - 1] : []))).toBe(50_000);
+  });
+
+  it('are named anywhere in what is received, and by keys alone', () => {
+    const raw = [
+      rule(3),
+      { deep: { down: [asks(5), { kind: 'segment', segment: '7' }, { kind: 'tag', segment: 8 }] } },
+      { kind: 'segment', segment: 1e20 },
+      { kind: 'segment', segment: -1 },
+      null,
+      'segment',
+    ];
+    expect([...segmentsNamed(raw)].sort()).toEqual([3, 5]);
   });
 });

@@ -32,11 +32,15 @@ export interface Rule {
 /** Nobody chosen yet. */
 export const emptyRule: Rule = { v: 1, root: { of: 'all', items: [] } };
 
-/** `depth` is of groups in groups; `weight` of looks at each contact; `size` of its JSON, in signs. */
+/**
+ * `depth` is of groups in groups; `reached` of conditions with those of the segments that are asked for; `weight` of looks at
+ * each contact, of what is written anew; `size` of its JSON, in signs.
+ */
 export const RULE_LIMITS = {
   depth: 12,
   conditions: 200,
   groups: 200,
+  reached: 400,
   weight: 400,
   size: 1_000_000,
 } as const;
@@ -81,12 +85,24 @@ export function parseRule(raw: unknown, context: RuleContext): Result<Rule, stri
   const root = parseNode(raw['root'], '', 1);
   if (!root.ok) return root;
   if (!isGroup(root.value)) return fail('In the rule, the outermost part must be a group.');
-  if (weightOf(root.value, context) > RULE_LIMITS.weight)
+  if (reachedBy(root.value, context) > RULE_LIMITS.reached)
     return fail(
-      `The rule takes more than ${RULE_LIMITS.weight} looks at each contact: one for most conditions, as many as a segment that it asks for takes, and more for long texts. Take some out, or make two segments of it.`,
+      `The rule and the segments that it asks for have more than ${RULE_LIMITS.reached} conditions. Take some out, or make two segments of it.`,
     );
   return ok({ v: 1, root: root.value });
 }
+
+/** How many conditions a rule, or a part of one, has, with those of the segments that it asks for. */
+export const reachedBy = (node: RuleNode, context: RuleContext): number =>
+  isGroup(node)
+    ? node.items.reduce((sum, item) => sum + reachedBy(item, context), 0)
+    : 1 + (kindOf(node).reaches?.(node, context) ?? 0);
+
+/** Why a rule is too heavy to be written; undefined where it is not. One that was written before there was a price stays in use. */
+export const tooHeavy = ({ root }: Rule, context: RuleContext): string | undefined =>
+  weightOf(root, context) > RULE_LIMITS.weight
+    ? `The rule takes more than ${RULE_LIMITS.weight} looks at each contact: one for most conditions, as many as a segment that it asks for takes, and more for long texts. Take some out, or make two segments of it.`
+    : undefined;
 
 /** How many looks at each contact a rule, or a part of one, takes. */
 export const weightOf = (node: RuleNode, context: RuleContext): number =>

@@ -18,6 +18,8 @@ export interface ReadSegment {
   readonly people: Fragment;
   readonly needs: readonly FactName[];
   readonly weight: number;
+  /** How many conditions it has, with those of the segments that it asks for. */
+  readonly reached: number;
   readonly finds: (person: Partial<Facts>) => boolean;
 }
 
@@ -123,6 +125,8 @@ export interface ConditionKind<C, Need extends FactName> {
    * finished either; but where nobody knows what was meant, a rule finds nobody rather than too many.
    */
   readonly lost?: (condition: C, context: RuleContext) => boolean;
+  /** How many conditions stand behind it, in other segments. */
+  readonly reaches?: (condition: C, context: RuleContext) => number;
   /** How many looks at a contact it takes; usually one. */
   readonly weight: (condition: C, context: RuleContext) => number;
   readonly compile: (condition: C, context: RuleContext) => Fragment;

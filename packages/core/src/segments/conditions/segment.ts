@@ -83,6 +83,8 @@ export const segment: ConditionKind<SegmentCondition, FactName> = {
   lost: (condition, context) =>
     condition.segment !== undefined && askedOf(condition, context) === undefined,
 
+  reaches: (condition, context) => askedOf(condition, context)?.live?.reached ?? 0,
+
   weight(condition, context) {
     return 1 + (askedOf(condition, context)?.live?.weight ?? 0);
   },
