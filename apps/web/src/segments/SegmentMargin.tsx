@@ -145,14 +145,18 @@ const BARS = 14;
 function Strainer({ model, lit, onHover }: PartProps) {
   const { draft, strained } = model;
   const seesAll = useSeesEverybody();
-  const { root } = draft.value.rule;
+  const {
+    pools,
+    rule: { root },
+  } = draft.value;
+  const where = pools.length === 0 ? '' : ' in the pool';
   if (!strained || strained.steps.length === 0) return null;
   const steps = strained.steps.slice(0, BARS);
   return (
     <MarginPart title="Strainer">
       <Measure
         accent
-        label={seesAll ? 'everybody in the pool' : 'your people in the pool'}
+        label={`${seesAll ? 'everybody' : 'your people'}${where}`}
         value={strained.everybody}
         of={strained.everybody}
       />
