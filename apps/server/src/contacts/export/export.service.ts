@@ -17,7 +17,7 @@ import {
 import type { Clock } from '@palabra/core/kernel';
 import { dayIn, type Viewer } from '@palabra/core/office';
 import { Database } from '../../platform/database.js';
-import { Foreground } from '../../platform/stride.js';
+import { Foreground, Stride } from '../../platform/stride.js';
 import { CLOCK } from '../../platform/time.js';
 import { openChangeSet } from '../changes/changes.store.js';
 import { orderOf, valuesOf, type Today } from '../people/columns.store.js';
@@ -27,7 +27,8 @@ import { VocabularyService } from '../vocabulary/vocabulary.service.js';
 import { allTags } from '../vocabulary/vocabulary.store.js';
 import type { ExportedPerson } from './formats.js';
 
-const STRETCH = 500;
+/** So many people are read in one go. */
+const STRETCH = { first: 200, least: 50, most: 1000 };
 /** What a visiting card says, besides name and address. */
 const onCards = [
   'position',
@@ -120,13 +121,17 @@ export class ExportService {
     signal: AbortSignal,
   ): AsyncGenerator<ExportedPerson> {
     const values = valuesOf([...new Set([...columns, ...onCards])], words.fields, words.today);
-    for (let at = 0; at < keys.length && !signal.aborted; at += STRETCH) {
-      const stretch = keys.slice(at, at + STRETCH);
-      const lines = new Map(
-        (await this.foreground.aside(() => linesOf(this.database.db, stretch, values))).map(
-          (line) => [line.id, line],
-        ),
+    const stride = new Stride(this.foreground, STRETCH.first, STRETCH.least, STRETCH.most);
+    for (let at = 0; at < keys.length && !signal.aborted;) {
+      const from = at;
+      const [stretch, found] = await this.foreground.aside(() =>
+        stride.step(async (size) => {
+          const some = keys.slice(from, from + size);
+          return [some, await linesOf(this.database.db, some, values)] as const;
+        }),
       );
+      at += stretch.length;
+      const lines = new Map(found.map((line) => [line.id, line]));
       // Whoever was deleted meanwhile is left out.
       for (const key of stretch) {
         const line = lines.get(key);
